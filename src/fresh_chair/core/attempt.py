@@ -1,0 +1,84 @@
+"""One attempt, its lanes of time and its marks."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from fresh_chair.core.outcome import Outcome
+
+
+class Lane(StrEnum):
+    """Whose time it is: the person's, the machine's, or neither's."""
+
+    HANDS = "hands"
+    WAIT = "wait"
+    ASIDE = "aside"
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """A stretch of one lane, in nanoseconds since the sitting began."""
+
+    lane: Lane
+    begin_ns: int
+    end_ns: int
+
+
+@dataclass(frozen=True, slots=True)
+class Tick:
+    """A mark on an attempt's line of time."""
+
+    kind: str
+    at_ns: int
+
+
+@dataclass(slots=True)
+class Attempt:
+    """One participant's go at one card, as far as it has come.
+
+    Times are whole nanoseconds since the sitting began, so that the lanes add up to the elapsed time exactly.
+    """
+
+    number: int
+    card: str
+    started_ns: int
+    spans: list[Span] = field(default_factory=list)
+    ticks: list[Tick] = field(default_factory=list)
+    waiting: bool = False
+    set_aside: bool = False
+    lane_since_ns: int = 0
+    stopped_ns: int | None = None
+    outcome: Outcome | None = None
+    reason: str = ""
+    ease: int | None = None
+    ease_asked: bool = False
+    said_done: bool = False
+    helped: int = 0
+    wrong_places: int = 0
+    snags: int = 0
+
+    @property
+    def lane(self) -> Lane:
+        """The lane that is live; talk outranks a wait, because nobody watches the machine meanwhile."""
+        return Lane.ASIDE if self.set_aside else Lane.WAIT if self.waiting else Lane.HANDS
+
+    def close_span(self, at_ns: int) -> None:
+        """Charge the time since the last change to the live lane."""
+        if at_ns > self.lane_since_ns:
+            self.spans.append(Span(self.lane, self.lane_since_ns, at_ns))
+        self.lane_since_ns = at_ns
+
+    def lanes(self, now_ns: int | None = None) -> Iterator[Span]:
+        """All stretches so far, the live one up to `now_ns` included while the attempt runs."""
+        yield from self.spans
+        if self.stopped_ns is None and now_ns is not None and now_ns > self.lane_since_ns:
+            yield Span(self.lane, self.lane_since_ns, now_ns)
+
+    def lane_ns(self, lane: Lane, now_ns: int | None = None) -> int:
+        """Nanoseconds charged to one lane."""
+        return sum(span.end_ns - span.begin_ns for span in self.lanes(now_ns) if span.lane is lane)
+
+    def elapsed_ns(self, now_ns: int | None = None) -> int:
+        """Nanoseconds from start to stop, or to now."""
+        end = self.stopped_ns if self.stopped_ns is not None else now_ns
+        return (self.lane_since_ns if end is None else max(end, self.started_ns)) - self.started_ns

@@ -1,0 +1,39 @@
+"""The one family of errors a user can meet: what happened, and what to do."""
+
+
+class FreshChairError(Exception):
+    """What went wrong, in one sentence, with what to do about it.
+
+    Args:
+        title: What happened and where, as a sentence.
+        hint: What was kept, or what to do; may be empty.
+    """
+
+    def __init__(self, title: str, hint: str = "") -> None:
+        super().__init__(f"{title} {hint}".strip())
+        self.title = title
+        self.hint = hint
+
+
+class InputError(FreshChairError):
+    """Something a person typed or handed over cannot be used as it is."""
+
+
+class Refused(FreshChairError):
+    """A move that the present state of a sitting does not allow."""
+
+
+class JournalError(FreshChairError):
+    """A journal that cannot be read as one: an unknown entry, a gap, an order that cannot have been."""
+
+
+class OutsideError(FreshChairError):
+    """The world outside failed: a disk, a file, a permission."""
+
+
+class FileProblem(OutsideError):
+    """A study file that cannot be opened, read or written."""
+
+
+class NotSaved(OutsideError):
+    """An entry that did not reach the disk, and is therefore not shown."""

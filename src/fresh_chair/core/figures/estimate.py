@@ -1,0 +1,79 @@
+"""What every figure comes back as: a value with its interval, its n and its method, or the reason there is none."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import sqrt
+from statistics import NormalDist
+
+LEVEL = 0.95
+
+
+@dataclass(frozen=True, slots=True)
+class Estimate:
+    """One figure.
+
+    Attributes:
+        value: The point estimate, or None where it is undefined.
+        low: Lower end of the interval, or None where there is none.
+        high: Upper end of the interval, or None where it is open or there is none.
+        n: How many attempts or people it rests on.
+        method: How it was computed, as a report says it.
+        level: Confidence level of the interval.
+        note: Why a part is missing; empty otherwise.
+    """
+
+    value: float | None
+    low: float | None
+    high: float | None
+    n: int
+    method: str
+    level: float = LEVEL
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Proportion(Estimate):
+    """A rate that never loses its count: x of n."""
+
+    x: int = 0
+
+
+def normal_quantile(level: float) -> float:
+    """The two-sided standard normal quantile of a confidence level, 1.96 for 0.95."""
+    return NormalDist().inv_cdf(0.5 + level / 2)
+
+
+def t_quantile(level: float, degrees: int) -> float:
+    """The two-sided Student t quantile of a confidence level."""
+    from scipy.special import stdtrit
+
+    return float(stdtrit(degrees, 0.5 + level / 2))
+
+
+def mean_with_t(values: Sequence[float], *, level: float = LEVEL, method: str = "mean, t interval") -> Estimate:
+    """Where does the mean of these values lie?
+
+    Assumes independent values whose mean is roughly normal; with few values the interval is wide and says so.
+
+    Args:
+        values: One value a person.
+        level: Confidence level, between 0 and 1.
+        method: What to call it.
+
+    Returns:
+        The mean with its t interval; no interval below two values, no value without any.
+
+    Source: Student (1908). The probable error of a mean. Biometrika 6, 1-25.
+
+    >>> mean_with_t([5.0]).note
+    'one value: no interval'
+    """
+    count = len(values)
+    if count == 0:
+        return Estimate(None, None, None, 0, method, level, "no values")
+    mean = sum(values) / count
+    if count == 1:
+        return Estimate(mean, None, None, 1, method, level, "one value: no interval")
+    deviation = sqrt(sum((value - mean) ** 2 for value in values) / (count - 1))
+    half = t_quantile(level, count - 1) * deviation / sqrt(count)
+    return Estimate(mean, mean - half, mean + half, count, method, level)

@@ -1,0 +1,82 @@
+"""Attempts as plain facts: what every figure is computed from."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from fresh_chair.core.attempt import Attempt, Lane
+from fresh_chair.core.clock import SECOND
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.sitting import Sitting
+from fresh_chair.core.study import Seat, Study
+
+
+@dataclass(frozen=True, slots=True)
+class AttemptFact:
+    """One ended attempt. The three lanes add up to the elapsed time.
+
+    Attributes:
+        first_try: False for a later try of the same person at the same card and chair; those stay apart.
+    """
+
+    sitting: int
+    participant: str
+    chair: str
+    position: int
+    card: str
+    attempt: int
+    first_try: bool
+    outcome: Outcome
+    reason: str
+    hands_seconds: float
+    wait_seconds: float
+    aside_seconds: float
+    elapsed_seconds: float
+    ease: int | None
+    helped: int
+    wrong_places: int
+    snags: int
+    said_done: bool
+
+    @property
+    def said_done_was_not(self) -> bool:
+        """The participant believed it done, and it was not."""
+        return self.said_done and self.outcome.counts and not self.outcome.completed
+
+
+def facts_of(study: Study, sittings: Mapping[int, Sitting]) -> list[AttemptFact]:
+    """Every attempt that has ended and was judged, in the order of sittings."""
+    facts: list[AttemptFact] = []
+    for seat in sorted(study.seats, key=lambda seat: seat.number):
+        sitting = sittings.get(seat.number)
+        if sitting is not None:
+            facts.extend(_of_sitting(seat, sitting.attempts))
+    return facts
+
+
+def _of_sitting(seat: Seat, attempts: Iterable[Attempt]) -> Iterable[AttemptFact]:
+    tried: set[str] = set()
+    for attempt in attempts:
+        if attempt.outcome is None:
+            continue
+        yield AttemptFact(
+            sitting=seat.number,
+            participant=seat.participant,
+            chair=seat.chair,
+            position=seat.position,
+            card=attempt.card,
+            attempt=attempt.number,
+            first_try=attempt.card not in tried,
+            outcome=attempt.outcome,
+            reason=attempt.reason,
+            hands_seconds=attempt.lane_ns(Lane.HANDS) / SECOND,
+            wait_seconds=attempt.lane_ns(Lane.WAIT) / SECOND,
+            aside_seconds=attempt.lane_ns(Lane.ASIDE) / SECOND,
+            elapsed_seconds=attempt.elapsed_ns() / SECOND,
+            ease=attempt.ease,
+            helped=attempt.helped,
+            wrong_places=attempt.wrong_places,
+            snags=attempt.snags,
+            said_done=attempt.said_done,
+        )
+        if attempt.outcome.counts:
+            tried.add(attempt.card)

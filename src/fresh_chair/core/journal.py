@@ -1,0 +1,287 @@
+"""The entries a sitting's journal is made of. Entries are appended and never changed: laws 1 to 3.
+
+On disk an entry's content is a kind, a version and a JSON object; no class path, no framework type. A kind or
+version this module does not know is an error that names the entry, never a guess.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Annotated, Literal, get_args
+
+from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic.dataclasses import dataclass as checked
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.errors import JournalError
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.text import legible
+
+MAX_WORDS = 2000
+ENTRY_VERSION = 1
+_EXACT = ConfigDict(extra="forbid")
+Typed = Annotated[str, Field(max_length=MAX_WORDS)]
+
+
+class Gap(StrEnum):
+    """What the time counts as in which the program was dead."""
+
+    COUNT = "count"
+    ASIDE = "aside"
+    VOID = "void"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class SittingBegan:
+    """The participant sat down."""
+
+    kind: Literal["sitting_began"] = "sitting_began"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class AttemptStarted:
+    """The card was read and the clock started."""
+
+    card: str
+    kind: Literal["attempt_started"] = "attempt_started"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class CardPassed:
+    """The card was left out of this sitting, with why."""
+
+    card: str
+    reason: Typed
+    kind: Literal["card_passed"] = "card_passed"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class WaitBegan:
+    """From here the machine is busy, not the person."""
+
+    kind: Literal["wait_began"] = "wait_began"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class WaitEnded:
+    """From here the person has the machine again."""
+
+    kind: Literal["wait_ended"] = "wait_ended"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class AsideBegan:
+    """From here time belongs neither to the person nor to the machine."""
+
+    kind: Literal["aside_began"] = "aside_began"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class AsideEnded:
+    """The interruption is over."""
+
+    kind: Literal["aside_ended"] = "aside_ended"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class Helped:
+    """The moderator helped."""
+
+    kind: Literal["helped"] = "helped"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class WrongPlace:
+    """The participant looked where the thing is not."""
+
+    kind: Literal["wrong_place"] = "wrong_place"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class SaidDone:
+    """The participant said that it is done."""
+
+    kind: Literal["said_done"] = "said_done"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class SnagSeen:
+    """A trouble; the words may follow."""
+
+    words: Typed = ""
+    kind: Literal["snag"] = "snag"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class DelightSeen:
+    """Something that pleased; the words may follow."""
+
+    words: Typed = ""
+    kind: Literal["delight"] = "delight"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class NoteTaken:
+    """Anything else worth keeping; the words may follow."""
+
+    words: Typed = ""
+    kind: Literal["note"] = "note"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class Worded:
+    """The words for an earlier snag, delight or note."""
+
+    entry: str
+    words: Typed
+    kind: Literal["worded"] = "worded"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class AttemptStopped:
+    """The clock stopped; how it ended is judged next."""
+
+    kind: Literal["attempt_stopped"] = "attempt_stopped"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class OutcomeJudged:
+    """How the attempt ended, as the moderator judges it."""
+
+    outcome: Outcome
+    reason: Typed = ""
+    kind: Literal["outcome_judged"] = "outcome_judged"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class EaseRated:
+    """The Single Ease Question, 1 (very hard) to 7 (very easy); None where it was not answered."""
+
+    score: Annotated[int, Field(ge=1, le=7)] | None
+    kind: Literal["ease_rated"] = "ease_rated"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class UsabilityRated:
+    """The ten answers of the System Usability Scale, 1 to 5 each; None where one was left out."""
+
+    answers: tuple[Annotated[int, Field(ge=1, le=5)] | None, ...]
+    kind: Literal["usability_rated"] = "usability_rated"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class SittingEnded:
+    """The participant got up, all done."""
+
+    kind: Literal["sitting_ended"] = "sitting_ended"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class SittingBrokenOff:
+    """The sitting ended before its end, with why."""
+
+    reason: Typed
+    kind: Literal["sitting_broken_off"] = "sitting_broken_off"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class SittingResumed:
+    """The program was dead and is back.
+
+    Args:
+        alive: The last moment at which it is known to have been alive.
+        gap: What the time since then counts as, for an attempt that was running.
+    """
+
+    alive_ticks_ns: int
+    alive_boot: str
+    alive_wall_ns: int
+    gap: Gap
+    kind: Literal["sitting_resumed"] = "sitting_resumed"
+
+    @property
+    def alive(self) -> Moment:
+        """The last moment at which the program is known to have been alive."""
+        return Moment(self.alive_ticks_ns, self.alive_boot, self.alive_wall_ns)
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class Struck:
+    """A correction: an earlier entry does not hold, with why. The earlier entry stays where it is."""
+
+    entry: str
+    reason: Typed
+    kind: Literal["struck"] = "struck"
+
+
+Content = (
+    SittingBegan
+    | AttemptStarted
+    | CardPassed
+    | WaitBegan
+    | WaitEnded
+    | AsideBegan
+    | AsideEnded
+    | Helped
+    | WrongPlace
+    | SaidDone
+    | SnagSeen
+    | DelightSeen
+    | NoteTaken
+    | Worded
+    | AttemptStopped
+    | OutcomeJudged
+    | EaseRated
+    | UsabilityRated
+    | SittingEnded
+    | SittingBrokenOff
+    | SittingResumed
+    | Struck
+)
+# What may carry words, then or later.
+Wordable = SnagSeen | DelightSeen | NoteTaken
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One entry: what happened, when the key was pressed, who pressed it.
+
+    Args:
+        id: Unique in the study.
+        number: Place in the sitting's journal, from 1 without gaps.
+    """
+
+    id: str
+    number: int
+    moment: Moment
+    author: str
+    content: Content
+
+
+_CONTENT: TypeAdapter[Content] = TypeAdapter(Annotated[Content, Field(discriminator="kind")])
+KINDS = frozenset(part.__dataclass_fields__["kind"].default for part in get_args(Content))
+
+
+def body_of(content: Content) -> str:
+    """The content as the JSON object that is stored."""
+    return _CONTENT.dump_json(content).decode()
+
+
+def content_from(body: str, *, version: int, where: str) -> Content:
+    """The content that a stored JSON object holds.
+
+    Args:
+        body: The JSON object.
+        version: The version it was written with.
+        where: What to call the entry in an error.
+
+    Raises:
+        JournalError: Where the kind or version is unknown, or a field is missing or out of range.
+    """
+    if version != ENTRY_VERSION:
+        raise JournalError(f"{where} was written in version {version}, which this program does not know.")
+    try:
+        return _CONTENT.validate_json(body)
+    except ValidationError as problem:
+        first = problem.errors(include_url=False, include_context=False, include_input=False)[0]
+        place = ".".join(str(part) for part in first["loc"]) or "the entry"
+        raise JournalError(f"{where} cannot be read: {legible(first['msg'])} @ {legible(place)}.") from problem

@@ -1,0 +1,195 @@
+"""A sitting as its journal says: state is replay(entries), and nothing else: law 3."""
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.attempt import Attempt, Tick
+from fresh_chair.core.clock import elapsed_ns
+from fresh_chair.core.errors import JournalError, Refused
+from fresh_chair.core.journal import Entry
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.rules import permit
+from fresh_chair.core.sitting import Phase, Remark, Sitting
+
+
+def advance(sitting: Sitting, entry: Entry) -> None:
+    """Advance the state by one entry that is not a correction.
+
+    Raises:
+        Refused: Where the entry cannot follow here; the state is then as before.
+    """
+    content = entry.content
+    permit(sitting, content)
+    if isinstance(content, j.SittingResumed):
+        # Ticks as far as they reach, the wall clock only for the gap itself.
+        at_ns = sitting.time_at(content.alive) + elapsed_ns(content.alive, entry.moment)
+    else:
+        at_ns = sitting.time_at(entry.moment)
+    _APPLY[content.kind](sitting, entry, content, at_ns)
+    if sitting.began is None:
+        sitting.began = entry.moment
+    sitting.last = entry.moment
+    sitting.at_ns = at_ns
+    sitting.entries += 1
+    if isinstance(content, j.SittingResumed):
+        sitting.undoable.clear()
+    elif not isinstance(content, j.SittingBegan):
+        sitting.undoable.append(entry.id)
+
+
+def replay(number: int, cards: tuple[str, ...], entries: Sequence[Entry]) -> Sitting:
+    """The sitting that the entries tell of.
+
+    Struck entries are left out, as though the key had not been pressed; the time goes on all the same.
+
+    Raises:
+        JournalError: Names the first entry that is out of order, strikes nothing, or cannot follow the ones before it.
+    """
+    struck = _struck(number, entries)
+    sitting = Sitting(number, cards)
+    for entry in entries:
+        if not _holds(entry, struck):
+            continue
+        try:
+            advance(sitting, entry)
+        except Refused as problem:
+            raise JournalError(f"Sitting {number}, entry {entry.number}: {problem.title}") from problem
+    sitting.entries = len(entries)
+    return sitting
+
+
+def effective(entries: Sequence[Entry]) -> list[Entry]:
+    """The entries that hold: no corrections, nothing struck."""
+    struck = {entry.content.entry for entry in entries if isinstance(entry.content, j.Struck)}
+    return [entry for entry in entries if _holds(entry, struck)]
+
+
+def _holds(entry: Entry, struck: set[str]) -> bool:
+    """Words fall with the snag they belong to."""
+    content = entry.content
+    orphaned = isinstance(content, j.Worded) and content.entry in struck
+    return not (entry.id in struck or orphaned or isinstance(content, j.Struck))
+
+
+def _struck(number: int, entries: Sequence[Entry]) -> set[str]:
+    seen: set[str] = set()
+    struck: set[str] = set()
+    for place, entry in enumerate(entries, start=1):
+        if entry.number != place:
+            raise JournalError(f"Sitting {number}: entry {place} is missing; the journal goes on with {entry.number}.")
+        if entry.id in seen:
+            raise JournalError(f"Sitting {number}, entry {entry.number}: its id was used before.")
+        seen.add(entry.id)
+        if isinstance(entry.content, j.Struck):
+            target = entry.content.entry
+            if target not in seen or target == entry.id or target in struck:
+                raise JournalError(f"Sitting {number}, entry {entry.number}: it strikes what is not there.")
+            struck.add(target)
+    return struck
+
+
+def _begin(sitting: Sitting, entry: Entry, content: Any, at_ns: int) -> None:
+    """Nothing but the moment, which `apply` keeps."""
+
+
+def _start(sitting: Sitting, entry: Entry, content: j.AttemptStarted, at_ns: int) -> None:
+    sitting.attempts.append(Attempt(len(sitting.attempts) + 1, content.card, at_ns, lane_since_ns=at_ns))
+
+
+def _pass(sitting: Sitting, entry: Entry, content: j.CardPassed, at_ns: int) -> None:
+    sitting.passed[content.card] = content.reason
+
+
+def _change_lane(sitting: Sitting, entry: Entry, content: j.Content, at_ns: int) -> None:
+    attempt = sitting.attempts[-1]
+    attempt.close_span(at_ns)
+    if content.kind.startswith("wait"):
+        attempt.waiting = content.kind == "wait_began"
+    else:
+        attempt.set_aside = content.kind == "aside_began"
+    attempt.ticks.append(Tick(content.kind, at_ns))
+
+
+def _count(sitting: Sitting, entry: Entry, content: j.Content, at_ns: int) -> None:
+    attempt = sitting.attempts[-1]
+    attempt.helped += content.kind == "helped"
+    attempt.wrong_places += content.kind == "wrong_place"
+    attempt.said_done |= content.kind == "said_done"
+    attempt.ticks.append(Tick(content.kind, at_ns))
+
+
+def _remark(sitting: Sitting, entry: Entry, content: j.Wordable, at_ns: int) -> None:
+    attempt = sitting.attempt
+    number = attempt.number if attempt else None
+    sitting.remarks[entry.id] = Remark(entry.id, content.kind, at_ns, number, content.words, entry.author)
+    if attempt is not None:
+        attempt.snags += content.kind == "snag"
+        attempt.ticks.append(Tick(content.kind, at_ns))
+
+
+def _word(sitting: Sitting, entry: Entry, content: j.Worded, at_ns: int) -> None:
+    sitting.remarks[content.entry].words = content.words
+
+
+def _stop(sitting: Sitting, entry: Entry, content: j.AttemptStopped, at_ns: int) -> None:
+    attempt = sitting.attempts[-1]
+    attempt.close_span(at_ns)
+    attempt.stopped_ns = at_ns
+
+
+def _judge(sitting: Sitting, entry: Entry, content: j.OutcomeJudged, at_ns: int) -> None:
+    attempt = sitting.attempts[-1]
+    attempt.outcome, attempt.reason = content.outcome, content.reason
+    sitting.done.add(attempt.card)
+
+
+def _ease(sitting: Sitting, entry: Entry, content: j.EaseRated, at_ns: int) -> None:
+    sitting.attempts[-1].ease, sitting.attempts[-1].ease_asked = content.score, True
+
+
+def _usability(sitting: Sitting, entry: Entry, content: j.UsabilityRated, at_ns: int) -> None:
+    sitting.answers = content.answers
+
+
+def _end(sitting: Sitting, entry: Entry, content: j.SittingEnded, at_ns: int) -> None:
+    sitting.over = Phase.ENDED
+
+
+def _break_off(sitting: Sitting, entry: Entry, content: j.SittingBrokenOff, at_ns: int) -> None:
+    sitting.over, sitting.broken_reason = Phase.BROKEN_OFF, content.reason
+
+
+def _resume(sitting: Sitting, entry: Entry, content: j.SittingResumed, at_ns: int) -> None:
+    sitting.gaps += 1
+    attempt = sitting.attempts[-1] if sitting.attempts else None
+    if attempt is None or attempt.stopped_ns is not None:
+        return
+    if content.gap is not j.Gap.COUNT:
+        died_ns = min(sitting.time_at(content.alive), at_ns)
+        attempt.close_span(died_ns)
+        was_aside, attempt.set_aside = attempt.set_aside, True
+        attempt.close_span(at_ns)
+        attempt.set_aside = was_aside
+    if content.gap is j.Gap.VOID:
+        attempt.stopped_ns, attempt.outcome = at_ns, Outcome.VOID
+        attempt.reason = "the program was interrupted and the attempt could not be followed"
+        sitting.done.add(attempt.card)
+
+
+_APPLY: dict[str, Callable[[Sitting, Entry, Any, int], None]] = {
+    "sitting_began": _begin,
+    "attempt_started": _start,
+    "card_passed": _pass,
+    **dict.fromkeys(("wait_began", "wait_ended", "aside_began", "aside_ended"), _change_lane),
+    **dict.fromkeys(("helped", "wrong_place", "said_done"), _count),
+    **dict.fromkeys(("snag", "delight", "note"), _remark),
+    "worded": _word,
+    "attempt_stopped": _stop,
+    "outcome_judged": _judge,
+    "ease_rated": _ease,
+    "usability_rated": _usability,
+    "sitting_ended": _end,
+    "sitting_broken_off": _break_off,
+    "sitting_resumed": _resume,
+}

@@ -1,0 +1,96 @@
+"""Which entry may follow now, and why another may not."""
+
+from collections.abc import Callable
+from typing import Any
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.errors import Refused
+from fresh_chair.core.sitting import Phase, Sitting
+
+
+def permit(sitting: Sitting, content: j.Content) -> None:
+    """Do nothing where the content may follow now.
+
+    Raises:
+        Refused: Says why it may not.
+    """
+    phase = sitting.phase
+    allowed = _ALLOWED[content.kind]
+    if phase not in allowed:
+        raise Refused(_why_not(content.kind, phase))
+    reason = _REFUSALS.get(content.kind, _no_objection)(sitting, content)
+    if reason:
+        raise Refused(reason)
+
+
+_OPEN = frozenset(phase for phase in Phase if phase.open)
+_RUNNING = frozenset({Phase.RUNNING})
+_ALLOWED: dict[str, frozenset[Phase]] = {
+    "sitting_began": frozenset({Phase.EMPTY}),
+    "attempt_started": frozenset({Phase.READING}),
+    "card_passed": frozenset({Phase.READING}),
+    **dict.fromkeys(
+        ("wait_began", "wait_ended", "aside_began", "aside_ended", "helped", "wrong_place", "said_done"), _RUNNING
+    ),
+    **dict.fromkeys(("snag", "delight", "note"), _OPEN),
+    "worded": frozenset(Phase) - {Phase.EMPTY},
+    "attempt_stopped": _RUNNING,
+    "outcome_judged": frozenset({Phase.JUDGING}),
+    "ease_rated": frozenset({Phase.EASE}),
+    "usability_rated": frozenset({Phase.USABILITY}),
+    "sitting_ended": frozenset({Phase.CLOSING, Phase.USABILITY}),
+    "sitting_broken_off": _OPEN - {Phase.RUNNING, Phase.JUDGING},
+    "sitting_resumed": _OPEN,
+    "struck": frozenset(Phase) - {Phase.EMPTY},
+}
+
+
+def _why_not(kind: str, phase: Phase) -> str:
+    what = kind.replace("_", " ")
+    if phase is Phase.EMPTY:
+        return f"“{what}” cannot come before the sitting has begun."
+    if not phase.open:
+        return f"“{what}” cannot follow: the sitting is over."
+    return f"“{what}” cannot follow now, while the sitting is at “{phase.replace('_', ' ')}”."
+
+
+def _no_objection(_: Sitting, __: Any) -> str:
+    return ""
+
+
+def _card_objection(sitting: Sitting, content: j.AttemptStarted | j.CardPassed) -> str:
+    return "" if content.card == sitting.card else f"The card in hand is {sitting.card}, not {content.card}."
+
+
+def _lane_objection(sitting: Sitting, content: j.Content) -> str:
+    attempt = sitting.attempts[-1]
+    state = {
+        "wait_began": not attempt.waiting,
+        "wait_ended": attempt.waiting,
+        "aside_began": not attempt.set_aside,
+        "aside_ended": attempt.set_aside,
+    }
+    return "" if state[content.kind] else f"“{content.kind.replace('_', ' ')}” twice in a row."
+
+
+def _worded_objection(sitting: Sitting, content: j.Worded) -> str:
+    return "" if content.entry in sitting.remarks else "There is no snag, delight or note that these words belong to."
+
+
+def _outcome_objection(_: Sitting, content: j.OutcomeJudged) -> str:
+    missing = content.outcome.needs_reason and not content.reason.strip()
+    return f"“{content.outcome.words}” needs a reason." if missing else ""
+
+
+def _usability_objection(_: Sitting, content: j.UsabilityRated) -> str:
+    return "" if len(content.answers) in (0, 10) else "The System Usability Scale has ten answers."
+
+
+_REFUSALS: dict[str, Callable[[Sitting, Any], str]] = {
+    "attempt_started": _card_objection,
+    "card_passed": _card_objection,
+    **dict.fromkeys(("wait_began", "wait_ended", "aside_began", "aside_ended"), _lane_objection),
+    "worded": _worded_objection,
+    "outcome_judged": _outcome_objection,
+    "usability_rated": _usability_objection,
+}

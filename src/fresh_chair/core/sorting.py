@@ -1,0 +1,173 @@
+"""Snags into findings: a ledger of its own, appended like a journal and replayed like one."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
+
+from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic.dataclasses import dataclass as checked
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.errors import JournalError, Refused
+from fresh_chair.core.text import legible
+
+SEVERITY_WORDS = ("no trouble", "cosmetic", "minor", "major", "catastrophe")
+LEDGER_VERSION = 1
+_EXACT = ConfigDict(extra="forbid")
+Title = Annotated[str, Field(min_length=1, max_length=200)]
+Reason = Annotated[str, Field(min_length=1, max_length=2000)]
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class FindingOpened:
+    """Snags have something in common, and it has a name now."""
+
+    finding: str
+    title: Title
+    kind: Literal["finding_opened"] = "finding_opened"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class FindingRetitled:
+    """The finding is called something better."""
+
+    finding: str
+    title: Title
+    kind: Literal["finding_retitled"] = "finding_retitled"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class SnagJoined:
+    """A snag belongs to a finding; it leaves the one it was in before."""
+
+    finding: str
+    snag: str
+    kind: Literal["snag_joined"] = "snag_joined"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class SnagParted:
+    """A snag is loose again."""
+
+    snag: str
+    kind: Literal["snag_parted"] = "snag_parted"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class SeverityJudged:
+    """How bad the finding is, 0 to 4 (Nielsen 1994), and why."""
+
+    finding: str
+    severity: Annotated[int, Field(ge=0, le=4)]
+    reason: Reason
+    kind: Literal["severity_judged"] = "severity_judged"
+
+
+SortContent = FindingOpened | FindingRetitled | SnagJoined | SnagParted | SeverityJudged
+_CONTENT: TypeAdapter[SortContent] = TypeAdapter(Annotated[SortContent, Field(discriminator="kind")])
+
+
+@dataclass(frozen=True, slots=True)
+class SortEntry:
+    """One line of the ledger."""
+
+    number: int
+    moment: Moment
+    author: str
+    content: SortContent
+
+
+@dataclass(slots=True)
+class Finding:
+    """What several snags turned out to have in common."""
+
+    id: str
+    title: str
+    severity: int | None = None
+    reason: str = ""
+    snags: list[str] = field(default_factory=list)
+
+
+@dataclass(slots=True)
+class Ledger:
+    """The findings, and which snag is in which."""
+
+    findings: dict[str, Finding] = field(default_factory=dict)
+    finding_of: dict[str, str] = field(default_factory=dict)
+    entries: int = 0
+
+    def apply(self, content: SortContent) -> None:
+        """Advance by one entry.
+
+        Raises:
+            Refused: Where it names a finding that is not there, or would change nothing.
+        """
+        match content:
+            case FindingOpened(finding=finding, title=title):
+                if finding in self.findings:
+                    raise Refused("There is a finding with this id already.")
+                self.findings[finding] = Finding(finding, title)
+            case FindingRetitled(finding=finding, title=title):
+                self._finding(finding).title = title
+            case SnagJoined(finding=finding, snag=snag):
+                target = self._finding(finding)
+                if self.finding_of.get(snag) == finding:
+                    raise Refused("The snag is in that finding already.")
+                self._part(snag)
+                target.snags.append(snag)
+                self.finding_of[snag] = finding
+            case SnagParted(snag=snag):
+                if snag not in self.finding_of:
+                    raise Refused("The snag is loose already.")
+                self._part(snag)
+            case SeverityJudged(finding=finding, severity=severity, reason=reason):
+                target = self._finding(finding)
+                target.severity, target.reason = severity, reason
+        self.entries += 1
+
+    def _finding(self, finding: str) -> Finding:
+        if finding not in self.findings:
+            raise Refused("There is no such finding.")
+        return self.findings[finding]
+
+    def _part(self, snag: str) -> None:
+        before = self.finding_of.pop(snag, None)
+        if before is not None:
+            self.findings[before].snags.remove(snag)
+
+
+def replay_ledger(entries: Iterable[SortEntry]) -> Ledger:
+    """The findings that the ledger tells of.
+
+    Raises:
+        JournalError: Names the first entry that cannot follow.
+    """
+    ledger = Ledger()
+    for place, entry in enumerate(entries, start=1):
+        if entry.number != place:
+            raise JournalError(f"Sorting: entry {place} is missing; the ledger goes on with {entry.number}.")
+        try:
+            ledger.apply(entry.content)
+        except Refused as problem:
+            raise JournalError(f"Sorting, entry {entry.number}: {problem.title}") from problem
+    return ledger
+
+
+def sort_body(content: SortContent) -> str:
+    """The content as the JSON object that is stored."""
+    return _CONTENT.dump_json(content).decode()
+
+
+def sort_content_from(body: str, *, version: int, where: str) -> SortContent:
+    """The content that a stored JSON object holds.
+
+    Raises:
+        JournalError: Where the kind or version is unknown, or a field is missing or out of range.
+    """
+    if version != LEDGER_VERSION:
+        raise JournalError(f"{where} was written in version {version}, which this program does not know.")
+    try:
+        return _CONTENT.validate_json(body)
+    except ValidationError as problem:
+        first = problem.errors(include_url=False, include_context=False, include_input=False)[0]
+        raise JournalError(f"{where} cannot be read: {legible(first['msg'])}.") from problem

@@ -1,0 +1,167 @@
+"""What a study consists of before anyone sits down: chairs, cards, people, seats."""
+
+import re
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, model_validator
+
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.text import legible
+
+Words = Annotated[str, StringConstraints(strip_whitespace=True, max_length=4000)]
+Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+CODE_PATTERN = re.compile(r"[A-Za-z0-9][A-Za-z0-9_-]{0,15}")
+Stage = Literal["stable", "long-term", "beta", "candidate", "rolling snapshot"]
+
+
+def participant_code(text: str) -> str:
+    """The text as a participant's code, or an error that says what a code is: law 6.
+
+    Raises:
+        InputError: Where it is anything but 1 to 16 letters, digits, - or _.
+    """
+    if CODE_PATTERN.fullmatch(text):
+        return text
+    shown = legible(text[:24]) + ("…" if len(text) > 24 else "")
+    raise InputError(
+        f"“{shown}” cannot be a participant's code.",
+        "A code is 1 to 16 letters, digits, - or _, and starts with a letter or digit, such as P07.",
+    )
+
+
+def _code(text: str) -> str:
+    try:
+        return participant_code(text)
+    except InputError as problem:
+        raise ValueError(f"{problem.title} {problem.hint}") from None
+
+
+Code = Annotated[str, AfterValidator(_code)]
+
+
+class Frozen(BaseModel):
+    """A value that is checked when made and never changes after."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class Chair(Frozen):
+    """One machine with one distribution on it, in one known state."""
+
+    letter: Annotated[str, StringConstraints(pattern=r"^[A-Z]$")]
+    name: Line
+    release: Line
+    edition: Words = ""
+    stage: Stage = "stable"
+    desktop: Line
+    machine: Line
+    virtual: bool = False
+    installed: Words = ""
+    known_faults: tuple[Words, ...] = ()
+    alterations: tuple[Words, ...] = ()
+
+    @property
+    def title(self) -> str:
+        """Distribution and release, as it is spoken of."""
+        return f"{self.name} {self.release}"
+
+
+class TaskCard(Frozen):
+    """One task as it is read aloud, with what counts as success.
+
+    Attributes:
+        limit_seconds: Time after which the moderator may end the attempt.
+        benchmark_seconds: The expert's time on each chair, by the chair's letter.
+        question: Asked at the end of a read-and-understood card; empty for all others.
+    """
+
+    id: Annotated[str, StringConstraints(pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$", max_length=40)]
+    title: Line
+    area: Line
+    goal: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=1000)]
+    start: Words = ""
+    success: Words
+    question: Words = ""
+    limit_seconds: Annotated[int, Field(gt=0, le=24 * 3600)]
+    benchmark_seconds: dict[str, Annotated[float, Field(gt=0)]] = {}
+    fixtures: tuple[Words, ...] = ()
+    put_back: Words = ""
+
+
+class Participant(Frozen):
+    """A newcomer, known by a code and by nothing that identifies them."""
+
+    code: Code
+    profile: Words = ""
+
+
+class Seat(Frozen):
+    """One planned sitting: who, at which chair, as which of their sittings, with the cards in which order."""
+
+    number: Annotated[int, Field(ge=1)]
+    participant: Code
+    chair: str
+    position: Annotated[int, Field(ge=1)]
+    cards: tuple[str, ...]
+
+
+class Study(Frozen):
+    """Everything that was decided before the first sitting."""
+
+    id: str
+    title: Line
+    question: Words = ""
+    audience: Words = ""
+    sample: bool = False
+    chairs: tuple[Chair, ...] = ()
+    cards: tuple[TaskCard, ...] = ()
+    people: tuple[Participant, ...] = ()
+    seats: tuple[Seat, ...] = ()
+
+    @model_validator(mode="after")
+    def _holds_together(self) -> "Study":
+        problems = [
+            *_repeated("chair", [chair.letter for chair in self.chairs]),
+            *_repeated("task card", [card.id for card in self.cards]),
+            *_repeated("participant", [person.code.casefold() for person in self.people]),
+            *_repeated("seat", [str(seat.number) for seat in self.seats]),
+            *_repeated("seat of", [f"{seat.participant} at {seat.chair}" for seat in self.seats]),
+        ]
+        letters, cards, codes = set(self.chair_by_letter), set(self.card_by_id), {p.code for p in self.people}
+        for seat in self.seats:
+            if seat.participant not in codes:
+                problems.append(f"seat {seat.number} names nobody that is listed: {seat.participant}")
+            if seat.chair not in letters:
+                problems.append(f"seat {seat.number} names no chair that is listed: {seat.chair}")
+            problems += [f"seat {seat.number} names no card that is listed: {card}" for card in set(seat.cards) - cards]
+        for card in self.cards:
+            unknown = set(card.benchmark_seconds) - letters
+            problems += [f"card {card.id} has a benchmark for no chair that is listed: {letter}" for letter in unknown]
+        if problems:
+            raise ValueError("; ".join(problems))
+        return self
+
+    @property
+    def chair_by_letter(self) -> dict[str, Chair]:
+        """The chairs, by letter, in their order."""
+        return {chair.letter: chair for chair in self.chairs}
+
+    @property
+    def card_by_id(self) -> dict[str, TaskCard]:
+        """The task cards, by id, in their order."""
+        return {card.id: card for card in self.cards}
+
+    def seat(self, number: int) -> Seat:
+        """The planned sitting with this number.
+
+        Raises:
+            InputError: Where no such sitting is planned.
+        """
+        for seat in self.seats:
+            if seat.number == number:
+                return seat
+        raise InputError(f"No sitting {number} is planned in this study.")
+
+
+def _repeated(what: str, names: list[str]) -> list[str]:
+    return [f"the {what} {name} is listed twice" for name in sorted({n for n in names if names.count(n) > 1})]

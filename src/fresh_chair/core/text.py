@@ -1,0 +1,36 @@
+"""Text from chairs, files and people, made safe to show: law 7."""
+
+import unicodedata
+
+_VISIBLE_CONTROLS = {code: chr(0x2400 + code) for code in range(0x20)} | {0x7F: "␡"}
+_HARMLESS = {"\n", "\t"}
+# Invisible letters that reorder or hide what stands beside them, and so can make a line say what it does not.
+_HIDING = {*range(0x200B, 0x2010), *range(0x202A, 0x202F), *range(0x2060, 0x2070), 0xFEFF, 0x061C, 0x2028, 0x2029}
+
+
+def legible(text: str) -> str:
+    """One line of text in which nothing can act: controls become visible signs, line ends become spaces.
+
+    >>> legible("plain\\x1b[31m red")
+    'plain␛[31m red'
+    """
+    return "".join(_shown(letter) for letter in text.replace("\r\n", "\n").replace("\n", " ").replace("\t", " "))
+
+
+def legible_lines(text: str) -> str:
+    """As `legible`, but line ends and tabs stay."""
+    return "".join(letter if letter in _HARMLESS else _shown(letter) for letter in text.replace("\r\n", "\n"))
+
+
+def clipped(text: str, width: int) -> str:
+    """The text in at most `width` letters, with an ellipsis where something was left out."""
+    return text if len(text) <= width else text[: max(width - 1, 0)] + "…"
+
+
+def _shown(letter: str) -> str:
+    code = ord(letter)
+    if code in _VISIBLE_CONTROLS:
+        return _VISIBLE_CONTROLS[code]
+    if code in _HIDING or unicodedata.category(letter) in {"Cc", "Cs", "Cf"}:
+        return "�"
+    return letter

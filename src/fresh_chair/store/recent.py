@@ -1,0 +1,46 @@
+"""Which studies were open lately: a small list beside the user's other state, never part of a study."""
+
+import json
+from pathlib import Path
+
+from platformdirs import user_state_path
+
+_KEPT = 12
+
+
+class RecentStudies:
+    """Paths of studies, the last opened first.
+
+    Args:
+        folder: Where the list lives; the user's state folder by default.
+    """
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self._folder = folder or user_state_path("fresh-chair")
+
+    @property
+    def _file(self) -> Path:
+        return self._folder / "recent.json"
+
+    def paths(self) -> list[Path]:
+        """Those that are still there; a list that cannot be read is an empty one."""
+        try:
+            listed = json.loads(self._file.read_text(encoding="utf-8"))
+        except (OSError, ValueError):
+            return []
+        if not isinstance(listed, list):
+            return []
+        paths = [Path(item) for item in listed if isinstance(item, str) and "\0" not in item]
+        return [path for path in paths if path.is_file()]
+
+    def remember(self, path: Path) -> None:
+        """Put a path first. Where the list cannot be written, nothing is lost but the convenience."""
+        path = path.absolute()
+        listed = [str(path), *(str(other) for other in self.paths() if other != path)][:_KEPT]
+        try:
+            self._folder.mkdir(parents=True, exist_ok=True)
+            draft = self._file.with_suffix(".new")
+            draft.write_text(json.dumps(listed), encoding="utf-8")
+            draft.replace(self._file)
+        except OSError:
+            return

@@ -1,0 +1,188 @@
+"""A study file: made, recognised, opened for writing by one program at a time."""
+
+import fcntl
+import os
+import sqlite3
+import struct
+from pathlib import Path
+from types import TracebackType
+from urllib.parse import quote
+
+from sqlalchemy import Connection, Engine, create_engine, event
+from sqlalchemy.pool import QueuePool
+
+from fresh_chair.core.errors import FileProblem
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.store.schema import APPLICATION_ID, migrate, require_known, revision_of
+from fresh_chair.store.troubles import reading, writing
+
+_MAGIC = b"SQLite format 3\x00"
+_ID_OFFSET = 68
+
+
+def display_name(path: Path) -> str:
+    """The file's name as it may stand in a sentence."""
+    return clipped(legible(path.name), 80)
+
+
+class StudyFile:
+    """An open study file.
+
+    Whoever opens it for writing holds a lock that dies with the process, so that a killed program never locks
+    anybody out. Everybody else reads. One process must not open the same file twice: closing the second handle
+    would drop the first one's locks.
+
+    Args:
+        path: The file.
+        engine: Connected to it.
+        lock: Descriptor that holds the writer's lock, None for a reader.
+    """
+
+    def __init__(self, path: Path, engine: Engine, lock: int | None) -> None:
+        self.path = path
+        self.engine = engine
+        self._lock = lock
+
+    @property
+    def name(self) -> str:
+        """The file's name as it may stand in a sentence."""
+        return display_name(self.path)
+
+    @property
+    def writable(self) -> bool:
+        """True where this program holds the file for writing."""
+        return self._lock is not None
+
+    def close(self) -> None:
+        """Let go of the file; the database first, because closing any descriptor drops its locks."""
+        self.engine.dispose()
+        if self._lock is not None:
+            os.close(self._lock)
+            self._lock = None
+
+    def __enter__(self) -> "StudyFile":
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, problem: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self.close()
+
+
+def open_file(path: Path, *, write: bool = True) -> StudyFile:
+    """The study file at a path; for reading where another program writes, or where it may only be read.
+
+    Raises:
+        FileProblem: Where it is not there, not a study, damaged, or from a newer version.
+    """
+    name = display_name(path)
+    _recognise(path, name)
+    lock = _take_lock(path) if write else None
+    try:
+        engine = _engine(path, write=lock is not None)
+        with reading(name):
+            _ready(engine, name, write=lock is not None)
+    except BaseException:
+        if lock is not None:
+            os.close(lock)
+        raise
+    return StudyFile(path, engine, lock)
+
+
+def create_file(path: Path) -> StudyFile:
+    """A new, empty study file, held for writing.
+
+    Raises:
+        FileProblem: Where something is there already, or the folder cannot be written.
+    """
+    name = display_name(path)
+    if path.exists():
+        raise FileProblem(f"There is something at {name} already.", "It was left as it is. Choose another name.")
+    with writing(name):
+        descriptor = os.open(path, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o644)
+    try:
+        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        engine = _engine(path, write=True)
+        with writing(name), engine.begin() as connection:
+            migrate(connection)
+    except BaseException:
+        os.close(descriptor)
+        path.unlink(missing_ok=True)
+        raise
+    return StudyFile(path, engine, descriptor)
+
+
+def _recognise(path: Path, name: str) -> None:
+    try:
+        with path.open("rb") as file:
+            head = file.read(100)
+    except FileNotFoundError:
+        raise FileProblem(
+            f"There is no file {name}.", "Check the name, or start one with: fresh-chair new FILE"
+        ) from None
+    except OSError as problem:
+        raise FileProblem(f"{name} cannot be read: {problem.strerror}.", "It was left as it is.") from problem
+    if not head.startswith(_MAGIC):
+        raise FileProblem(f"{name} is not a study file.", "It was left as it is.")
+    if len(head) < 100:
+        raise FileProblem(f"{name} is damaged: it breaks off after {len(head)} bytes.", "Restore a copy of it.")
+    if struct.unpack_from(">I", head, _ID_OFFSET)[0] != APPLICATION_ID:
+        raise FileProblem(f"{name} is a database, but not a study.", "It was left as it is.")
+
+
+def _take_lock(path: Path) -> int | None:
+    try:
+        descriptor = os.open(path, os.O_RDWR)
+    except OSError:
+        return None
+    try:
+        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        os.close(descriptor)
+        return None
+    return descriptor
+
+
+def _engine(path: Path, *, write: bool) -> Engine:
+    address = f"file:{quote(str(path.absolute()))}?mode={'rw' if write else 'ro'}"
+    if not write and not os.access(path.parent, os.W_OK) and not path.with_name(path.name + "-wal").exists():
+        # Without a writable folder SQLite cannot make the shared memory that even a reader of a WAL file wants.
+        address += "&immutable=1"
+    # Longer than any commit takes, shorter than a person's patience.
+    engine = create_engine(
+        "sqlite://",
+        creator=lambda: sqlite3.connect(address, uri=True, timeout=3.0, check_same_thread=False),
+        poolclass=QueuePool,
+    )
+
+    @event.listens_for(engine, "connect")
+    def _prepare(connection: sqlite3.Connection, _: object) -> None:
+        if write:
+            connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+            connection.execute("PRAGMA journal_mode = WAL")
+            connection.execute("PRAGMA synchronous = FULL")
+        connection.execute("PRAGMA foreign_keys = ON")
+        connection.execute("PRAGMA trusted_schema = OFF")
+
+    return engine
+
+
+def _ready(engine: Engine, name: str, *, write: bool) -> None:
+    with engine.connect() as connection:
+        revision = revision_of(connection)
+    if not require_known(revision, name):
+        return
+    if not write:
+        raise FileProblem(
+            f"{name} was written by an older Fresh Chair.", "Open it once for writing to bring it up to date."
+        )
+    with engine.begin() as connection:
+        migrate(connection)
+
+
+def integrity(connection: Connection) -> list[str]:
+    """What SQLite itself finds wrong with the file; empty where nothing is."""
+    rows = connection.exec_driver_sql("PRAGMA integrity_check(20)").scalars().all()
+    broken = [str(row) for row in rows if row != "ok"]
+    strays = connection.exec_driver_sql("PRAGMA foreign_key_check").all()
+    return broken + [f"{row[0]} row {row[1]} points at a {row[2]} that is not there" for row in strays]

@@ -1,0 +1,60 @@
+"""What the database says when it fails, in words a reviewer can act on."""
+
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from sqlalchemy.exc import DBAPIError, SQLAlchemyError
+
+from fresh_chair.core.errors import FileProblem, FreshChairError, NotSaved
+from fresh_chair.core.text import legible
+
+_SENTENCES = (
+    ("disk is full", "The disk that holds {name} is full.", "Free some space and try again."),
+    ("readonly", "{name} can only be read here.", "Allow writing to the file and its folder."),
+    ("locked", "{name} is held by another program.", "Close it there and try again."),
+    (
+        "malformed",
+        "{name} is damaged: it is shorter than it says, or was changed.",
+        "Restore a copy; it was left as is.",
+    ),
+    ("not a database", "{name} is not a study file.", "It was left as it is."),
+    ("unable to open", "{name} cannot be opened here.", "Check that the folder exists and may be read."),
+    ("disk i/o error", "The disk that holds {name} failed.", "Check the disk, or that the file is still there."),
+    ("appended", "{name} refused to change an entry that was written.", "Corrections are entries of their own."),
+)
+
+
+@contextmanager
+def reading(name: str) -> Iterator[None]:
+    """Turn what the database raises while reading into a FileProblem."""
+    try:
+        yield
+    except FreshChairError:
+        raise
+    except (SQLAlchemyError, sqlite3.Error, OSError) as problem:
+        title, hint = _sentence(problem, name)
+        raise FileProblem(title, hint) from problem
+
+
+@contextmanager
+def writing(name: str) -> Iterator[None]:
+    """Turn what the database raises while writing into a NotSaved."""
+    try:
+        yield
+    except FreshChairError:
+        raise
+    except (SQLAlchemyError, sqlite3.Error, OSError) as problem:
+        title, hint = _sentence(problem, name)
+        raise NotSaved(title, f"This was not saved; all that was shown before is. {hint}") from problem
+
+
+def _sentence(problem: Exception, name: str) -> tuple[str, str]:
+    cause = problem.orig if isinstance(problem, DBAPIError) and problem.orig is not None else problem
+    if isinstance(problem, OSError):
+        return f"{name}: {problem.strerror or 'the system refused'}.", "Check the path and try again."
+    said = str(cause)
+    for sign, title, hint in _SENTENCES:
+        if sign in said.lower():
+            return title.format(name=name), hint
+    return f"{name} could not be used: {legible(said)}.", "It was left as it is."
