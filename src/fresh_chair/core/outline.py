@@ -56,6 +56,7 @@ def study_from_outline(text: str, *, name: str, study_id: str) -> Study:
             question=outline.question,
             audience=outline.audience,
             sample=outline.sample,
+            seed=outline.seed,
             chairs=outline.chairs,
             cards=outline.cards,
             people=outline.people,

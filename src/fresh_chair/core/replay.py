@@ -5,7 +5,7 @@ from typing import Any
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Attempt, Tick
-from fresh_chair.core.clock import elapsed_ns
+from fresh_chair.core.clock import Moment, elapsed_ns
 from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.journal import Entry
 from fresh_chair.core.outcome import Outcome
@@ -21,11 +21,7 @@ def advance(sitting: Sitting, entry: Entry) -> None:
     """
     content = entry.content
     permit(sitting, content)
-    if isinstance(content, j.SittingResumed):
-        # Ticks as far as they reach, the wall clock only for the gap itself.
-        at_ns = sitting.time_at(content.alive) + elapsed_ns(content.alive, entry.moment)
-    else:
-        at_ns = sitting.time_at(entry.moment)
+    at_ns = 0 if sitting.last is None else sitting.at_ns + _since(sitting.last, entry)
     _APPLY[content.kind](sitting, entry, content, at_ns)
     if sitting.began is None:
         sitting.began = entry.moment
@@ -59,10 +55,26 @@ def replay(number: int, cards: tuple[str, ...], entries: Sequence[Entry]) -> Sit
     return sitting
 
 
+def entry_times(entries: Sequence[Entry], first_ns: int = 0) -> list[int]:
+    """Nanoseconds since the sitting began, for every entry, struck ones too; the first one gets `first_ns`."""
+    times: list[int] = []
+    for place, entry in enumerate(entries):
+        times.append(times[-1] + _since(entries[place - 1].moment, entry) if place else first_ns)
+    return times
+
+
 def effective(entries: Sequence[Entry]) -> list[Entry]:
     """The entries that hold: no corrections, nothing struck."""
     struck = {entry.content.entry for entry in entries if isinstance(entry.content, j.Struck)}
     return [entry for entry in entries if _holds(entry, struck)]
+
+
+def _since(last: Moment, entry: Entry) -> int:
+    if isinstance(entry.content, j.SittingResumed):
+        # Ticks as far as they reach, the wall clock only for the gap itself.
+        alive = entry.content.alive
+        return elapsed_ns(last, alive) + elapsed_ns(alive, entry.moment)
+    return elapsed_ns(last, entry.moment)
 
 
 def _holds(entry: Entry, struck: set[str]) -> bool:

@@ -106,13 +106,19 @@ class Seat(Frozen):
 
 
 class Study(Frozen):
-    """Everything that was decided before the first sitting."""
+    """Everything that was decided before the first sitting.
+
+    Attributes:
+        sample: True for made-up data, which every report then says.
+        seed: What the orders of cards were shuffled with.
+    """
 
     id: str
     title: Line
     question: Words = ""
     audience: Words = ""
     sample: bool = False
+    seed: int = 1
     chairs: tuple[Chair, ...] = ()
     cards: tuple[TaskCard, ...] = ()
     people: tuple[Participant, ...] = ()

@@ -27,7 +27,7 @@ class Plans:
         Raises:
             NotSaved: Where the disk refuses; the file is then still empty.
         """
-        head = study.model_dump(include={"id", "title", "question", "audience", "sample"})
+        head = study.model_dump(include={"id", "title", "question", "audience", "sample", "seed"})
         with writing(self._file.name), self._file.engine.begin() as connection:
             connection.execute(insert(tables.study).values(**head, made_wall_ns=made.wall_ns))
             for table, key, values in (
@@ -70,7 +70,7 @@ class Plans:
             columns = ("number", "participant", "chair", "position", "cards")
             seats = connection.execute(select(tables.seat).order_by(tables.seat.c.number)).mappings().all()
             raw: dict[str, Any] = {
-                **{key: head[key] for key in ("id", "title", "question", "audience", "sample")},
+                **{key: head[key] for key in ("id", "title", "question", "audience", "sample", "seed")},
                 "chairs": connection.execute(_bodies(tables.chair)).scalars().all(),
                 "cards": connection.execute(_bodies(tables.card)).scalars().all(),
                 "people": connection.execute(_bodies(tables.person)).scalars().all(),

@@ -4,6 +4,7 @@ import fcntl
 import os
 import sqlite3
 import struct
+from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
 from urllib.parse import quote
@@ -89,27 +90,40 @@ def open_file(path: Path, *, write: bool = True) -> StudyFile:
     return StudyFile(path, engine, lock)
 
 
-def create_file(path: Path) -> StudyFile:
-    """A new, empty study file, held for writing.
+def create_file(path: Path, fill: Callable[[StudyFile], None]) -> None:
+    """Make a new study file, whole or not at all.
+
+    It is filled under another name beside its place and takes its own name last, so that a crash leaves no half study
+    and nothing that is there is ever overwritten.
+
+    Args:
+        path: Where it is to be.
+        fill: Writes the contents.
 
     Raises:
-        FileProblem: Where something is there already, or the folder cannot be written.
+        FileProblem: Where something is there already.
+        NotSaved: Where the folder or the disk refuses.
     """
     name = display_name(path)
+    taken = FileProblem(f"There is something at {name} already.", "It was left as it is. Choose another name.")
     if path.exists():
-        raise FileProblem(f"There is something at {name} already.", "It was left as it is. Choose another name.")
-    with writing(name):
-        descriptor = os.open(path, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o644)
+        raise taken
+    draft = path.with_name(f".{path.name}.{os.getpid()}.part")
     try:
-        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        engine = _engine(path, write=True)
-        with writing(name), engine.begin() as connection:
-            migrate(connection)
-    except BaseException:
-        os.close(descriptor)
-        path.unlink(missing_ok=True)
-        raise
-    return StudyFile(path, engine, descriptor)
+        with writing(name):
+            descriptor = os.open(draft, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o644)
+        with StudyFile(draft, _engine(draft, write=True), descriptor) as file:
+            with writing(name), file.engine.begin() as connection:
+                migrate(connection)
+            fill(file)
+        with writing(name):
+            try:
+                os.link(draft, path)
+            except FileExistsError:
+                raise taken from None
+    finally:
+        for leftover in (draft, draft.with_name(draft.name + "-wal"), draft.with_name(draft.name + "-shm")):
+            leftover.unlink(missing_ok=True)
 
 
 def _recognise(path: Path, name: str) -> None:
@@ -128,6 +142,13 @@ def _recognise(path: Path, name: str) -> None:
         raise FileProblem(f"{name} is damaged: it breaks off after {len(head)} bytes.", "Restore a copy of it.")
     if struct.unpack_from(">I", head, _ID_OFFSET)[0] != APPLICATION_ID:
         raise FileProblem(f"{name} is a database, but not a study.", "It was left as it is.")
+    page, pages = struct.unpack_from(">H", head, 16)[0], struct.unpack_from(">I", head, 28)[0]
+    size = path.stat().st_size
+    if head[24:28] == head[92:96] and size < (65536 if page == 1 else page) * pages:
+        raise FileProblem(
+            f"{name} is damaged: {size} bytes are there of {page * pages}.",
+            "Restore a copy of it; it was left as it is.",
+        )
 
 
 def _take_lock(path: Path) -> int | None:

@@ -24,6 +24,7 @@ study = Table(
     Column("question", Text, nullable=False),
     Column("audience", Text, nullable=False),
     Column("sample", Boolean(create_constraint=False), nullable=False),
+    Column("seed", Integer, nullable=False),
     Column("made_wall_ns", BigInteger, nullable=False),
 )
 chair = Table(
@@ -51,8 +52,8 @@ seat = Table(
     "seat",
     metadata,
     Column("number", Integer, primary_key=True, autoincrement=False),
-    Column("participant", ForeignKey("person.code"), nullable=False),
-    Column("chair", ForeignKey("chair.letter"), nullable=False),
+    Column("participant", String, ForeignKey("person.code"), nullable=False),
+    Column("chair", String, ForeignKey("chair.letter"), nullable=False),
     Column("position", Integer, nullable=False),
     Column("cards", JSON, nullable=False),
     UniqueConstraint("participant", "chair"),
@@ -60,7 +61,7 @@ seat = Table(
 entry = Table(
     "entry",
     metadata,
-    Column("sitting", ForeignKey("seat.number"), primary_key=True),
+    Column("sitting", Integer, ForeignKey("seat.number"), primary_key=True),
     Column("number", Integer, primary_key=True),
     Column("id", String, nullable=False, unique=True),
     Column("kind", String, nullable=False),
@@ -87,7 +88,7 @@ sort_entry = Table(
 pulse = Table(
     "pulse",
     metadata,
-    Column("sitting", ForeignKey("seat.number"), primary_key=True),
+    Column("sitting", Integer, ForeignKey("seat.number"), primary_key=True),
     Column("ticks_ns", BigInteger, nullable=False),
     Column("boot", String, nullable=False),
     Column("wall_ns", BigInteger, nullable=False),

@@ -17,6 +17,8 @@ ALPHA = 0.05
 # A difference smaller than these would not change what a reader does; finding none larger is then an answer.
 WORTHWHILE_RATIO = 1.5
 WORTHWHILE_CHANGE = 0.3
+# Below this many people a t test stands on an assumption that nobody can check, so no winner is named.
+FEWEST_FOR_A_WINNER = 5
 
 
 class Verdict(StrEnum):
@@ -155,6 +157,8 @@ def _adjusted(comparisons: Sequence[Comparison]) -> list[Comparison]:
 
 def _verdict(comparison: Comparison) -> Verdict:
     value = comparison.estimate.value
+    if comparison.estimate.n < FEWEST_FOR_A_WINNER:
+        return Verdict.TOO_FEW
     if comparison.p_adjusted is not None and comparison.p_adjusted < ALPHA and value is not None:
         if comparison.measure is Measure.COMPLETION:
             return Verdict.FIRST_BETTER if value > 0 else Verdict.SECOND_BETTER
@@ -190,17 +194,28 @@ def _say_time(comparison: Comparison, titles: dict[str, str]) -> str:
     if estimate.value is None or estimate.low is None or estimate.high is None:
         return f"Time: {_people(estimate.n)} completed it at both {first} and {second}: too few to tell."
     head = (
-        f"Time: {_people(estimate.n)} who completed it at both took {estimate.value:.2g} times as long at {first} "
-        f"as at {second} ({estimate.low:.2g} to {estimate.high:.2g}; {_p(comparison)})"
+        f"Time: {_people(estimate.n)} who completed it at both took {_times(estimate.value)} times as long at {first} "
+        f"as at {second} ({_times(estimate.low)} to {_times(estimate.high)}; {_p(comparison)})"
     )
     tail = f"; {_people(comparison.left_out)} at both did not complete at both and cannot be in this ratio"
     tail = tail if comparison.left_out else ""
     if comparison.verdict is Verdict.TOO_FEW:
-        could = f"; this many could have shown a {comparison.detectable:.2g}-fold one" if comparison.detectable else ""
-        return f"{head}: too few to tell{could}{tail}."
+        return f"{head}: too few to tell{_could_show(comparison)}{tail}."
     if comparison.verdict is Verdict.NO_DIFFERENCE:
         return f"{head}: no difference shown{tail}."
     return f"{head}: faster at {second}{tail}."
+
+
+def _could_show(comparison: Comparison) -> str:
+    if comparison.estimate.n < FEWEST_FOR_A_WINNER:
+        return f"; below {FEWEST_FOR_A_WINNER} people no winner is named"
+    if comparison.detectable is None:
+        return ""
+    return f"; this many could only have shown a {_times(comparison.detectable)}-fold difference"
+
+
+def _times(ratio: float) -> str:
+    return f"{ratio:.2f}" if ratio < 1 else f"{ratio:.1f}" if ratio < 10 else f"{ratio:,.0f}"
 
 
 def _inverse(estimate: Estimate) -> Estimate:

@@ -19,6 +19,7 @@ def upgrade() -> None:
         sa.Column("question", sa.Text, nullable=False),
         sa.Column("audience", sa.Text, nullable=False),
         sa.Column("sample", sa.Boolean(create_constraint=False), nullable=False),
+        sa.Column("seed", sa.Integer, nullable=False),
         sa.Column("made_wall_ns", sa.BigInteger, nullable=False),
     )
     for name, key in (("chair", "letter"), ("card", "id"), ("person", "code")):
@@ -31,15 +32,15 @@ def upgrade() -> None:
     op.create_table(
         "seat",
         sa.Column("number", sa.Integer, primary_key=True, autoincrement=False),
-        sa.Column("participant", sa.ForeignKey("person.code"), nullable=False),
-        sa.Column("chair", sa.ForeignKey("chair.letter"), nullable=False),
+        sa.Column("participant", sa.String, sa.ForeignKey("person.code"), nullable=False),
+        sa.Column("chair", sa.String, sa.ForeignKey("chair.letter"), nullable=False),
         sa.Column("position", sa.Integer, nullable=False),
         sa.Column("cards", sa.JSON, nullable=False),
         sa.UniqueConstraint("participant", "chair"),
     )
     op.create_table(
         "entry",
-        sa.Column("sitting", sa.ForeignKey("seat.number"), primary_key=True),
+        sa.Column("sitting", sa.Integer, sa.ForeignKey("seat.number"), primary_key=True),
         sa.Column("number", sa.Integer, primary_key=True),
         sa.Column("id", sa.String, nullable=False, unique=True),
         *_entry_columns(),
@@ -49,7 +50,7 @@ def upgrade() -> None:
     )
     op.create_table(
         "pulse",
-        sa.Column("sitting", sa.ForeignKey("seat.number"), primary_key=True),
+        sa.Column("sitting", sa.Integer, sa.ForeignKey("seat.number"), primary_key=True),
         sa.Column("ticks_ns", sa.BigInteger, nullable=False),
         sa.Column("boot", sa.String, nullable=False),
         sa.Column("wall_ns", sa.BigInteger, nullable=False),

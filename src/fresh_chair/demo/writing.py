@@ -1,0 +1,158 @@
+"""Made-up behaviour written down as journals, the way a moderator would have logged it."""
+
+from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta
+from importlib.resources import files
+from random import Random
+
+from fresh_chair.core import journal as j
+from fresh_chair.core import sorting
+from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.journal import Content, Entry
+from fresh_chair.core.outline import study_from_outline
+from fresh_chair.core.study import Seat, Study
+from fresh_chair.demo.newcomers import Behaviour, Happening, behave, troubles, usability
+
+SEED = 20261109
+RUN = 14
+BROKEN_OFF = 15
+BROKEN_AFTER = 4
+FIRST_DAY = datetime(2026, 11, 9, 9, 30, tzinfo=UTC)
+STARTS = (timedelta(), timedelta(hours=2), timedelta(hours=4, minutes=30))
+
+
+@dataclass(slots=True)
+class Pen:
+    """Writes entries while a made-up clock goes on."""
+
+    ticks_ns: int
+    boot: str
+    wall_ns: int
+    random: Random
+    entries: list[Entry] = field(default_factory=list)
+
+    def later(self, seconds: float) -> None:
+        """Let time pass."""
+        passed = round(seconds * SECOND)
+        self.ticks_ns += passed
+        self.wall_ns += passed
+
+    def write(self, content: Content) -> str:
+        """One entry at the present moment; returns its id."""
+        entry_id = f"{self.random.getrandbits(64):016x}"
+        moment = Moment(self.ticks_ns, self.boot, self.wall_ns)
+        self.entries.append(Entry(entry_id, len(self.entries) + 1, moment, "moderator", content))
+        return entry_id
+
+
+def scenario() -> str:
+    """The demo's outline as it ships."""
+    return files(__package__).joinpath("scenario.toml").read_text(encoding="utf-8")
+
+
+def demo_study() -> Study:
+    """The plan of the demo."""
+    return study_from_outline(scenario(), name="scenario.toml", study_id="tern-harbour")
+
+
+def demo_journals(study: Study) -> dict[int, list[Entry]]:
+    """The journals of the sittings that have been run, and of the one that was broken off."""
+    return {seat.number: _sitting(study, seat) for seat in study.seats if seat.number <= BROKEN_OFF}
+
+
+def demo_ledger(journals: dict[int, list[Entry]]) -> list[sorting.SortEntry]:
+    """What the reviewer has sorted so far: the snags of the first twelve sittings that were seen more than once."""
+    finding_of = {words: trouble for trouble in troubles()["trouble"] for words in trouble["words"]}
+    seen: dict[str, list[str]] = {}
+    for number in sorted(journals)[:12]:
+        words = {e.content.entry: e.content.words for e in journals[number] if isinstance(e.content, j.Worded)}
+        for entry in journals[number]:
+            trouble = finding_of.get(words.get(entry.id, ""))
+            if isinstance(entry.content, j.SnagSeen) and trouble is not None:
+                seen.setdefault(trouble["finding"], []).append(entry.id)
+    contents: list[sorting.SortContent] = []
+    for place, (title, snags) in enumerate(seen.items(), start=1):
+        if len(snags) < 2:
+            continue
+        finding = f"F{place:02}"
+        contents.append(sorting.FindingOpened(finding, title))
+        contents += [sorting.SnagJoined(finding, snag) for snag in snags]
+        trouble = next(t for t in troubles()["trouble"] if t["finding"] == title)
+        if place % 5:
+            contents.append(sorting.SeverityJudged(finding, trouble["severity"], trouble["reason"]))
+    last = journals[max(journals)][-1].moment
+    return [
+        sorting.SortEntry(
+            number,
+            Moment(last.ticks_ns + number * 9 * SECOND, last.boot, last.wall_ns + number * 9 * SECOND),
+            "moderator",
+            content,
+        )
+        for number, content in enumerate(contents, start=1)
+    ]
+
+
+def _sitting(study: Study, seat: Seat) -> list[Entry]:
+    random = Random(f"{SEED}/{seat.number}")
+    day, turn = divmod(seat.number - 1, len(STARTS))
+    day += 2 * (day // 5)
+    wall = FIRST_DAY + timedelta(days=day) + STARTS[turn] + timedelta(seconds=random.uniform(0, 400))
+    boot = f"{random.getrandbits(128):032x}"
+    pen = Pen(random.randrange(200, 9000) * SECOND, boot, round(wall.timestamp() * SECOND), random)
+    pen.write(j.SittingBegan())
+    pen.later(random.uniform(60, 140))
+    for place, card in enumerate(seat.cards):
+        if seat.number == BROKEN_OFF and place == BROKEN_AFTER:
+            pen.write(j.SittingBrokenOff("called away: the school telephoned; will not come back this week"))
+            return pen.entries
+        pen.write(j.AttemptStarted(card))
+        _attempt(pen, behave(seat, study.card_by_id[card], random))
+        pen.later(random.uniform(25, 70))
+    pen.write(j.UsabilityRated(usability(seat, random)))
+    pen.later(random.uniform(5, 30))
+    pen.write(j.SittingEnded())
+    return pen.entries
+
+
+def _attempt(pen: Pen, behaviour: Behaviour) -> None:
+    handled = 0.0
+    for happening in behaviour.happenings:
+        until = min(max(happening.at, 0.0), 1.0) * behaviour.hands_seconds
+        pen.later(max(until - handled, 0.0))
+        handled = max(until, handled)
+        handled += _happen(pen, happening)
+    pen.later(max(behaviour.hands_seconds - handled, 1.0))
+    if behaviour.said_done:
+        pen.write(j.SaidDone())
+        pen.later(pen.random.uniform(0.6, 1.8))
+    pen.write(j.AttemptStopped())
+    pen.later(pen.random.uniform(2, 6))
+    pen.write(j.OutcomeJudged(behaviour.outcome, behaviour.reason))
+    if behaviour.outcome.counts:
+        pen.later(pen.random.uniform(4, 12))
+        pen.write(j.EaseRated(behaviour.ease))
+
+
+def _happen(pen: Pen, happening: Happening) -> float:
+    """Write one happening down; returns the hands time that passed meanwhile."""
+    match happening.kind:
+        case "wait":
+            pen.write(j.WaitBegan())
+            pen.later(happening.seconds)
+            pen.write(j.WaitEnded())
+        case "aside":
+            pen.write(j.AsideBegan())
+            pen.later(happening.seconds)
+            pen.write(j.AsideEnded())
+        case "helped":
+            pen.write(j.Helped())
+        case "wrong_place":
+            pen.write(j.WrongPlace())
+        case "snag" | "delight" | "note":
+            seen = {"snag": j.SnagSeen, "delight": j.DelightSeen, "note": j.NoteTaken}[happening.kind]
+            entry = pen.write(seen())
+            typing = min(2 + len(happening.words) / 12, 7.0)
+            pen.later(typing)
+            pen.write(j.Worded(entry, happening.words))
+            return typing
+    return 0.0

@@ -1,0 +1,1 @@
+"""Use cases: the only thing a screen or a command holds."""

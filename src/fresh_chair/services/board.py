@@ -1,0 +1,77 @@
+"""The seating board: people down, chairs across, and what is open in each place."""
+
+from dataclasses import dataclass
+
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.sitting import Phase, Sitting
+from fresh_chair.core.study import Chair, Participant, Seat
+from fresh_chair.services.desk import Desk
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One planned sitting as the board shows it.
+
+    Attributes:
+        strip: One outcome a task card, in the study's order; None where there is none yet.
+    """
+
+    seat: Seat
+    phase: Phase
+    strip: tuple[Outcome | None, ...]
+    next_up: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Board:
+    """The whole board; cells by participant and chair."""
+
+    people: tuple[Participant, ...]
+    chairs: tuple[Chair, ...]
+    cells: dict[tuple[str, str], Cell]
+
+
+@dataclass(frozen=True, slots=True)
+class OpenCounts:
+    """What is still open in each place."""
+
+    to_run: int
+    wordless: int
+    loose: int
+    empty_cells: int
+
+
+def board(desk: Desk) -> Board:
+    """The board of a study."""
+    study = desk.study
+    to_run = desk.to_run()
+    following = min(to_run, key=lambda seat: seat.number).number if to_run else None
+    cells = {
+        (seat.participant, seat.chair): Cell(
+            seat,
+            desk.phase(seat.number),
+            strip([card.id for card in study.cards], desk.sittings.get(seat.number)),
+            seat.number == following,
+        )
+        for seat in study.seats
+    }
+    return Board(study.people, study.chairs, cells)
+
+
+def strip(cards: list[str], sitting: Sitting | None) -> tuple[Outcome | None, ...]:
+    """The last outcome of each card in one sitting."""
+    reached = {} if sitting is None else {attempt.card: attempt.outcome for attempt in sitting.attempts}
+    return tuple(reached.get(card) for card in cards)
+
+
+def open_counts(desk: Desk) -> OpenCounts:
+    """What each place still waits for."""
+    remarks = [remark for sitting in desk.sittings.values() for remark in sitting.remarks.values()]
+    snags = [remark.entry for remark in remarks if remark.kind == "snag"]
+    tried = {(fact.card, fact.chair) for fact in desk.facts() if fact.outcome.counts}
+    return OpenCounts(
+        to_run=len(desk.to_run()),
+        wordless=sum(not remark.words for remark in remarks),
+        loose=sum(snag not in desk.ledger.finding_of for snag in snags),
+        empty_cells=len(desk.study.cards) * len(desk.study.chairs) - len(tried),
+    )

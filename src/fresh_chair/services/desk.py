@@ -1,0 +1,160 @@
+"""One open study: its plan, its sittings, its findings."""
+
+import secrets
+from collections.abc import Callable
+from pathlib import Path
+
+from fresh_chair.core.clock import Clock
+from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.figures.facts import AttemptFact, facts_of
+from fresh_chair.core.journal import Entry
+from fresh_chair.core.orders import seats_of
+from fresh_chair.core.replay import replay
+from fresh_chair.core.sitting import Phase, Sitting
+from fresh_chair.core.sorting import Ledger, replay_ledger
+from fresh_chair.core.study import Participant, Seat, Study, participant_code
+from fresh_chair.services.clock import SystemClock
+from fresh_chair.store.journals import Journals, Ledgers
+from fresh_chair.store.plans import Plans
+from fresh_chair.store.recent import RecentStudies
+from fresh_chair.store.study_file import StudyFile, create_file, open_file
+
+MODERATOR = "moderator"
+
+
+def new_id() -> str:
+    """An id that no other entry has."""
+    return secrets.token_hex(8)
+
+
+class Desk:
+    """An open study with everything replayed.
+
+    Args:
+        file: The open study file.
+        clock: Says what moment it is.
+        author: Who presses the keys.
+    """
+
+    def __init__(self, file: StudyFile, *, clock: Clock | None = None, author: str = MODERATOR) -> None:
+        self.file = file
+        self.clock = clock or SystemClock()
+        self.author = author
+        self.journals = Journals(file)
+        self.ledgers = Ledgers(file)
+        self._plans = Plans(file)
+        self.study: Study
+        self.entries: dict[int, list[Entry]]
+        self.sittings: dict[int, Sitting]
+        self.ledger: Ledger
+        self.reload()
+
+    @property
+    def writable(self) -> bool:
+        """False where another program writes this study, or the file may only be read."""
+        return self.file.writable
+
+    def reload(self) -> None:
+        """Read everything again, as a reader does to follow a writer."""
+        self.study = self._plans.read()
+        self.entries = self.journals.all()
+        self.sittings = {
+            number: replay(number, self.study.seat(number).cards, entries) for number, entries in self.entries.items()
+        }
+        self.ledger = replay_ledger(self.ledgers.all())
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self.file.close()
+
+    def require_writable(self) -> None:
+        """Do nothing where this program may write.
+
+        Raises:
+            Refused: Where it may only read.
+        """
+        if not self.writable:
+            raise Refused(
+                "This study is open for reading only.",
+                "Another Fresh Chair is writing it, or the file may not be written.",
+            )
+
+    def phase(self, number: int) -> Phase:
+        """How far a planned sitting has come."""
+        sitting = self.sittings.get(number)
+        return Phase.EMPTY if sitting is None else sitting.phase
+
+    def cut_short(self) -> list[Seat]:
+        """Sittings that have begun and have no end."""
+        return [seat for seat in self.study.seats if self.phase(seat.number).open]
+
+    def to_run(self) -> list[Seat]:
+        """Planned sittings that have not begun."""
+        return [seat for seat in self.study.seats if self.phase(seat.number) is Phase.EMPTY]
+
+    def facts(self) -> list[AttemptFact]:
+        """Every attempt that was judged."""
+        return facts_of(self.study, self.sittings)
+
+    def add_person(self, code: str) -> Participant:
+        """Invite one more person, with a seat at every chair.
+
+        Raises:
+            InputError: Where the text is no code, or somebody has it already.
+            NotSaved: Where the disk refuses; nobody is invited then.
+        """
+        self.require_writable()
+        code = participant_code(code.strip())
+        if any(person.code.casefold() == code.casefold() for person in self.study.people):
+            raise InputError(f"{code} is in this study already.", "Choose another code.")
+        person = Participant(code=code)
+        study = self.study
+        first = max((seat.number for seat in study.seats), default=0) + 1
+        seats = seats_of(
+            person,
+            len(study.people),
+            study.chairs,
+            study.cards,
+            seed=study.seed,
+            numbers=range(first, first + len(study.chairs)),
+        )
+        self._plans.add_person(person, seats, len(study.people))
+        self.study = study.model_copy(update={"people": (*study.people, person), "seats": (*study.seats, *seats)})
+        return person
+
+
+def open_desk(path: Path, *, write: bool = True, recent: RecentStudies | None = None, author: str = MODERATOR) -> Desk:
+    """The study at a path, opened; remembered among the recent ones where a list is given.
+
+    Raises:
+        FileProblem, JournalError: Where it cannot be used; nothing was changed.
+    """
+    file = open_file(path, write=write)
+    try:
+        desk = Desk(file, author=author)
+    except BaseException:
+        file.close()
+        raise
+    if recent is not None:
+        recent.remember(path)
+    return desk
+
+
+def create_study(path: Path, study: Study, fill: Callable[[StudyFile], None] | None = None) -> None:
+    """Make a study file with a plan in it, whole or not at all.
+
+    Args:
+        path: Where; nothing may be there.
+        study: The plan.
+        fill: Writes more, such as journals.
+
+    Raises:
+        FileProblem, NotSaved: Where it cannot be made.
+    """
+
+    def write(file: StudyFile) -> None:
+        Plans(file).write(study, SystemClock().now())
+        if fill is not None:
+            fill(file)
+
+    create_file(path, write)
