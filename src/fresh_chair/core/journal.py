@@ -161,11 +161,19 @@ class EaseRated:
 
 
 @checked(frozen=True, slots=True, config=_EXACT)
-class UsabilityRated:
-    """The ten answers of the System Usability Scale, 1 to 5 each; None where one was left out."""
+class UsabilityAnswered:
+    """One answer of the System Usability Scale, 1 to 5; None where the item was left out. The last one holds."""
 
-    answers: tuple[Annotated[int, Field(ge=1, le=5)] | None, ...]
-    kind: Literal["usability_rated"] = "usability_rated"
+    item: Annotated[int, Field(ge=1, le=10)]
+    score: Annotated[int, Field(ge=1, le=5)] | None
+    kind: Literal["usability_answered"] = "usability_answered"
+
+
+@checked(frozen=True, slots=True, config=_EXACT)
+class UsabilityDeclined:
+    """The System Usability Scale was not asked, or not wanted."""
+
+    kind: Literal["usability_declined"] = "usability_declined"
 
 
 @checked(frozen=True, slots=True, config=_EXACT)
@@ -231,7 +239,8 @@ Content = (
     | AttemptStopped
     | OutcomeJudged
     | EaseRated
-    | UsabilityRated
+    | UsabilityAnswered
+    | UsabilityDeclined
     | SittingEnded
     | SittingBrokenOff
     | SittingResumed

@@ -160,8 +160,12 @@ def _ease(sitting: Sitting, entry: Entry, content: j.EaseRated, at_ns: int) -> N
     sitting.attempts[-1].ease, sitting.attempts[-1].ease_asked = content.score, True
 
 
-def _usability(sitting: Sitting, entry: Entry, content: j.UsabilityRated, at_ns: int) -> None:
-    sitting.answers = content.answers
+def _usability(sitting: Sitting, entry: Entry, content: j.UsabilityAnswered, at_ns: int) -> None:
+    sitting.usability[content.item] = content.score
+
+
+def _decline(sitting: Sitting, entry: Entry, content: j.UsabilityDeclined, at_ns: int) -> None:
+    sitting.usability_declined = True
 
 
 def _end(sitting: Sitting, entry: Entry, content: j.SittingEnded, at_ns: int) -> None:
@@ -200,7 +204,8 @@ _APPLY: dict[str, Callable[[Sitting, Entry, Any, int], None]] = {
     "attempt_stopped": _stop,
     "outcome_judged": _judge,
     "ease_rated": _ease,
-    "usability_rated": _usability,
+    "usability_answered": _usability,
+    "usability_declined": _decline,
     "sitting_ended": _end,
     "sitting_broken_off": _break_off,
     "sitting_resumed": _resume,

@@ -37,7 +37,8 @@ _ALLOWED: dict[str, frozenset[Phase]] = {
     "attempt_stopped": _RUNNING,
     "outcome_judged": frozenset({Phase.JUDGING}),
     "ease_rated": frozenset({Phase.EASE}),
-    "usability_rated": frozenset({Phase.USABILITY}),
+    "usability_answered": frozenset({Phase.USABILITY, Phase.CLOSING}),
+    "usability_declined": frozenset({Phase.USABILITY}),
     "sitting_ended": frozenset({Phase.CLOSING, Phase.USABILITY}),
     "sitting_broken_off": _OPEN - {Phase.RUNNING, Phase.JUDGING},
     "sitting_resumed": _OPEN,
@@ -82,15 +83,10 @@ def _outcome_objection(_: Sitting, content: j.OutcomeJudged) -> str:
     return f"“{content.outcome.words}” needs a reason." if missing else ""
 
 
-def _usability_objection(_: Sitting, content: j.UsabilityRated) -> str:
-    return "" if len(content.answers) in (0, 10) else "The System Usability Scale has ten answers."
-
-
 _REFUSALS: dict[str, Callable[[Sitting, Any], str]] = {
     "attempt_started": _card_objection,
     "card_passed": _card_objection,
     **dict.fromkeys(("wait_began", "wait_ended", "aside_began", "aside_ended"), _lane_objection),
     "worded": _worded_objection,
     "outcome_judged": _outcome_objection,
-    "usability_rated": _usability_objection,
 }

@@ -52,7 +52,8 @@ class Sitting:
     attempts: list[Attempt] = field(default_factory=list)
     remarks: dict[str, Remark] = field(default_factory=dict)
     passed: dict[str, str] = field(default_factory=dict)
-    answers: tuple[int | None, ...] | None = None
+    usability: dict[int, int | None] = field(default_factory=dict)
+    usability_declined: bool = False
     began: Moment | None = None
     last: Moment | None = None
     at_ns: int = 0
@@ -80,12 +81,17 @@ class Sitting:
                 return Phase.EASE
         if self.card is not None:
             return Phase.READING
-        return Phase.USABILITY if self.answers is None else Phase.CLOSING
+        return Phase.CLOSING if self.usability_declined or len(self.usability) == 10 else Phase.USABILITY
 
     @property
     def card(self) -> str | None:
         """The first card that was neither attempted to its end nor passed, or None after the last."""
         return next((card for card in self.cards if card not in self.done and card not in self.passed), None)
+
+    @property
+    def answers(self) -> tuple[int | None, ...] | None:
+        """The ten answers of the System Usability Scale, or None before the last one."""
+        return tuple(self.usability[item] for item in range(1, 11)) if len(self.usability) == 10 else None
 
     @property
     def attempt(self) -> Attempt | None:

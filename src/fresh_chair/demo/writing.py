@@ -108,8 +108,9 @@ def _sitting(study: Study, seat: Seat) -> list[Entry]:
         pen.write(j.AttemptStarted(card))
         _attempt(pen, behave(seat, study.card_by_id[card], random))
         pen.later(random.uniform(25, 70))
-    pen.write(j.UsabilityRated(usability(seat, random)))
-    pen.later(random.uniform(5, 30))
+    for item, score in enumerate(usability(seat, random), start=1):
+        pen.write(j.UsabilityAnswered(item, score))
+        pen.later(random.uniform(4, 14))
     pen.write(j.SittingEnded())
     return pen.entries
 

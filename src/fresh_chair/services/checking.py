@@ -1,6 +1,7 @@
 """Checking a study file from end to end."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 from pathlib import Path
 
 from fresh_chair.core import journal as j
@@ -87,7 +88,7 @@ def _sitting_problems(study: Study, number: int, entries: list[Entry]) -> list[s
         return [str(problem)]
     problems = [
         f"Sitting {number}, entry {later.number}: it was pressed before the one above it"
-        for earlier, later in zip(entries, entries[1:], strict=False)
+        for earlier, later in pairwise(entries)
         if earlier.moment.boot == later.moment.boot and later.moment.ticks_ns < earlier.moment.ticks_ns
     ]
     for attempt in sitting.attempts:

@@ -13,6 +13,14 @@ from fresh_chair.core.rules import permit
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.study import Seat
 from fresh_chair.services.desk import Desk, new_id
+from fresh_chair.services.sitting_view import (
+    ClockFace,
+    JournalLine,
+    SittingView,
+    clock_face,
+    journal_lines,
+    sitting_view,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +138,18 @@ class LiveSitting:
     def words_waiting(self) -> list[str]:
         """Snags, delights and notes that have no words yet, oldest first."""
         return [remark.entry for remark in self.state.remarks.values() if not remark.words]
+
+    def view(self) -> SittingView:
+        """The sitting as the screen draws it."""
+        return sitting_view(self.desk, self.seat.number)
+
+    def face(self, now: Moment) -> ClockFace | None:
+        """The running attempt's clock."""
+        return clock_face(self.desk.study, self.seat, self.state, now)
+
+    def lines(self, most: int) -> list[JournalLine]:
+        """The newest entries of the journal."""
+        return journal_lines(self.desk.study, self.state, self.entries, self.times, self.struck, most=most)
 
     def _running(self) -> Attempt:
         if self.state.phase is not Phase.RUNNING:

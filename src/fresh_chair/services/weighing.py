@@ -1,92 +1,9 @@
-"""Weighing: every figure of a study, and what may be said of each task."""
+"""Weighing the open study."""
 
-from dataclasses import dataclass
-
-from fresh_chair.core.figures.cell import CellFigures, all_cells
-from fresh_chair.core.figures.estimate import Estimate
-from fresh_chair.core.figures.facts import AttemptFact
-from fresh_chair.core.figures.position import PositionEffect, position_effects
-from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
-from fresh_chair.core.figures.verdict import Comparison, compare_all, sentences, unlike_conditions
-from fresh_chair.core.study import Study
+from fresh_chair.core.figures.weighing import Weighing, satisfaction_of, weigh_facts
 from fresh_chair.services.desk import Desk
-
-
-@dataclass(frozen=True, slots=True)
-class Satisfaction:
-    """The System Usability Scale at one chair: each person's score, and their mean."""
-
-    chair: str
-    scores: tuple[tuple[str, SusScore], ...]
-    mean: Estimate
-
-
-@dataclass(frozen=True, slots=True)
-class Weighing:
-    """All figures of a study.
-
-    Attributes:
-        cells: By card and chair.
-        comparisons: By card.
-        said: The sentences each card's figures allow.
-        positions: How later chairs went faster or slower than the first.
-        position_sentence: The same, in words.
-        conditions: What differs between the chairs besides the distribution.
-        satisfaction: By chair, in the study's order.
-    """
-
-    study: Study
-    facts: tuple[AttemptFact, ...]
-    cells: dict[tuple[str, str], CellFigures]
-    comparisons: dict[str, list[Comparison]]
-    said: dict[str, list[str]]
-    positions: tuple[PositionEffect, ...]
-    position_sentence: str
-    conditions: tuple[str, ...]
-    satisfaction: tuple[Satisfaction, ...]
 
 
 def weigh(desk: Desk) -> Weighing:
     """All figures of the open study, from its journals as they are now."""
-    return weigh_facts(desk.study, desk.facts(), _satisfaction(desk))
-
-
-def weigh_facts(study: Study, facts: list[AttemptFact], satisfaction: tuple[Satisfaction, ...] = ()) -> Weighing:
-    """All figures of a study from its attempts."""
-    comparisons = compare_all(study, facts)
-    positions = position_effects(facts)
-    return Weighing(
-        study,
-        tuple(facts),
-        all_cells(study, facts),
-        comparisons,
-        {card: sentences(study, listed) for card, listed in comparisons.items()},
-        positions,
-        _position_sentence(positions),
-        tuple(unlike_conditions(study.chairs)),
-        satisfaction,
-    )
-
-
-def _satisfaction(desk: Desk) -> tuple[Satisfaction, ...]:
-    found = []
-    for chair in desk.study.chairs:
-        scores = []
-        for seat in desk.study.seats:
-            sitting = desk.sittings.get(seat.number)
-            if seat.chair == chair.letter and sitting is not None and sitting.answers:
-                scores.append((seat.participant, sus_score(sitting.answers)))
-        values = [score.score for _, score in scores if score.score is not None]
-        found.append(Satisfaction(chair.letter, tuple(scores), sus_mean(values)))
-    return tuple(found)
-
-
-def _position_sentence(positions: tuple[PositionEffect, ...]) -> str:
-    if not positions:
-        return "Order: not enough to tell whether later chairs went faster."
-    parts = []
-    for effect in positions:
-        ratio = effect.ratio
-        assert ratio.value is not None and ratio.low is not None and ratio.high is not None
-        parts.append(f"position {effect.position}: {ratio.value:.2f} times ({ratio.low:.2f} to {ratio.high:.2f})")
-    return "Order: time on task against a person's first chair, all else alike - " + "; ".join(parts) + "."
+    return weigh_facts(desk.study, desk.facts(), satisfaction_of(desk.study, desk.sittings))

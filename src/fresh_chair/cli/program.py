@@ -1,0 +1,184 @@
+"""The program's commands."""
+
+import locale
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from fresh_chair import __version__
+from fresh_chair.cli.problems import said
+
+app = typer.Typer(
+    name="fresh-chair",
+    help="Time newcomers at freshly booted desktops, and say honestly which served them better.",
+    no_args_is_help=False,
+    add_completion=False,
+    rich_markup_mode=None,
+    pretty_exceptions_enable=False,
+)
+
+StudyArgument = Annotated[Path, typer.Argument(metavar="STUDY", help="A study file.", show_default=False)]
+FolderOption = Annotated[
+    Path, typer.Option("--to", metavar="DIR", help="The folder to write into.", show_default=False)
+]
+PlainOption = Annotated[bool, typer.Option("--plain", help="Draw with ASCII signs only.")]
+LightOption = Annotated[bool, typer.Option("--light", help="Start in daylight colours.")]
+
+
+def run(arguments: Sequence[str]) -> int:
+    """Run the program; returns its exit code."""
+    with said() as result:
+        app(args=list(arguments), standalone_mode=False)
+    return result.code
+
+
+def _version(wanted: bool) -> None:
+    if wanted:
+        typer.echo(f"fresh-chair {__version__}")
+        raise typer.Exit
+
+
+@app.callback(invoke_without_command=True)
+def start(
+    context: typer.Context,
+    plain: PlainOption = False,
+    light: LightOption = False,
+    version: Annotated[
+        bool, typer.Option("--version", callback=_version, is_eager=True, help="Say the version.")
+    ] = False,
+) -> None:
+    """Open the start screen where no command is given."""
+    if context.invoked_subcommand is not None:
+        return
+    from fresh_chair.core.errors import FreshChairError
+    from fresh_chair.store.recent import RecentStudies
+    from fresh_chair.tui.start import Start
+
+    _require_terminal()
+    problem: FreshChairError | None = None
+    while True:
+        chosen = Start(RecentStudies(), problem=problem, light=light).run()
+        if chosen is None:
+            return
+        try:
+            _open(chosen.path, plain=plain, light=light)
+        except FreshChairError as failed:
+            problem = failed
+        else:
+            return
+
+
+@app.command()
+def new(
+    path: Annotated[Path, typer.Argument(metavar="FILE", help="The file to make.", show_default=False)],
+    title: Annotated[str | None, typer.Option("--title", help="What the study is called.", show_default=False)] = None,
+    outline: Annotated[
+        Path | None,
+        typer.Option("--outline", metavar="TOML", help="An outline: chairs, cards, people.", show_default=False),
+    ] = None,
+) -> None:
+    """Make a new study file, empty or from an outline."""
+    from fresh_chair.services.studies import new_study
+
+    study = new_study(path, title=title, outline=outline)
+    typer.echo(
+        f"{path}: {len(study.people)} people, {len(study.chairs)} chairs, {len(study.cards)} cards, "
+        f"{len(study.seats)} sittings planned."
+    )
+
+
+@app.command("open")
+def open_study(path: StudyArgument, plain: PlainOption = False, light: LightOption = False) -> None:
+    """Open a study on the screen."""
+    _require_terminal()
+    _open(path, plain=plain, light=light)
+
+
+@app.command()
+def demo(
+    to: Annotated[Path, typer.Option("--to", metavar="FILE", help="The file to make.")] = Path("tern-harbour.fresh"),
+    no_open: Annotated[bool, typer.Option("--no-open", help="Make it, and open nothing.")] = False,
+    plain: PlainOption = False,
+    light: LightOption = False,
+) -> None:
+    """Make the demo study, a made-up one to look at and to practise on, and open it."""
+    from fresh_chair.services.studies import new_demo
+
+    if not no_open:
+        _require_terminal()
+    new_demo(to)
+    if no_open:
+        typer.echo(f"{to}: the demo study. Open it with: fresh-chair open {to}")
+    else:
+        _open(to, plain=plain, light=light)
+
+
+@app.command()
+def report(path: StudyArgument, to: FolderOption) -> None:
+    """Write charts (SVG, PDF) and a short report (Markdown, HTML)."""
+    from fresh_chair.cli.writing import write_report_command
+
+    write_report_command(path, to)
+
+
+@app.command()
+def export(path: StudyArgument, to: FolderOption) -> None:
+    """Write the open data: attempts.csv, marks.csv, snags.csv, study.json."""
+    from fresh_chair.cli.writing import write_export_command
+
+    write_export_command(path, to)
+
+
+@app.command()
+def figures(
+    path: StudyArgument,
+    json: Annotated[bool, typer.Option("--json", help="Print JSON instead of a table.")] = False,
+) -> None:
+    """Print every cell's figures."""
+    from fresh_chair.cli.writing import figures_command
+
+    figures_command(path, as_json=json)
+
+
+@app.command()
+def check(path: StudyArgument) -> None:
+    """Check a study file from end to end, and say what was found."""
+    from fresh_chair.cli.writing import check_command
+
+    check_command(path)
+
+
+def _open(path: Path, *, plain: bool, light: bool) -> None:
+    from fresh_chair.services.desk import open_desk
+    from fresh_chair.store.recent import RecentStudies
+    from fresh_chair.tui.app import run as run_app
+
+    desk = open_desk(path, recent=RecentStudies())
+    try:
+        code = run_app(desk, plain=plain or _needs_plain(), light=light)
+    finally:
+        desk.close()
+    if code:
+        raise typer.Exit(code)
+
+
+def _needs_plain() -> bool:
+    """True where the locale cannot write the signs."""
+    if os.environ.get("LC_ALL") or os.environ.get("LC_CTYPE") or os.environ.get("LANG"):
+        name = os.environ.get("LC_ALL") or os.environ.get("LC_CTYPE") or os.environ.get("LANG") or ""
+        return name in ("C", "POSIX") or "utf" not in f"{name}{locale.getpreferredencoding(False)}".lower()
+    return True
+
+
+def _require_terminal() -> None:
+    from fresh_chair.core.errors import InputError
+
+    if not (sys.stdin.isatty() and sys.stdout.isatty()):
+        raise InputError(
+            "Fresh Chair's screen needs a terminal, and this is none.",
+            "The commands report, export, figures and check work without one.",
+        )

@@ -1,0 +1,86 @@
+"""Commands that write or print what the screen shows."""
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import typer
+
+from fresh_chair.core.figures.estimate import Estimate, Proportion
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.checking import check_file
+from fresh_chair.services.desk import Desk, open_desk
+from fresh_chair.services.telling import Written, figures_json, write_export, write_report
+from fresh_chair.services.weighing import weigh
+
+
+def write_report_command(path: Path, folder: Path) -> None:
+    """`fresh-chair report`."""
+    _write(path, lambda desk: write_report(desk, folder))
+
+
+def write_export_command(path: Path, folder: Path) -> None:
+    """`fresh-chair export`."""
+    _write(path, lambda desk: write_export(desk, folder))
+
+
+def figures_command(path: Path, *, as_json: bool) -> None:
+    """`fresh-chair figures`."""
+    desk = open_desk(path, write=False)
+    try:
+        if as_json:
+            typer.echo(figures_json(desk))
+        else:
+            _table(desk)
+    finally:
+        desk.close()
+
+
+def check_command(path: Path) -> None:
+    """`fresh-chair check`."""
+    checks = check_file(path)
+    for check in checks:
+        typer.echo(f"{check.what:<10} {check.found}")
+        for problem in check.problems:
+            typer.echo(f"{'':<10} ! {legible(problem)}")
+    wrong = sum(len(check.problems) for check in checks)
+    typer.echo("Nothing is wrong with it." if not wrong else f"{wrong} problem{'s' if wrong > 1 else ''}.")
+    if wrong:
+        raise typer.Exit(1)
+
+
+def _write(path: Path, write: Callable[[Desk], Iterator[Written]]) -> None:
+    desk = open_desk(path, write=False)
+    try:
+        for written in write(desk):
+            typer.echo(f"{legible(str(written.path))}  {written.what}")
+    finally:
+        desk.close()
+
+
+def _table(desk: Desk) -> None:
+    weighing = weigh(desk)
+    titles = {card.id: card.title for card in weighing.study.cards}
+    typer.echo(f"{'task':<30}{'chair':<7}{'completed':<26}{'hands seconds':<26}{'ease':<20}")
+    for cell in weighing.cells.values():
+        time = _spread(cell.default_seconds, 0) + ("" if cell.everyone_completed or not cell.n else " *")
+        typer.echo(
+            f"{clipped(legible(titles[cell.card]), 29):<30}{cell.chair:<7}{_rate(cell.lenient):<26}{time:<26}"
+            f"{_spread(cell.ease, 1):<20}"
+        )
+    typer.echo("\ncompleted: unaided or with help, adjusted Wald. hands seconds: geometric mean of completed;")
+    typer.echo("* not all completed: Kaplan-Meier median of all attempts. All intervals 95 %.")
+
+
+def _rate(rate: Proportion) -> str:
+    if rate.low is None or rate.high is None:
+        return "none yet"
+    return f"{rate.x} of {rate.n} ({100 * rate.low:.0f} to {100 * rate.high:.0f} %)"
+
+
+def _spread(estimate: Estimate, places: int) -> str:
+    if estimate.value is None:
+        return estimate.note or "-"
+    if estimate.low is None:
+        return f"{estimate.value:.{places}f}, n {estimate.n}"
+    high = "open" if estimate.high is None else f"{estimate.high:.{places}f}"
+    return f"{estimate.value:.{places}f} ({estimate.low:.{places}f} to {high}) n {estimate.n}"

@@ -1,0 +1,68 @@
+"""What every chart shares: paper, ink, fonts, and saving without a trace of when or where."""
+
+from io import BytesIO
+from typing import Any
+
+from matplotlib import rc_context
+from matplotlib.axes import Axes
+from matplotlib.figure import Figure
+
+from fresh_chair.core.hues import CHAIR_HUES, hue_place
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.text import legible
+
+INK = "#23282d"
+QUIET = "#69727a"
+RULE = "#d9d3c6"
+OUTCOME_FILL = {
+    Outcome.UNAIDED: "#4f7a33",
+    Outcome.HELPED: "#a3bf84",
+    Outcome.PARTLY: "#e2b65c",
+    Outcome.GAVE_UP: "#c9583a",
+    Outcome.OUT_OF_TIME: "#de8d76",
+    Outcome.BLOCKED: "#7d2f1c",
+    Outcome.VOID: "#c2c5c7",
+}
+_SETTINGS: Any = {
+    "font.family": ["DejaVu Sans"],
+    "font.size": 9.0,
+    "svg.fonttype": "none",
+    "svg.hashsalt": "fresh-chair",
+    "pdf.fonttype": 42,
+    "path.simplify": False,
+}
+
+
+def chair_ink(letter: str) -> str:
+    """A chair's hue on paper."""
+    return CHAIR_HUES[hue_place(letter)][1]
+
+
+def plain_text(text: str) -> str:
+    """Text that matplotlib draws as it is, dollar signs included."""
+    return legible(text).replace("$", r"\$")
+
+
+def quiet_axes(axes: Axes) -> None:
+    """Take away every line that says nothing."""
+    for side in ("top", "right", "left"):
+        axes.spines[side].set_visible(False)
+    axes.spines["bottom"].set_color(RULE)
+    axes.tick_params(colors=QUIET, length=0, labelcolor=INK)
+    axes.grid(axis="x", color=RULE, linewidth=0.6)
+    axes.set_axisbelow(True)
+
+
+def saved(figure: Figure, kind: str) -> bytes:
+    """The figure as "svg" or "pdf"; the same figure gives the same bytes."""
+    buffer = BytesIO()
+    metadata = {"Date": None} if kind == "svg" else {"CreationDate": None, "Producer": None}
+    with rc_context(_SETTINGS):
+        figure.savefig(buffer, format=kind, metadata=metadata)
+    return buffer.getvalue()
+
+
+def new_figure(width: float, height: float) -> Figure:
+    """An empty figure, in inches."""
+    with rc_context(_SETTINGS):
+        return Figure(figsize=(width, height), facecolor="white", layout="constrained")

@@ -1,0 +1,103 @@
+"""Telling: reports, charts and data, written into a folder."""
+
+import json
+import os
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from fresh_chair import __version__
+from fresh_chair.core.errors import OutsideError
+from fresh_chair.core.figures.weighing import Weighing
+from fresh_chair.core.piles import all_snags
+from fresh_chair.core.sitting import Phase
+from fresh_chair.core.text import legible
+from fresh_chair.services.desk import Desk
+from fresh_chair.services.sorting import piles_of
+from fresh_chair.services.weighing import weigh
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """One file that was written."""
+
+    path: Path
+    what: str
+
+
+def write_report(desk: Desk, folder: Path, *, weighing: Weighing | None = None) -> Iterator[Written]:
+    """Write charts and the report into a folder, one file after another, so that progress can be shown.
+
+    Args:
+        desk: The open study.
+        folder: Made where it is missing; files of the same names are replaced.
+        weighing: The figures, where they are known already.
+
+    Raises:
+        OutsideError: Where the folder or the disk refuses; files written before stay.
+    """
+    from fresh_chair.draw.charts import outcomes_chart, times_chart
+    from fresh_chair.draw.paper import saved
+    from fresh_chair.tell.report import ReportFacts, html_report, markdown_report
+
+    figures = weighing or weigh(desk)
+    charts: dict[str, bytes] = {}
+    for name, title, chart in (
+        ("outcomes", "outcomes by task and chair", outcomes_chart(figures)),
+        ("times", "time on task by chair", times_chart(figures)),
+    ):
+        charts[name] = saved(chart, "svg")
+        yield _write(folder / f"{name}.svg", charts[name], f"{title}, SVG")
+        yield _write(folder / f"{name}.pdf", saved(chart, "pdf"), f"{title}, PDF")
+    facts = ReportFacts(
+        figures,
+        piles_of(desk),
+        run=sum(desk.phase(seat.number) is Phase.ENDED for seat in desk.study.seats),
+        broken_off=sum(desk.phase(seat.number) is Phase.BROKEN_OFF for seat in desk.study.seats),
+        to_run=len(desk.to_run()),
+        version=__version__,
+    )
+    yield _write(folder / "report.md", markdown_report(facts).encode(), "report, Markdown")
+    yield _write(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
+
+
+def write_export(desk: Desk, folder: Path) -> Iterator[Written]:
+    """Write the open data into a folder, one file after another. Raises as `write_report`."""
+    from fresh_chair.tell.open_data import study_json
+    from fresh_chair.tell.tables import attempts_csv, marks_csv, snags_csv
+
+    study, snags = desk.study, all_snags(desk.study, desk.sittings, desk.ledger)
+    yield _write(folder / "attempts.csv", attempts_csv(study, desk.facts()).encode(), "attempts")
+    yield _write(folder / "marks.csv", marks_csv(study, desk.entries).encode(), "marks")
+    yield _write(folder / "snags.csv", snags_csv(study, snags, piles_of(desk)).encode(), "snags")
+    whole = study_json(study, desk.entries, desk.ledgers.all())
+    yield _write(folder / "study.json", whole.encode(), "the whole study")
+
+
+def figures_of(desk: Desk) -> dict[str, Any]:
+    """Every cell's figures as plain data."""
+    from fresh_chair.tell.open_data import figures_data
+
+    return figures_data(weigh(desk))
+
+
+def figures_json(desk: Desk) -> str:
+    """The same as JSON text."""
+    return json.dumps(figures_of(desk), indent=1, allow_nan=False)
+
+
+def _write(path: Path, data: bytes, what: str) -> Written:
+    """Write one file whole, or leave the one that was there."""
+    draft = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        draft.write_bytes(data)
+        draft.replace(path)
+    except OSError as problem:
+        draft.unlink(missing_ok=True) if draft.parent.is_dir() else None
+        raise OutsideError(
+            f"{legible(str(path))} cannot be written: {problem.strerror or 'the system refused'}.",
+            "The study is untouched; choose another folder or free some space.",
+        ) from problem
+    return Written(path, what)

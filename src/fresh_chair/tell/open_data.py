@@ -1,0 +1,169 @@
+"""The whole study as JSON, in a documented form; and every cell's figures."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from fresh_chair.core.figures.cell import CellFigures
+from fresh_chair.core.figures.estimate import Estimate, Proportion
+from fresh_chair.core.figures.verdict import Comparison
+from fresh_chair.core.figures.weighing import Weighing
+from fresh_chair.core.journal import ENTRY_VERSION, Content, Entry
+from fresh_chair.core.sorting import LEDGER_VERSION, SortContent, SortEntry
+from fresh_chair.core.study import Study
+
+FORMAT_VERSION = 1
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class MomentData(_Part):
+    """When: ticks since boot in nanoseconds, which boot, and the wall time in nanoseconds since 1970 UTC."""
+
+    ticks_ns: int
+    boot: str
+    wall_ns: int
+
+
+class EntryData(_Part):
+    """One entry of a sitting's journal."""
+
+    number: int
+    id: str
+    version: int
+    moment: MomentData
+    author: str
+    content: Annotated[Content, Field(discriminator="kind")]
+
+
+class SittingData(_Part):
+    """One sitting's journal."""
+
+    number: int
+    entries: list[EntryData]
+
+
+class SortEntryData(_Part):
+    """One entry of the sorting ledger."""
+
+    number: int
+    version: int
+    moment: MomentData
+    author: str
+    content: Annotated[SortContent, Field(discriminator="kind")]
+
+
+class StudyExport(_Part):
+    """Everything a study file holds."""
+
+    format: Literal["fresh-chair-study"]
+    format_version: Literal[1]
+    study: Study
+    sittings: list[SittingData]
+    sorting: list[SortEntryData]
+
+
+def study_json(study: Study, journals: Mapping[int, Sequence[Entry]], ledger: Sequence[SortEntry]) -> str:
+    """The whole study as JSON text; `schema()` describes it."""
+    export = StudyExport(
+        format="fresh-chair-study",
+        format_version=FORMAT_VERSION,
+        study=study,
+        sittings=[
+            SittingData(
+                number=number,
+                entries=[
+                    EntryData(
+                        number=entry.number,
+                        id=entry.id,
+                        version=ENTRY_VERSION,
+                        moment=_moment(entry),
+                        author=entry.author,
+                        content=entry.content,
+                    )
+                    for entry in journals[number]
+                ],
+            )
+            for number in sorted(journals)
+        ],
+        sorting=[
+            SortEntryData(
+                number=entry.number,
+                version=LEDGER_VERSION,
+                moment=_moment(entry),
+                author=entry.author,
+                content=entry.content,
+            )
+            for entry in ledger
+        ],
+    )
+    return export.model_dump_json(indent=1)
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema of `study_json`."""
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **StudyExport.model_json_schema()}
+
+
+def figures_data(weighing: Weighing) -> dict[str, Any]:
+    """Every cell's figures, every comparison and the order effects, as plain data."""
+    return {
+        "format": "fresh-chair-figures",
+        "format_version": FORMAT_VERSION,
+        "study": weighing.study.id,
+        "cells": [_cell(cell) for cell in weighing.cells.values()],
+        "comparisons": [_comparison(c) for listed in weighing.comparisons.values() for c in listed],
+        "sentences": weighing.said,
+        "order": [{"position": effect.position, "ratio": _estimate(effect.ratio)} for effect in weighing.positions],
+        "conditions": list(weighing.conditions),
+        "satisfaction": [
+            {
+                "chair": part.chair,
+                "scores": {code: score.score for code, score in part.scores},
+                "mean": _estimate(part.mean),
+            }
+            for part in weighing.satisfaction
+        ],
+    }
+
+
+def _cell(cell: CellFigures) -> dict[str, Any]:
+    return {
+        "task": cell.card,
+        "chair": cell.chair,
+        "n": cell.n,
+        "outcomes": {outcome.value: count for outcome, count in cell.counts.items()},
+        "completed_unaided": _estimate(cell.strict),
+        "completed": _estimate(cell.lenient),
+        "hands_seconds_completed": _estimate(cell.completed_seconds),
+        "hands_seconds_all": _estimate(cell.all_seconds),
+        "hands_seconds_default": "completed" if cell.everyone_completed else "all",
+        "ease": _estimate(cell.ease),
+        "ease_counts": list(cell.ease_counts),
+        "assists": cell.assists,
+        "wrong_places": cell.wrong_places,
+        "said_done_was_not": cell.said_done_was_not,
+        "later_tries": cell.later_tries,
+        "benchmark_seconds": cell.benchmark_seconds,
+        "efficiency": cell.efficiency,
+    }
+
+
+def _estimate(estimate: Estimate) -> dict[str, Any]:
+    data = {key: value for key, value in asdict(estimate).items() if key != "x"}
+    return {"x": estimate.x, **data} if isinstance(estimate, Proportion) else data
+
+
+def _comparison(comparison: Comparison) -> dict[str, Any]:
+    data = asdict(comparison)
+    data["task"] = data.pop("card")
+    data["estimate"] = _estimate(comparison.estimate)
+    return data
+
+
+def _moment(entry: Entry | SortEntry) -> MomentData:
+    return MomentData(ticks_ns=entry.moment.ticks_ns, boot=entry.moment.boot, wall_ns=entry.moment.wall_ns)

@@ -1,0 +1,107 @@
+"""The short report, in Markdown and in HTML that needs no other file."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from jinja2 import Environment, PackageLoader, StrictUndefined
+from markupsafe import Markup
+
+from fresh_chair.core.figures.cell import CellFigures
+from fresh_chair.core.figures.estimate import Estimate, Proportion
+from fresh_chair.core.figures.weighing import Weighing
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.piles import Piles
+from fresh_chair.core.sorting import SEVERITY_WORDS
+from fresh_chair.core.text import legible
+
+_MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})
+
+
+@dataclass(frozen=True, slots=True)
+class ReportFacts:
+    """What a report is made from."""
+
+    weighing: Weighing
+    piles: Piles
+    run: int
+    broken_off: int
+    to_run: int
+    version: str
+
+
+def markdown_report(facts: ReportFacts) -> str:
+    """The report as Markdown; charts are linked by name."""
+    environment = _environment(autoescape=False)
+    environment.filters["safe_text"] = lambda value: legible(str(value)).translate(_MARKDOWN_ACTS)
+    return environment.get_template("report.md.j2").render(_context(facts))
+
+
+def html_report(facts: ReportFacts, charts: dict[str, bytes]) -> str:
+    """The report as one HTML file with its charts inside.
+
+    Args:
+        facts: What it is made from.
+        charts: SVG by name.
+    """
+    environment = _environment(autoescape=True)
+    environment.filters["safe_text"] = lambda value: legible(str(value))
+    drawn = {name: Markup(_bare_svg(svg)) for name, svg in charts.items()}
+    return environment.get_template("report.html.j2").render(_context(facts), charts=drawn)
+
+
+def _environment(*, autoescape: bool) -> Environment:
+    return Environment(
+        loader=PackageLoader("fresh_chair.tell", "templates"),
+        autoescape=autoescape,
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+        keep_trailing_newline=True,
+    )
+
+
+def _context(facts: ReportFacts) -> dict[str, Any]:
+    weighing = facts.weighing
+    voids = [fact for fact in weighing.facts if fact.outcome is Outcome.VOID]
+    return {
+        "study": weighing.study,
+        "weighing": weighing,
+        "piles": facts.piles,
+        "facts": facts,
+        "voids": voids,
+        "rate": _rate,
+        "seconds": _seconds,
+        "number": _number,
+        "time_of": _time_of,
+        "severity_words": SEVERITY_WORDS,
+        "titles": {card.id: card.title for card in weighing.study.cards},
+        "chairs": {chair.letter: chair.title for chair in weighing.study.chairs},
+    }
+
+
+def _rate(rate: Proportion) -> str:
+    if rate.low is None or rate.high is None:
+        return "none yet"
+    return f"{rate.x} of {rate.n} ({100 * rate.low:.0f} to {100 * rate.high:.0f} %)"
+
+
+def _seconds(estimate: Estimate) -> str:
+    return _number(estimate, " s", 0)
+
+
+def _number(estimate: Estimate, unit: str = "", places: int = 1) -> str:
+    if estimate.value is None:
+        return estimate.note or "none"
+    if estimate.low is None:
+        return f"{estimate.value:.{places}f}{unit} (n {estimate.n})"
+    high = "open" if estimate.high is None else f"{estimate.high:.{places}f}"
+    return f"{estimate.value:.{places}f}{unit} ({estimate.low:.{places}f} to {high}; n {estimate.n})"
+
+
+def _time_of(cell: CellFigures) -> str:
+    return _seconds(cell.default_seconds) + ("" if cell.everyone_completed or not cell.n else ", all attempts")
+
+
+def _bare_svg(svg: bytes) -> str:
+    text = svg.decode()
+    return text[text.index("<svg") :]

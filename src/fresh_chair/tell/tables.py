@@ -1,0 +1,172 @@
+"""Open data: tidy tables, one row an attempt, a mark, a snag; units in the names of the columns."""
+
+import csv
+from collections.abc import Iterable, Mapping, Sequence
+from io import StringIO
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.clock import SECOND
+from fresh_chair.core.figures.facts import AttemptFact
+from fresh_chair.core.journal import Entry, body_of
+from fresh_chair.core.piles import Piles, Snag
+from fresh_chair.core.replay import entry_times
+from fresh_chair.core.study import Study
+
+ATTEMPT_COLUMNS = (
+    "study",
+    "sitting",
+    "participant",
+    "chair",
+    "position",
+    "task",
+    "attempt",
+    "first_try",
+    "outcome",
+    "reason",
+    "hands_seconds",
+    "wait_seconds",
+    "aside_seconds",
+    "elapsed_seconds",
+    "ease",
+    "helped",
+    "wrong_places",
+    "snags",
+    "said_done",
+)
+MARK_COLUMNS = (
+    "study",
+    "sitting",
+    "participant",
+    "chair",
+    "entry",
+    "id",
+    "kind",
+    "at_seconds",
+    "wall_utc",
+    "author",
+    "struck",
+    "words",
+    "content_json",
+)
+SNAG_COLUMNS = (
+    "study",
+    "sitting",
+    "participant",
+    "chair",
+    "task",
+    "id",
+    "at",
+    "words",
+    "finding",
+    "finding_title",
+    "severity",
+    "severity_reason",
+)
+Cell = str | int | float | bool | None
+
+
+def attempts_csv(study: Study, facts: Iterable[AttemptFact]) -> str:
+    """One row an attempt that was judged, void ones too."""
+    return _table(
+        ATTEMPT_COLUMNS,
+        (
+            (
+                study.id,
+                fact.sitting,
+                fact.participant,
+                fact.chair,
+                fact.position,
+                fact.card,
+                fact.attempt,
+                fact.first_try,
+                fact.outcome.value,
+                fact.reason,
+                fact.hands_seconds,
+                fact.wait_seconds,
+                fact.aside_seconds,
+                fact.elapsed_seconds,
+                fact.ease,
+                fact.helped,
+                fact.wrong_places,
+                fact.snags,
+                fact.said_done,
+            )
+            for fact in facts
+        ),
+    )
+
+
+def marks_csv(study: Study, journals: Mapping[int, Sequence[Entry]]) -> str:
+    """One row an entry of every journal, struck ones and corrections too, as they were written."""
+
+    def rows() -> Iterable[Sequence[Cell]]:
+        for number in sorted(journals):
+            seat, entries = study.seat(number), journals[number]
+            struck = {entry.content.entry for entry in entries if isinstance(entry.content, j.Struck)}
+            for entry, at_ns in zip(entries, entry_times(entries), strict=True):
+                yield (
+                    study.id,
+                    number,
+                    seat.participant,
+                    seat.chair,
+                    entry.number,
+                    entry.id,
+                    entry.content.kind,
+                    round(at_ns / SECOND, 3),
+                    entry.moment.wall.isoformat(timespec="milliseconds"),
+                    entry.author,
+                    entry.id in struck,
+                    getattr(entry.content, "words", ""),
+                    body_of(entry.content),
+                )
+
+    return _table(MARK_COLUMNS, rows())
+
+
+def snags_csv(study: Study, snags: Iterable[Snag], piles: Piles) -> str:
+    """One row a snag, with the finding it was put into."""
+    findings = {finding.id: finding for finding in piles.findings}
+
+    def rows() -> Iterable[Sequence[Cell]]:
+        for snag in snags:
+            finding = findings.get(snag.finding or "")
+            yield (
+                study.id,
+                snag.sitting,
+                snag.participant,
+                snag.chair,
+                snag.card,
+                snag.id,
+                snag.at,
+                snag.words,
+                snag.finding,
+                finding.title if finding else None,
+                finding.severity if finding else None,
+                finding.reason if finding else None,
+            )
+
+    return _table(SNAG_COLUMNS, rows())
+
+
+def harmless(value: Cell) -> str:
+    """A cell as text that no spreadsheet takes for a formula, and that fits one line.
+
+    >>> harmless("=HYPERLINK(1)")
+    "'=HYPERLINK(1)"
+    """
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if isinstance(value, int | float):
+        return f"{value:.9g}" if isinstance(value, float) else str(value)
+    text = value.replace("\r", " ").replace("\n", " ").replace("\0", "")
+    return f"'{text}" if text.lstrip()[:1] in ("=", "+", "-", "@", "\t") or text[:1] == "\t" else text
+
+
+def _table(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:
+    out = StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(columns)
+    writer.writerows([harmless(cell) for cell in row] for row in rows)
+    return out.getvalue()

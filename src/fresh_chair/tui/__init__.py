@@ -1,0 +1,1 @@
+"""The full-screen application. Textual only here."""

@@ -1,0 +1,190 @@
+"""The application: one open study, six places, and the sitting that must not be lost."""
+
+from functools import partial
+from pathlib import Path
+
+from textual import on, work
+from textual.app import App
+from textual.binding import Binding
+
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.journal import Gap
+from fresh_chair.core.text import legible
+from fresh_chair.services.desk import Desk
+from fresh_chair.services.failure import report_bug
+from fresh_chair.services.live import LiveSitting
+from fresh_chair.tui.place import Place
+from fresh_chair.tui.screens.plan import Plan, SeatRequested
+from fresh_chair.tui.screens.resume import Resume
+from fresh_chair.tui.session import Session
+from fresh_chair.tui.signs import FULL, PLAIN
+from fresh_chair.tui.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
+from fresh_chair.tui.widgets.frame import Go
+
+_BEAT_SECONDS = 2.0
+_STYLES = Path(__file__).parent / "screens"
+
+
+def place_class(name: str) -> type[Place]:
+    """The screen of a place, imported when first needed."""
+    match name:
+        case "plan":
+            return Plan
+        case "set":
+            from fresh_chair.tui.screens.set import Set
+
+            return Set
+        case "sit":
+            from fresh_chair.tui.screens.sit import Sit
+
+            return Sit
+        case "sort":
+            from fresh_chair.tui.screens.sort import Sort
+
+            return Sort
+        case "weigh":
+            from fresh_chair.tui.screens.weigh import Weigh
+
+            return Weigh
+        case _:
+            from fresh_chair.tui.screens.tell import Tell
+
+            return Tell
+
+
+class FreshChair(App[None]):
+    """The full-screen application on one open study.
+
+    Args:
+        desk: The study; the application closes nothing, its caller does.
+        plain: Draw with ASCII only.
+        light: Start in daylight.
+    """
+
+    TITLE = "Fresh Chair"
+    CSS_PATH = [Path(__file__).parent / "app.tcss", *sorted(_STYLES.glob("*.tcss"))]
+    ENABLE_COMMAND_PALETTE = False
+    BINDINGS = [Binding("ctrl+q", "quit", "quit", id="app.quit", show=False, tooltip="Leave", priority=True)]
+
+    def __init__(self, desk: Desk, *, plain: bool = False, light: bool = False) -> None:
+        super().__init__()
+        self.session = Session(desk, PLAIN if plain else FULL)
+        self._light = light
+        self.bug_report: Path | None = None
+
+    def get_theme_variable_defaults(self) -> dict[str, str]:
+        """Names the styles use, before a theme is set."""
+        return {**DUSK, **{name: value for name, value in DUSK_THEME.variables.items() if name not in DUSK}}
+
+    def on_mount(self) -> None:
+        """Open Plan, and ask about what was cut short."""
+        self.register_theme(DUSK_THEME)
+        self.register_theme(DAYLIGHT_THEME)
+        self.theme = "daylight" if self._light else "dusk"
+        self.push_screen(Plan(self.session))
+        self.set_interval(_BEAT_SECONDS, self._beat)
+        cut = self.session.desk.cut_short()
+        if cut and self.session.desk.writable:
+            self.call_after_refresh(self._take_up, cut[0].number)
+
+    @on(Go)
+    def _go(self, message: Go) -> None:
+        if not isinstance(self.screen, Place) or self.screen.place == message.place:
+            return
+        self._follow_the_writer()
+        self.switch_screen(place_class(message.place)(self.session))
+
+    @on(SeatRequested)
+    def _seat(self, message: SeatRequested) -> None:
+        session, desk = self.session, self.session.desk
+        phase = desk.phase(message.number)
+        in_hand = session.in_hand
+        if in_hand is not None and in_hand.seat.number == message.number:
+            self._go(Go("sit"))
+        elif phase.open and desk.writable:
+            self._take_up(message.number)
+        elif desk.sittings.get(message.number) is not None and not phase.open:
+            session.looking_at = message.number
+            self._go(Go("sit"))
+        else:
+            self._begin(message.number)
+
+    def _begin(self, number: int) -> None:
+        desk = self.session.desk
+        try:
+            live = LiveSitting(desk, desk.study.seat(number))
+            live.begin(desk.clock.now())
+        except FreshChairError as problem:
+            self._tell(problem)
+            return
+        self.session.live, self.session.looking_at = live, number
+        self._go(Go("sit"))
+
+    def _take_up(self, number: int) -> None:
+        """Ask what the time was in which nobody logged, then go on."""
+        desk = self.session.desk
+        try:
+            live = LiveSitting(desk, desk.study.seat(number))
+            interruption = live.interruption(desk.clock.now())
+        except FreshChairError as problem:
+            self._tell(problem)
+            return
+
+        def decided(gap: Gap | None) -> None:
+            if gap is None:
+                return
+            try:
+                live.resume(interruption, gap, desk.clock.now())
+            except FreshChairError as problem:
+                self._tell(problem)
+                return
+            self.session.live, self.session.looking_at = live, number
+            self._go(Go("sit"))
+
+        self.push_screen(Resume(live, interruption), decided)
+
+    def _tell(self, problem: FreshChairError) -> None:
+        if isinstance(self.screen, Place):
+            self.screen.tell_problem(problem)
+
+    def _follow_the_writer(self) -> None:
+        desk = self.session.desk
+        if desk.writable:
+            return
+        try:
+            desk.reload()
+        except FreshChairError as problem:
+            self._tell(problem)
+
+    def _beat(self) -> None:
+        live = self.session.in_hand
+        if live is not None:
+            self._write_beat(live)
+
+    @work(thread=True, exclusive=True, group="beat", exit_on_error=False)
+    def _write_beat(self, live: LiveSitting) -> None:
+        try:
+            live.beat(live.desk.clock.now())
+        except FreshChairError as problem:
+            self.call_from_thread(partial(self._tell, problem))
+
+    def _handle_exception(self, error: Exception) -> None:
+        # The one private name used here: Textual offers no other way to keep a traceback, which shows the values of
+        # variables and so what participants said, off the user's terminal. Tests still get the failure itself.
+        if self.is_headless:
+            super()._handle_exception(error)
+            return
+        if self.bug_report is None:
+            self.bug_report = report_bug(error)
+        self.exit(return_code=70)
+
+
+def run(desk: Desk, *, plain: bool, light: bool) -> int:
+    """Run the application until the user leaves; returns the exit code."""
+    app = FreshChair(desk, plain=plain, light=light)
+    app.run()
+    if app.return_code:
+        print("Fresh Chair met something it did not foresee and stopped. Everything that was shown is saved.")
+        if app.bug_report is not None:
+            print(f"A report without participants' data is at {legible(str(app.bug_report))}.")
+    return app.return_code or 0

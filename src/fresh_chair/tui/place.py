@@ -1,0 +1,235 @@
+"""The base of every place: the frame, asking at the bottom, and problems said in one sentence."""
+
+from collections.abc import Callable, Sequence
+from typing import ClassVar
+
+from textual import events, on
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Container, Horizontal, Vertical
+from textual.content import Content
+from textual.screen import Screen
+from textual.widget import Widget
+from textual.widgets import Static
+
+from fresh_chair.core.clock import clock_text
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.text import legible_lines
+from fresh_chair.services.board import open_counts
+from fresh_chair.tui.session import Session
+from fresh_chair.tui.signs import Signs
+from fresh_chair.tui.widgets.asking import Choice, ChoiceLine, WordLine
+from fresh_chair.tui.widgets.frame import PLACES, BottomLine, Go, Spine, TopLine
+
+SMALLEST = (60, 18)
+
+
+class TooSmall(Static):
+    """What a window shows that has no room for the place: one sentence, and the clock if one runs."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(markup=False)
+        self._session = session
+
+    def on_mount(self) -> None:
+        """Keep the clock going."""
+        self.set_interval(0.5, self.refresh)
+
+    def render(self) -> Content:
+        """The sentence."""
+        live = self._session.in_hand
+        face = None if live is None else live.face(live.desk.clock.now())
+        clock = "" if face is None else f"{clock_text(face.hands_ns)} {face.lane or 'stopped'}\n"
+        return Content.assemble(
+            (clock, "bold $lamp"), f"Window too small: needs {SMALLEST[0]}x{SMALLEST[1]}. Nothing is lost."
+        )
+
+
+class Place(Screen[None]):
+    """One of the six places.
+
+    Subclasses yield their middle from `middle()` and say what has the keys in `main()`.
+    """
+
+    place = ""
+    HORIZONTAL_BREAKPOINTS = [(0, "-tiny"), (SMALLEST[0], "-narrow"), (110, "-wide")]
+    VERTICAL_BREAKPOINTS = [(0, "-flat"), (SMALLEST[1], "-low"), (30, "-high")]
+    BINDINGS: ClassVar[list[BindingType]] = [
+        *(
+            Binding(
+                str(number),
+                f"go('{place}')",
+                place,
+                id=f"frame.{place}",
+                show=False,
+                tooltip=f"Go to {place.capitalize()}",
+            )
+            for number, place in enumerate(PLACES, start=1)
+        ),
+        Binding("question_mark", "help", "help", id="frame.help", show=False, tooltip="What works in this place"),
+        Binding("ctrl+t", "light", "light", id="frame.light", show=False, tooltip="Dusk or daylight"),
+        Binding("ctrl+q", "app.quit", "quit", id="frame.quit", show=False, tooltip="Leave; an open sitting stays open"),
+    ]
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+
+    @property
+    def signs(self) -> Signs:
+        """The glyphs to draw with."""
+        return self.session.signs
+
+    def compose(self) -> ComposeResult:
+        """The frame around the middle."""
+        yield TopLine(self.session)
+        with Horizontal(id="row"):
+            yield Spine(self.place, self.session)
+            with Vertical(id="room"):
+                with Container(id="middle"):
+                    yield from self.middle()
+                yield Static(id="notice", markup=False)
+                yield WordLine()
+                yield ChoiceLine()
+        yield BottomLine(self.session)
+        yield TooSmall(self.session)
+
+    def middle(self) -> ComposeResult:
+        """The one thing in the middle, and what belongs to it at the right."""
+        raise NotImplementedError
+
+    def main(self) -> Widget | None:
+        """The widget that has the keys when nothing is asked."""
+        return None
+
+    def on_mount(self) -> None:
+        """Show what is open, give the keys to the middle, and open what was asked for."""
+        self.query_one("#notice").display = False
+        self.query_one(WordLine).display = False
+        self.query_one(ChoiceLine).display = False
+        self.follow()
+        self.give_back_keys()
+        self.arrived()
+
+    def arrived(self) -> None:
+        """Called once the place is on the screen."""
+
+    def follow(self) -> None:
+        """Show the counts of what is open."""
+        counts = open_counts(self.session.desk)
+        shown = [counts.to_run, 0, counts.wordless, counts.loose, counts.empty_cells, 0]
+        self.query_one(Spine).counts = tuple(str(count) if count else "" for count in shown)
+
+    def give_back_keys(self) -> None:
+        """Return the keys to the middle."""
+        target = self.main()
+        if target is None:
+            self.set_focus(None)
+        else:
+            target.focus()
+        self.refresh_bindings()
+
+    @property
+    def asking(self) -> bool:
+        """True while a line or a choice is open at the bottom."""
+        return self.query_one(WordLine).asking or self.query_one(ChoiceLine).asking
+
+    def ask_words(
+        self,
+        prompt: str,
+        then: Callable[[str], bool | None],
+        *,
+        cancelled: Callable[[], None] | None = None,
+        value: str = "",
+    ) -> None:
+        """Ask for words. `then` gets them; where it returns False the line stays open and nothing typed is lost."""
+
+        def answered(words: str) -> bool | None:
+            kept = then(words)
+            if kept is not False and not self.asking:
+                self.give_back_keys()
+            return kept
+
+        def left() -> None:
+            if cancelled is not None:
+                cancelled()
+            if not self.asking:
+                self.give_back_keys()
+
+        self.query_one(ChoiceLine).close()
+        self.query_one(WordLine).ask(prompt, answered, left, value)
+        self.refresh_bindings()
+
+    def ask_choice(
+        self,
+        prompt: str,
+        choices: Sequence[Choice],
+        then: Callable[[str], None],
+        *,
+        cancelled: Callable[[], None] | None = None,
+    ) -> None:
+        """Ask for one of several things, each with a key."""
+
+        def answered(key: str) -> None:
+            then(key)
+            if not self.asking:
+                self.give_back_keys()
+
+        def left() -> None:
+            if cancelled is not None:
+                cancelled()
+            if not self.asking:
+                self.give_back_keys()
+
+        self.query_one(WordLine).close()
+        self.query_one(ChoiceLine).ask(prompt, choices, answered, left)
+        self.refresh_bindings()
+
+    def attempt(self, act: Callable[[], object]) -> bool:
+        """Do something that can be refused; say so in one sentence where it is. True where it was done."""
+        try:
+            act()
+        except FreshChairError as problem:
+            self.tell_problem(problem)
+            return False
+        self.clear_notice()
+        return True
+
+    def tell_problem(self, problem: FreshChairError) -> None:
+        """Say what happened and what to do, above the bottom line."""
+        self.tell(legible_lines(f"{problem.title} {problem.hint}".strip()), colour="$clay")
+
+    def tell(self, words: str, *, colour: str = "$moss") -> None:
+        """Say something above the bottom line until the next thing is done."""
+        notice = self.query_one("#notice", Static)
+        notice.update(Content.styled(f" {words}", colour))
+        notice.display = True
+
+    def clear_notice(self) -> None:
+        """Take the last sentence away."""
+        self.query_one("#notice").display = False
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """Nothing but the question works while one is open."""
+        own = {"cancel", "quit", "light"}
+        if self.is_mounted and self.asking and action.split(".")[-1] not in own and not action.startswith("app."):
+            return action in ("submit",) or action.startswith(("cursor", "delete", "copy", "paste", "cut", "select"))
+        return True
+
+    def action_go(self, place: str) -> None:
+        """Go to another place."""
+        self.post_message(Go(place))
+
+    def action_help(self) -> None:
+        """Say what works here."""
+        from fresh_chair.tui.screens.help import Help
+
+        self.app.push_screen(Help(self))
+
+    def action_light(self) -> None:
+        """Change between dusk and daylight."""
+        self.app.theme = "daylight" if self.app.theme == "dusk" else "dusk"
+
+    @on(events.Resize)
+    def _resized(self) -> None:
+        self.call_after_refresh(self.refresh_bindings)

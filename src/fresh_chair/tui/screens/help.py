@@ -1,0 +1,69 @@
+"""What works in the place one is in, in words."""
+
+from typing import ClassVar
+
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import VerticalScroll
+from textual.content import Content
+from textual.screen import ModalScreen
+from textual.widgets import Static
+
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.tui.place import Place
+from fresh_chair.tui.signs import OUTCOME_COLOUR
+
+_ABOUT = {
+    "plan": "People down, chairs across; each cell is one sitting, with one sign a task once it was run.",
+    "set": "One chair at a time: who it says it is, as planned.",
+    "sit": "Read the card aloud, start the clock, mark what happens. A mark is on disk before you see it; its moment "
+    "is that of the key, the words may follow. What you take back stays in the journal, struck.",
+    "sort": "Loose snags at the left, findings at the right. Take up what belongs together, put it into a finding.",
+    "weigh": "One task at a time across chairs. Every rate has its count and interval; the sentences say what may be "
+    "said.",
+    "tell": "What will be said, and where it goes: report, figures, open data.",
+}
+
+
+class Help(ModalScreen[None]):
+    """Keys and signs."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("escape,enter,question_mark,q", "dismiss", "close", id="help.close", tooltip="Back to the place")
+    ]
+
+    def __init__(self, place: Place) -> None:
+        super().__init__()
+        self._place = place
+
+    def compose(self) -> ComposeResult:
+        """All in one column."""
+        with VerticalScroll(id="help"):
+            yield Static(self._words(), markup=False)
+
+    def _words(self) -> Content:
+        place = self._place
+        parts = [
+            Content.styled(place.place.capitalize(), "bold $lamp"),
+            Content(_ABOUT[place.place]),
+            Content(""),
+        ]
+        seen: set[tuple[str, str]] = set()
+        for owner in (type(place), Place):
+            for binding in owner.BINDINGS:
+                if not isinstance(binding, Binding) or (binding.key, binding.tooltip) in seen:
+                    continue
+                seen.add((binding.key, binding.tooltip))
+                shown = binding.key_display or binding.key.replace("question_mark", "?").replace(",", " ")
+                parts.append(Content.assemble((f"{shown:>12}  ", "bold $lamp"), (binding.tooltip, "$chalk")))
+        parts += [Content(""), Content.styled("how an attempt can end", "$thread")]
+        signs = place.signs
+        for outcome in Outcome:
+            parts.append(Content.assemble((f"{signs.outcomes[outcome]:>12}  ", OUTCOME_COLOUR[outcome]), outcome.words))
+        parts += [
+            Content(""),
+            Content.styled("severity, 0 to 4", "$thread"),
+            Content(f"{'':>12}  " + "  ".join(signs.severities)),
+        ]
+        parts += [Content(""), Content.styled("Esc closes.", "$thread")]
+        return Content("\n").join(parts)

@@ -1,0 +1,250 @@
+"""Tell: what will be said, and where it goes."""
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import ClassVar
+
+from textual import on, work
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import VerticalScroll
+from textual.content import Content
+from textual.message import Message
+from textual.widgets import Static
+from textual.worker import Worker, get_current_worker
+
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.figures.weighing import Weighing
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.sorting import piles_of
+from fresh_chair.services.telling import Written, write_export, write_report
+from fresh_chair.services.weighing import weigh
+from fresh_chair.tui.place import Place
+from fresh_chair.tui.session import Session
+from fresh_chair.tui.signs import OUTCOME_COLOUR, chair_colour
+from fresh_chair.tui.widgets.axis import Axis, interval_row
+
+
+class Progressed(Message):
+    """One more file was written, or all are, or it stopped."""
+
+    def __init__(self, written: Written | None, problem: FreshChairError | None = None, done: bool = False) -> None:
+        super().__init__()
+        self.written = written
+        self.problem = problem
+        self.done = done
+
+
+class Ready(Message):
+    """The figures to tell are there."""
+
+    def __init__(self, weighing: Weighing) -> None:
+        super().__init__()
+        self.weighing = weighing
+
+
+class Tell(Place):
+    """The outline of what will be said."""
+
+    place = "tell"
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("w", "write", "write the report", id="tell.write", tooltip="Charts and report into a folder"),
+        Binding("o", "export", "open data", id="tell.export", tooltip="Tables and JSON into a folder"),
+        Binding("s", "stop", "stop", id="tell.stop", tooltip="Stop writing; what is written stays"),
+        Binding("up", "scroll(-3)", "up", id="tell.up", show=False, tooltip="Scroll up"),
+        Binding("down", "scroll(3)", "down", id="tell.down", show=False, tooltip="Scroll down"),
+        Binding("5", "go('weigh')", "weigh", id="tell.weigh", tooltip="Go to Weigh"),
+        Binding("question_mark", "help", "help", id="tell.help", tooltip="What works in this place"),
+    ]
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._weighing: Weighing | None = None
+        self._job: Worker[None] | None = None
+        self._written: list[Written] = []
+
+    def middle(self) -> ComposeResult:
+        """The outline, and at the right where it went."""
+        with VerticalScroll(classes="main", id="outline-scroll", can_focus=False):
+            yield Static("gathering what can be said ...", id="outline", markup=False)
+        yield Static(classes="aside", id="went", markup=False)
+
+    def arrived(self) -> None:
+        """Gather in the background."""
+        self._gather()
+        self._draw_went()
+
+    @work(thread=True, exclusive=True, group="gather")
+    def _gather(self) -> None:
+        self.post_message(Ready(weigh(self.session.desk)))
+
+    @on(Ready)
+    def _ready(self, message: Ready) -> None:
+        self._weighing = message.weighing
+        self._draw()
+
+    def _draw(self) -> None:
+        weighing = self._weighing
+        if weighing is None:
+            return
+        study, piles = weighing.study, piles_of(self.session.desk)
+        voids = sum(fact.outcome is Outcome.VOID for fact in weighing.facts)
+        parts = [
+            Content.styled(legible(study.title), "bold $lamp"),
+            Content.styled(legible(study.question), "$chalk"),
+            Content(""),
+            Content.styled(f"{len(weighing.facts)} attempts, {voids} void", "$thread"),
+            Content.styled(legible(weighing.position_sentence), "$thread"),
+            Content(""),
+            Content.assemble(("1  outcomes by task and chair", "bold $chalk"), ("   outcomes.svg, .pdf", "$thread")),
+            *self._small_outcomes(weighing),
+            Content(""),
+            Content.assemble(("2  time on task by chair", "bold $chalk"), ("   times.svg, .pdf", "$thread")),
+            *self._small_times(weighing),
+            Content(""),
+            Content.assemble(
+                (f"3  findings: {len(piles.findings)}", "bold $chalk"),
+                (f"   {len(piles.loose)} snags are not sorted yet", "$clay" if piles.loose else "$thread"),
+            ),
+        ]
+        for finding in piles.findings[:6]:
+            severity = "?" if finding.severity is None else self.signs.severities[finding.severity]
+            parts.append(Content.assemble((f"   {severity} ", "$clay"), (legible(finding.title), "$chalk")))
+        if len(piles.findings) > 6:
+            parts.append(Content.styled(f"     and {len(piles.findings) - 6} more", "$thread"))
+        parts += [
+            Content(""),
+            Content.styled("report.md and report.html carry all of it; the HTML needs no other file.", "$thread"),
+        ]
+        self.query_one("#outline", Static).update(Content("\n").join(parts))
+
+    def _small_outcomes(self, weighing: Weighing) -> list[Content]:
+        rows = []
+        for card in weighing.study.cards:
+            parts: list[tuple[str, str]] = [("   " + clipped(legible(card.title), 28).ljust(29), "$chalk")]
+            for chair in weighing.study.chairs:
+                cell = weighing.cells[card.id, chair.letter]
+                parts.append((f" {chair.letter} ", chair_colour(chair.letter)))
+                drawn = 0
+                for outcome, count in cell.counts.items():
+                    parts.append((self.signs.outcomes[outcome] * count, OUTCOME_COLOUR[outcome]))
+                    drawn += count
+                parts.append((" " * max(len(weighing.study.people) - drawn, 0), ""))
+            rows.append(Content.assemble(*parts))
+        return rows
+
+    def _small_times(self, weighing: Weighing) -> list[Content]:
+        values = [
+            value
+            for cell in weighing.cells.values()
+            for value in (cell.all_seconds.low, cell.all_seconds.value, cell.all_seconds.high)
+            if value is not None
+        ]
+        if not values:
+            return [Content.styled("   no times yet", "$thread")]
+        axis = Axis(max(min(values), 0.5), max(values), 14, logarithmic=True)
+        rows = []
+        for card in weighing.study.cards:
+            parts: list[Content | tuple[str, str]] = [("   " + clipped(legible(card.title), 28).ljust(29), "$chalk")]
+            for chair in weighing.study.chairs:
+                cell = weighing.cells[card.id, chair.letter]
+                parts += [(" ", ""), interval_row(cell.all_seconds, axis, self.signs, chair_colour(chair.letter)), (" ", "")]
+            rows.append(Content.assemble(*parts))
+        return rows
+
+    def _draw_went(self) -> None:
+        parts = [Content.styled("where it goes", "$thread"), Content("")]
+        if not self._written:
+            parts += [
+                Content("w writes charts and report, o the open data, each into a folder you name."),
+                Content(""),
+                Content.styled("The same from the command line:", "$thread"),
+                Content.styled("fresh-chair report FILE --to DIR", "$chalk"),
+                Content.styled("fresh-chair export FILE --to DIR", "$chalk"),
+            ]
+        for written in self._written:
+            parts.append(Content.assemble((legible(written.path.name), "$moss"), (f"  {written.what}", "$thread")))
+        if self._written:
+            parts.append(Content.styled(f"in {legible(str(self._written[-1].path.parent))}", "$thread"))
+        self.query_one("#went", Static).update(Content("\n").join(parts))
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """Writing can be stopped while it goes on, and started while it does not."""
+        running = self._job is not None
+        if action == "stop":
+            return running
+        if action in ("write", "export") and running:
+            return False
+        return super().check_action(action, parameters)
+
+    def action_write(self) -> None:
+        """Charts and report."""
+        self._ask_where("report", self._write_report)
+
+    def action_export(self) -> None:
+        """Open data."""
+        self._ask_where("data", self._write_export)
+
+    def _ask_where(self, what: str, write: Callable[[Path], Worker[None]]) -> None:
+        default = self.session.desk.file.path.with_suffix("").name + f"-{what}"
+        folder = self.session.desk.file.path.parent / default
+
+        def named(typed: str) -> bool:
+            if not typed.strip() or "\0" in typed:
+                self.tell("Name a folder; Esc leaves it.", colour="$clay")
+                return False
+            self._written = []
+            self.tell("writing ...", colour="$lamp")
+            self._job = write(Path(typed.strip()).expanduser())
+            self.refresh_bindings()
+            return True
+
+        self.ask_words("into which folder?", named, value=str(folder))
+
+    @work(thread=True, exclusive=True, group="write")
+    def _write_report(self, folder: Path) -> None:
+        self._write_all(write_report(self.session.desk, folder, weighing=self._weighing))
+
+    @work(thread=True, exclusive=True, group="write")
+    def _write_export(self, folder: Path) -> None:
+        self._write_all(write_export(self.session.desk, folder))
+
+    def _write_all(self, files: Iterator[Written]) -> None:
+        worker = get_current_worker()
+        try:
+            for written in files:
+                self.post_message(Progressed(written))
+                if worker.is_cancelled:
+                    self.post_message(Progressed(None))
+                    return
+        except FreshChairError as problem:
+            self.post_message(Progressed(None, problem))
+            return
+        self.post_message(Progressed(None, done=True))
+
+    @on(Progressed)
+    def _progressed(self, message: Progressed) -> None:
+        if message.written is not None:
+            self._written.append(message.written)
+            self.tell(f"written: {legible(message.written.path.name)}", colour="$lamp")
+        else:
+            self._job = None
+            if message.problem is not None:
+                self.tell_problem(message.problem)
+            elif message.done:
+                folder = legible(str(self._written[-1].path.parent)) if self._written else ""
+                self.tell(f"{len(self._written)} files are in {folder}.")
+            else:
+                self.tell(f"Stopped. {len(self._written)} files were written and stay.", colour="$lamp")
+        self._draw_went()
+        self.refresh_bindings()
+
+    def action_stop(self) -> None:
+        """Stop after the file that is being written."""
+        if self._job is not None:
+            self._job.cancel()
+
+    def action_scroll(self, rows: int) -> None:
+        """Scroll the outline."""
+        self.query_one("#outline-scroll").scroll_relative(y=rows, animate=False)

@@ -1,0 +1,30 @@
+"""What the places share while one study is open."""
+
+from dataclasses import dataclass
+
+from fresh_chair.services.desk import Desk
+from fresh_chair.services.live import LiveSitting
+from fresh_chair.tui.signs import FULL, Signs
+
+
+@dataclass(slots=True)
+class Session:
+    """One open study, the sitting in hand, and how things are drawn.
+
+    Attributes:
+        looking_at: The sitting whose journal is open in Sit where none is live.
+        card: The card that Weigh shows.
+    """
+
+    desk: Desk
+    signs: Signs = FULL
+    live: LiveSitting | None = None
+    looking_at: int | None = None
+    card: int = 0
+
+    @property
+    def in_hand(self) -> LiveSitting | None:
+        """The sitting that is being logged, while it has no end."""
+        if self.live is not None and self.live.state.phase.open:
+            return self.live
+        return None

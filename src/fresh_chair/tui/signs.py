@@ -1,0 +1,96 @@
+"""Signs: the glyphs of outcomes, severities and lanes, and a plain set for terminals that have none of them."""
+
+from dataclasses import dataclass
+
+from fresh_chair.core.attempt import Lane
+from fresh_chair.core.hues import hue_place
+from fresh_chair.core.outcome import Outcome
+
+OUTCOME_COLOUR = {
+    Outcome.UNAIDED: "$moss",
+    Outcome.HELPED: "$moss",
+    Outcome.PARTLY: "$lamp",
+    Outcome.GAVE_UP: "$clay",
+    Outcome.OUT_OF_TIME: "$clay",
+    Outcome.BLOCKED: "$clay",
+    Outcome.VOID: "$thread",
+}
+LANE_COLOUR = {Lane.HANDS: "$lamp", Lane.WAIT: "$tide", Lane.ASIDE: "$thread"}
+SEVERITY_COLOUR = ("$thread", "$thread", "$lamp", "$clay", "$clay")
+_OUTCOMES = dict(zip(Outcome, "●◐◔○◌⊘×", strict=True))
+_PLAIN_OUTCOMES = dict(zip(Outcome, "UHPGTBx", strict=True))
+
+
+@dataclass(frozen=True, slots=True)
+class Signs:
+    """One set of glyphs.
+
+    Attributes:
+        pixel: What big digits are made of.
+    """
+
+    outcomes: dict[Outcome, str]
+    severities: str
+    lanes: dict[Lane, str]
+    none: str
+    here: str
+    pixel: str
+    line: str
+    point: str
+    hollow: str
+    end_low: str
+    end_high: str
+    open_high: str
+    expert: str
+    limit: str
+    dot: str
+    dash: str
+    enter: str
+    more: str
+
+
+FULL = Signs(
+    outcomes=_OUTCOMES,
+    severities="·▖▞▙█",
+    lanes={Lane.HANDS: "▅", Lane.WAIT: "▂", Lane.ASIDE: "┄"},
+    none="·",
+    here="▌",
+    pixel="█",
+    line="─",
+    point="●",
+    hollow="◇",
+    end_low="╶",
+    end_high="╴",
+    open_high="►",
+    expert="▲",
+    limit="│",
+    dot="·",
+    dash="–",
+    enter="⏎",
+    more="…",
+)
+PLAIN = Signs(
+    outcomes=_PLAIN_OUTCOMES,
+    severities="01234",
+    lanes={Lane.HANDS: "#", Lane.WAIT: "=", Lane.ASIDE: "."},
+    none=".",
+    here=">",
+    pixel="#",
+    line="-",
+    point="o",
+    hollow="x",
+    end_low="[",
+    end_high="]",
+    open_high=">",
+    expert="^",
+    limit="|",
+    dot="-",
+    dash="-",
+    enter="Enter",
+    more="...",
+)
+
+
+def chair_colour(letter: str) -> str:
+    """The theme variable of a chair's hue."""
+    return f"$chair-{hue_place(letter)}"

@@ -1,0 +1,1 @@
+"""Small widgets: state comes down as view models, events go up as messages."""

@@ -1,0 +1,168 @@
+"""Asking at the bottom of the same screen: a line for words, a row of choices. Neither covers the clock."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from textual import events
+from textual.app import ComposeResult
+from textual.binding import Binding
+from textual.containers import Horizontal
+from textual.content import Content
+from textual.widget import Widget
+from textual.widgets import Input, Static
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One thing that can be chosen with one key."""
+
+    key: str
+    words: str
+    colour: str = "$chalk"
+
+
+class WordLine(Horizontal):
+    """A line to type in; empty and hidden until something is asked."""
+
+    BINDINGS = [Binding("escape", "cancel", "leave it", id="line.cancel", show=False, tooltip="Close the line")]
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._then: Callable[[str], bool | None] | None = None
+        self._cancelled: Callable[[], None] | None = None
+
+    def compose(self) -> ComposeResult:
+        """A prompt and an input."""
+        yield Static(id="prompt", markup=False)
+        yield Input(id="words", max_length=2000, select_on_focus=False)
+
+    def ask(
+        self, prompt: str, then: Callable[[str], bool | None], cancelled: Callable[[], None] | None, value: str
+    ) -> None:
+        """Open the line. `then` gets the words; where it returns False, the line stays open with them."""
+        self._then, self._cancelled = then, cancelled
+        self.query_one("#prompt", Static).update(Content.assemble((f" {prompt} ", "bold $lamp")))
+        field = self.query_one(Input)
+        field.value = value
+        field.cursor_position = len(value)
+        self.display = True
+        field.focus()
+
+    @property
+    def asking(self) -> bool:
+        """True while the line is open."""
+        return self._then is not None
+
+    def close(self) -> None:
+        """Hide the line."""
+        self._then = self._cancelled = None
+        self.display = False
+
+    def on_input_submitted(self, event: Input.Submitted) -> None:
+        """Hand the words over."""
+        event.stop()
+        then = self._then
+        if then is None:
+            return
+        self._then = None
+        if then(event.value) is False:
+            self._then = then
+            return
+        if self._then is None:
+            self.close()
+
+    def action_cancel(self) -> None:
+        """Close without words."""
+        cancelled = self._cancelled
+        self.close()
+        if cancelled is not None:
+            cancelled()
+
+
+class ChoiceLine(Widget, can_focus=True):
+    """A row of choices, one key each; an unknown key does nothing."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._prompt = ""
+        self._choices: Sequence[Choice] = ()
+        self._then: Callable[[str], None] | None = None
+        self._cancelled: Callable[[], None] | None = None
+        self._spots: list[tuple[int, int, int, str]] = []
+
+    @property
+    def asking(self) -> bool:
+        """True while a choice is open."""
+        return self._then is not None
+
+    def ask(
+        self,
+        prompt: str,
+        choices: Sequence[Choice],
+        then: Callable[[str], None],
+        cancelled: Callable[[], None] | None,
+    ) -> None:
+        """Open the row."""
+        self._prompt, self._choices, self._then, self._cancelled = prompt, choices, then, cancelled
+        self.display = True
+        self.refresh(layout=True)
+        self.focus()
+
+    def close(self) -> None:
+        """Hide the row."""
+        self._then = self._cancelled = None
+        self.display = False
+
+    def check_consume_key(self, key: str, character: str | None) -> bool:
+        """Every key belongs to the question while it is open."""
+        return True
+
+    def on_key(self, event: events.Key) -> None:
+        """Choose, or leave."""
+        if event.key.startswith("ctrl+"):
+            return
+        event.stop()
+        event.prevent_default()
+        if event.key == "escape" and self._cancelled is not None:
+            cancelled = self._cancelled
+            self.close()
+            cancelled()
+            return
+        self._choose(event.character or "")
+
+    def on_click(self, event: events.Click) -> None:
+        """A click on a choice does what its key does."""
+        for row, begin, end, key in self._spots:
+            if row == event.y and begin <= event.x < end:
+                self._choose(key)
+                return
+
+    def get_content_height(self, container: object, viewport: object, width: int) -> int:
+        """As many rows as the choices need."""
+        self._lay_out(max(width, 20))
+        return self._spots[-1][0] + 1 if self._spots else 1
+
+    def render(self) -> Content:
+        """The prompt, then key and words of each choice."""
+        return self._lay_out(max(self.size.width, 20))
+
+    def _lay_out(self, width: int) -> Content:
+        rows = [Content.assemble((f" {self._prompt} ", "bold $lamp"))]
+        self._spots = []
+        for choice in self._choices:
+            part = Content.assemble(
+                (f" {choice.key} ", f"bold {choice.colour} on $seam"), (f" {choice.words}  ", "$chalk")
+            )
+            if rows[-1].cell_length + part.cell_length > width:
+                rows.append(Content(" "))
+            begin = rows[-1].cell_length
+            rows[-1] = rows[-1] + part
+            self._spots.append((len(rows) - 1, begin, begin + part.cell_length, choice.key))
+        return Content("\n").join(rows)
+
+    def _choose(self, key: str) -> None:
+        if self._then is None or key not in {choice.key for choice in self._choices}:
+            return
+        then = self._then
+        self.close()
+        then(key)

@@ -1,0 +1,109 @@
+"""One clock with two lanes, and the line of time under it."""
+
+from textual.content import Content
+from textual.widget import Widget
+
+from fresh_chair.core.attempt import Lane
+from fresh_chair.core.clock import clock_text
+from fresh_chair.services.sitting_view import ClockFace
+from fresh_chair.tui.signs import LANE_COLOUR, Signs
+from fresh_chair.tui.widgets.big_digits import big_digits, digits_width
+
+# What stands above the line of time; small letters are the key that made the mark.
+TICK_LETTERS = {
+    "snag": ("s", "$clay"),
+    "delight": ("d", "$moss"),
+    "note": ("n", "$thread"),
+    "helped": ("h", "$moss"),
+    "wrong_place": ("p", "$lamp"),
+    "said_done": ("f", "$plum"),
+}
+
+
+class ClockPanel(Widget):
+    """Draws a clock face; knows no clock itself."""
+
+    def __init__(self, signs: Signs) -> None:
+        super().__init__()
+        self._signs = signs
+        self._face: ClockFace | None = None
+
+    def show(self, face: ClockFace | None) -> None:
+        """Draw this face."""
+        self._face = face
+        self.refresh()
+
+    def render(self) -> Content:
+        """Digits, lanes in words, line of time."""
+        face = self._face
+        if face is None:
+            return Content("")
+        lines = [*self._digits(face), Content(""), *self._line_of_time(face, max(self.size.width - 2, 20))]
+        return Content("\n").join(lines)
+
+    def _digits(self, face: ClockFace) -> list[Content]:
+        hands, wait = clock_text(face.hands_ns), clock_text(face.wait_ns)
+        width = self.size.width
+        wide = width >= digits_width(hands, wide=True) + digits_width(wait, wide=False) + 8
+        both_wide = width >= digits_width(hands, wide=True) + digits_width(wait, wide=True) + 8
+        over = face.hands_ns > face.limit_ns
+        live = {lane: face.lane is lane for lane in Lane}
+        pixel = self._signs.pixel
+        colour = (
+            "$clay blink"
+            if over and live[Lane.HANDS]
+            else "$clay"
+            if over
+            else "$lamp"
+            if live[Lane.HANDS]
+            else "$thread"
+        )
+        left = big_digits(hands, colour, pixel=pixel, wide=wide)
+        right = big_digits(wait, "$tide" if live[Lane.WAIT] else "$thread", pixel=pixel, wide=both_wide)
+        gap = " " * 6
+        rows = [Content.assemble(one, gap, other) for one, other in zip(left, right, strict=True)]
+        first = digits_width(hands, wide=wide) + len(gap)
+        names = Content.assemble(
+            (self._lane_name("hands", live[Lane.HANDS]).ljust(first), "bold $lamp" if live[Lane.HANDS] else "$thread"),
+            (self._lane_name("wait", live[Lane.WAIT]), "bold $tide" if live[Lane.WAIT] else "$thread"),
+            ("      " + self._lane_name("aside", live[Lane.ASIDE]), "bold $plum" if live[Lane.ASIDE] else "$thread"),
+            (f" {clock_text(face.aside_ns)}", "bold $plum" if live[Lane.ASIDE] else "$thread"),
+        )
+        return [*rows, names, self._marks_in_words(face, over)]
+
+    def _lane_name(self, name: str, live: bool) -> str:
+        return f"{self._signs.here if live else ' '}{name}"
+
+    def _marks_in_words(self, face: ClockFace, over: bool) -> Content:
+        limit = f"limit {clock_text(face.limit_ns)}"
+        expert = "" if face.benchmark_ns is None else f", expert {clock_text(face.benchmark_ns)}"
+        said = Content.styled(f" {limit}{expert}", "$thread")
+        if over:
+            beyond = clock_text(face.hands_ns - face.limit_ns)
+            said = Content.assemble(said, (f"   past the limit by {beyond}; it ends when you end it", "$clay"))
+        return said
+
+    def _line_of_time(self, face: ClockFace, width: int) -> list[Content]:
+        """Elapsed time from left to right: lanes as they were, marks above, limit and benchmark in hands time below."""
+        full = max(face.limit_ns + face.wait_ns + face.aside_ns, face.elapsed_ns, 1)
+        cells: list[tuple[str, str]] = [(self._signs.none, "$seam")] * width
+        marks: list[tuple[str, str]] = [(" ", "")] * width
+        for span in face.spans:
+            begin = _column(span.begin_ns - face.started_ns, full, width)
+            end = max(_column(span.end_ns - face.started_ns, full, width), begin + 1)
+            for place in range(begin, min(end, width)):
+                cells[place] = (self._signs.lanes[span.lane], LANE_COLOUR[span.lane])
+        for tick in face.ticks:
+            if tick.kind in TICK_LETTERS:
+                marks[_column(tick.at_ns - face.started_ns, full, width)] = TICK_LETTERS[tick.kind]
+        below: list[tuple[str, str]] = [(" ", "")] * width
+        # Hands time stands still in the other lanes, so both points move right by what was not hands.
+        other = face.wait_ns + face.aside_ns
+        if face.benchmark_ns is not None:
+            below[_column(face.benchmark_ns + other, full, width)] = (self._signs.expert, "$moss")
+        below[_column(face.limit_ns + other, full, width)] = (self._signs.limit, "$clay")
+        return [Content.assemble(*marks), Content.assemble(*cells), Content.assemble(*below)]
+
+
+def _column(at_ns: int, full_ns: int, width: int) -> int:
+    return min(max(at_ns * width // full_ns, 0), width - 1)

@@ -1,0 +1,171 @@
+"""The frame around every place: top line, spine, bottom line."""
+
+from dataclasses import dataclass
+
+from textual import events
+from textual.actions import parse
+from textual.binding import Binding
+from textual.content import Content
+from textual.message import Message
+from textual.reactive import reactive
+from textual.widget import Widget
+
+from fresh_chair.core.clock import clock_text
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.tui.session import Session
+from fresh_chair.tui.signs import LANE_COLOUR
+
+PLACES = ("plan", "set", "sit", "sort", "weigh", "tell")
+MOST_KEYS = 8
+
+
+class TopLine(Widget):
+    """The study, what is in hand, and the clock wherever one runs."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+
+    def on_mount(self) -> None:
+        """Follow the clock."""
+        self.set_interval(0.25, self._follow)
+
+    def _follow(self) -> None:
+        if self._session.in_hand is not None:
+            self.refresh()
+
+    def render(self) -> Content:
+        """Study at the left, the sitting in hand at the right."""
+        session = self._session
+        right = self._in_hand()
+        reading = "" if session.desk.writable else "  reading only  "
+        room = max(self.size.width - right.cell_length - len(reading) - 3, 8)
+        title = clipped(legible(session.desk.study.title), room)
+        left = Content.assemble((f" {title}", "$chalk bold"), (reading, "$ink on $clay") if reading else "")
+        gap = max(self.size.width - left.cell_length - right.cell_length - 1, 1)
+        return Content.assemble(left, " " * gap, right, " ")
+
+    def _in_hand(self) -> Content:
+        live, dot = self._session.in_hand, self._session.signs.dot
+        if live is None:
+            return Content.assemble(("nobody is sitting", "$thread"))
+        seat = live.seat
+        chair = self._session.desk.study.chair_by_letter[seat.chair]
+        who = f"{seat.participant} at {legible(chair.title)}"
+        if self.size.width >= 100:
+            who = f"sitting {seat.number} {dot} {who}"
+        face = live.face(live.desk.clock.now())
+        if face is None:
+            return Content.assemble((who, "$lamp"))
+        colour = LANE_COLOUR[face.lane] if face.lane else "$thread"
+        lane = f" {face.lane}" if face.lane else " stopped"
+        return Content.assemble(
+            (f"{who} {dot} ", "$lamp"),
+            (clock_text(face.hands_ns), f"bold {colour}"),
+            (f" of {clock_text(face.limit_ns)}{lane}", colour),
+        )
+
+
+class Go(Message):
+    """Somebody wants to be in another place."""
+
+    def __init__(self, place: str) -> None:
+        super().__init__()
+        self.place = place
+
+
+class Spine(Widget):
+    """The six places with what is open in each."""
+
+    counts: reactive[tuple[str, ...]] = reactive(("",) * 6, layout=False)
+
+    def __init__(self, here: str, session: Session) -> None:
+        super().__init__()
+        self._here = here
+        self._session = session
+
+    def render(self) -> Content:
+        """One line a place."""
+        lines = []
+        for number, place in enumerate(PLACES):
+            current = place == self._here
+            mark = self._session.signs.here if current else " "
+            count = self.counts[number]
+            word = f"{number + 1} {place.capitalize()}"
+            pad = " " * max(self.size.width - len(word) - len(count) - 2, 1)
+            lines.append(
+                Content.assemble(
+                    (mark, "$lamp"),
+                    (word, "bold $lamp" if current else "$chalk"),
+                    pad,
+                    (count, "$lamp" if current else "$thread"),
+                )
+            )
+            lines.append(Content(""))
+        return Content("\n").join([Content(""), *lines])
+
+    def on_click(self, event: events.Click) -> None:
+        """Go where was clicked."""
+        row = (event.y - 1) // 2
+        if event.y >= 1 and row < len(PLACES):
+            self.post_message(Go(PLACES[row]))
+
+
+@dataclass(frozen=True, slots=True)
+class _Hint:
+    begin: int
+    end: int
+    action: str
+
+
+class BottomLine(Widget):
+    """The keys that work here, at most eight, in words of the work; each can be clicked."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._signs = session.signs
+        self._hints: list[_Hint] = []
+
+    def on_mount(self) -> None:
+        """Redraw whenever the keys change."""
+        self.screen.bindings_updated_signal.subscribe(self, lambda _: self.refresh())
+
+    def shown(self) -> list[Binding]:
+        """The bindings to show, in the order they were declared."""
+        screen = self.screen
+        shown = [
+            binding
+            for binding in type(screen).BINDINGS
+            if isinstance(binding, Binding) and binding.show and self._works(binding)
+        ]
+        return shown[:MOST_KEYS]
+
+    def _works(self, binding: Binding) -> bool:
+        _, name, parameters = parse(binding.action)
+        return bool(self.screen.check_action(name, parameters))
+
+    def render(self) -> Content:
+        """Key and word, side by side; what does not fit is left to the help."""
+        self._hints = []
+        parts: list[Content] = []
+        at = 1
+        for binding in self.shown():
+            key = self._key(binding)
+            text = Content.assemble((f" {key} ", "bold $lamp on $board"), (f" {binding.description}", "$chalk"))
+            if at + text.cell_length + 2 > self.size.width:
+                break
+            self._hints.append(_Hint(at, at + text.cell_length, binding.action))
+            parts.append(text)
+            at += text.cell_length + 2
+        return Content.assemble(" ", Content("  ").join(parts))
+
+    async def on_click(self, event: events.Click) -> None:
+        """A click on a word does what its key does."""
+        for hint in self._hints:
+            if hint.begin <= event.x < hint.end:
+                await self.screen.run_action(hint.action)
+                return
+
+    def _key(self, binding: Binding) -> str:
+        shown = binding.key_display or binding.key.split(",")[0]
+        return {"enter": self._signs.enter, "question_mark": "?", "escape": "Esc", "space": "Space"}.get(shown, shown)

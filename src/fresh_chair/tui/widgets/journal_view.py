@@ -1,0 +1,79 @@
+"""The journal, newest at the bottom."""
+
+from collections.abc import Sequence
+
+from textual.content import Content
+from textual.widget import Widget
+
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.sitting_view import JournalLine
+
+_COLOURS = {
+    "snag": "$clay",
+    "delight": "$moss",
+    "helped": "$lamp",
+    "wrong_place": "$lamp",
+    "wait_began": "$tide",
+    "wait_ended": "$tide",
+    "aside_began": "$plum",
+    "aside_ended": "$plum",
+    "said_done": "$plum",
+    "sitting_resumed": "$clay",
+    "sitting_broken_off": "$clay",
+}
+
+
+class JournalView(Widget):
+    """Draws as many of the newest lines as fit, so that a long journal costs no more than a short one."""
+
+    def __init__(self, *, title: str = "journal", id: str | None = None) -> None:
+        super().__init__(id=id)
+        self._title = title
+        self._lines: Sequence[JournalLine] = ()
+
+    @property
+    def rows(self) -> int:
+        """How many entries fit."""
+        return max(self.content_size.height - 1, 1)
+
+    def show(self, lines: Sequence[JournalLine]) -> None:
+        """Draw these lines."""
+        self._lines = lines
+        self.refresh()
+
+    def render(self) -> Content:
+        """A title, then time and text of each entry."""
+        width = max(self.content_size.width, 10)
+        drawn: list[Content] = []
+        for line in self._lines:
+            drawn += self._entry(line, width)
+        return Content("\n").join([Content.styled(clipped(self._title, width), "$thread"), *drawn[-self.rows :]])
+
+    def _entry(self, line: JournalLine, width: int) -> list[Content]:
+        style = _COLOURS.get(line.kind, "$chalk")
+        if line.struck:
+            style = "$thread strike"
+        text = legible(line.text)
+        room = max(width - 8, 8)
+        pieces = _wrapped(text, room)[:3]
+        first = Content.assemble((f"{line.at:>6}  ", "$thread"), (pieces[0], style))
+        if line.words_missing:
+            first = Content.assemble((f"{line.at:>6}  ", "$thread"), (clipped(text, room), f"{style} italic"))
+        return [first, *(Content.assemble(" " * 8, (piece, style)) for piece in pieces[1:])]
+
+
+def _wrapped(text: str, width: int) -> list[str]:
+    lines, line = [], ""
+    for word in text.split(" "):
+        while len(word) > width:
+            if line:
+                lines.append(line)
+                line = ""
+            lines.append(word[:width])
+            word = word[width:]
+        if line and len(line) + 1 + len(word) > width:
+            lines.append(line)
+            line = word
+        else:
+            line = f"{line} {word}" if line else word
+    return [*lines, line] if line or not lines else lines

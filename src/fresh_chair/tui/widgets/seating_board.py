@@ -1,0 +1,162 @@
+"""The seating board: people down, chairs across, each cell one sitting."""
+
+from textual import events
+from textual.binding import Binding
+from textual.content import Content
+from textual.geometry import Region
+from textual.message import Message
+from textual.widget import Widget
+
+from fresh_chair.core.sitting import Phase
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.board import Board, Cell
+from fresh_chair.tui.signs import OUTCOME_COLOUR, Signs, chair_colour
+
+_STATE = {
+    Phase.EMPTY: ("planned", "$thread"),
+    Phase.ENDED: ("run", "$moss"),
+    Phase.BROKEN_OFF: ("broken off", "$clay"),
+}
+_ORDINALS = ("", "1st", "2nd", "3rd")
+_PEOPLE_WIDTH = 10
+_HEAD = 3
+
+
+def ordinal(number: int) -> str:
+    """A position as it is spoken."""
+    return _ORDINALS[number] if number < len(_ORDINALS) else f"{number}th"
+
+
+class SeatingBoard(Widget, can_focus=True):
+    """Draws a board and keeps the cell that is in hand."""
+
+    BINDINGS = [
+        Binding("up,k", "move(-1, 0)", "up", id="board.up", show=False, tooltip="The person above"),
+        Binding("down,j", "move(1, 0)", "down", id="board.down", show=False, tooltip="The person below"),
+        Binding("left,h", "move(0, -1)", "left", id="board.left", show=False, tooltip="The chair to the left"),
+        Binding("right,l", "move(0, 1)", "right", id="board.right", show=False, tooltip="The chair to the right"),
+    ]
+
+    class Chosen(Message):
+        """Another cell is in hand."""
+
+    class Opened(Message):
+        """The cell in hand was clicked once more."""
+
+    def __init__(self, board: Board, signs: Signs) -> None:
+        super().__init__()
+        self._board = board
+        self._signs = signs
+        self._row = self._column = 0
+        following = next((cell for cell in board.cells.values() if cell.next_up), None)
+        if following is not None:
+            self._row = [person.code for person in board.people].index(following.seat.participant)
+            self._column = [chair.letter for chair in board.chairs].index(following.seat.chair)
+
+    @property
+    def cell(self) -> Cell | None:
+        """The cell in hand, None where nobody is planned to sit."""
+        if not self._board.people or not self._board.chairs:
+            return None
+        person, chair = self._board.people[self._row], self._board.chairs[self._column]
+        return self._board.cells.get((person.code, chair.letter))
+
+    def show(self, board: Board) -> None:
+        """Draw another state of the same board."""
+        self._board = board
+        self._row = min(self._row, max(len(board.people) - 1, 0))
+        self.refresh(layout=True)
+
+    def choose(self, participant: str, chair: str) -> None:
+        """Put a cell in hand."""
+        self._row = [person.code for person in self._board.people].index(participant)
+        self._column = [each.letter for each in self._board.chairs].index(chair)
+        self._moved()
+
+    def get_content_height(self, container: object, viewport: object, width: int) -> int:
+        """Three rows a person and the head."""
+        return _HEAD + 3 * len(self._board.people)
+
+    def render(self) -> Content:
+        """The whole board."""
+        width = self._cell_width()
+        head = [Content(" " * _PEOPLE_WIDTH)]
+        desk = [Content(" " * _PEOPLE_WIDTH)]
+        for chair in self._board.chairs:
+            colour = chair_colour(chair.letter)
+            head.append(Content.styled(_fit(f"{chair.letter}  {legible(chair.title)}", width), f"bold {colour}"))
+            kind = "" if chair.stage in ("stable", "long-term") else f"{chair.stage}, "
+            kind += "virtual, " if chair.virtual else ""
+            desk.append(Content.styled(_fit(f"   {kind}{legible(chair.desktop)}", width), "$thread"))
+        lines = [Content("").join(head), Content("").join(desk), Content("")]
+        for row, person in enumerate(self._board.people):
+            upper = [Content.styled(_fit(legible(person.code), _PEOPLE_WIDTH), "bold $chalk")]
+            lower = [Content(" " * _PEOPLE_WIDTH)]
+            for column, chair in enumerate(self._board.chairs):
+                cell = self._board.cells.get((person.code, chair.letter))
+                here = (row, column) == (self._row, self._column)
+                first, second = self._cell(cell, width, here)
+                upper.append(first)
+                lower.append(second)
+            lines += [Content("").join(upper), Content("").join(lower), Content("")]
+        return Content("\n").join(lines)
+
+    def on_click(self, event: events.Click) -> None:
+        """A click puts a cell in hand; a second one opens it."""
+        row, column = (event.y - _HEAD) // 3, (event.x - _PEOPLE_WIDTH) // self._cell_width()
+        if event.y < _HEAD or event.x < _PEOPLE_WIDTH:
+            return
+        if row < len(self._board.people) and column < len(self._board.chairs):
+            again = (row, column) == (self._row, self._column)
+            self._row, self._column = row, column
+            self._moved()
+            if again:
+                self.post_message(self.Opened())
+
+    def action_move(self, down: int, right: int) -> None:
+        """Move to a neighbouring cell."""
+        self._row = min(max(self._row + down, 0), max(len(self._board.people) - 1, 0))
+        self._column = min(max(self._column + right, 0), max(len(self._board.chairs) - 1, 0))
+        self._moved()
+
+    def _moved(self) -> None:
+        self.refresh()
+        if self.parent is not None and isinstance(self.parent, Widget):
+            self.parent.scroll_to_region(Region(0, _HEAD + 3 * self._row, 10, 3), animate=False)
+        self.post_message(self.Chosen())
+
+    def _cell_width(self) -> int:
+        chairs = max(len(self._board.chairs), 1)
+        return min(max((self.size.width - _PEOPLE_WIDTH) // chairs, 14), 30)
+
+    def _cell(self, cell: Cell | None, width: int, here: bool) -> tuple[Content, Content]:
+        ground = " on $seam" if here else ""
+        if cell is None:
+            return Content.styled(" " * width, ground.strip()), Content.styled(" " * width, ground.strip())
+        if cell.phase.open:
+            state, colour = "sitting now", "bold $lamp"
+        else:
+            state, colour = _STATE[cell.phase]
+        if cell.next_up:
+            state, colour = "next", "bold $lamp"
+        mark = self._signs.here if here else " "
+        place = f"{cell.seat.number}  {ordinal(cell.seat.position)}  "
+        upper = Content.assemble(
+            (mark, f"$lamp{ground}"),
+            (place, f"$thread{ground}"),
+            (_fit(state, width - len(place) - 2), colour + ground),
+            (" ", ""),
+        )
+        parts: list[tuple[str, str]] = [(mark, f"$lamp{ground}")]
+        for outcome in cell.strip:
+            if outcome is None:
+                parts.append((self._signs.none, f"$thread{ground}"))
+            else:
+                parts.append((self._signs.outcomes[outcome], OUTCOME_COLOUR[outcome] + ground))
+        shown = parts[: width - 1]
+        shown.append((" " * (width - 1 - len(shown)), ground.strip()))
+        return upper, Content.assemble(*shown, " ")
+
+
+def _fit(text: str, width: int) -> str:
+    return clipped(text, max(width, 0)).ljust(max(width, 0))

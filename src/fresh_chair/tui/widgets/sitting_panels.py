@@ -1,0 +1,133 @@
+"""What Sit shows besides the clock: the card, the usability scale, the summary. Pure drawing."""
+
+from textual.content import Content
+
+from fresh_chair.core.sitting import Phase
+from fresh_chair.core.text import legible
+from fresh_chair.services.sitting_view import SittingView
+from fresh_chair.tui.signs import OUTCOME_COLOUR, Signs, chair_colour
+
+# Brooke's ten statements, in his words but for "system", which here is the computer in front of the person.
+USABILITY_ITEMS = (
+    "I think that I would like to use this computer frequently.",
+    "I found this computer unnecessarily complex.",
+    "I thought this computer was easy to use.",
+    "I think that I would need the support of a technical person to be able to use this computer.",
+    "I found the various functions in this computer were well integrated.",
+    "I thought there was too much inconsistency in this computer.",
+    "I would imagine that most people would learn to use this computer very quickly.",
+    "I found this computer very cumbersome to use.",
+    "I felt very confident using this computer.",
+    "I needed to learn a lot of things before I could get going with this computer.",
+)
+
+
+def card_panel(view: SittingView, signs: Signs) -> Content:
+    """The card to read aloud, and where in the sitting it stands."""
+    card = view.card
+    if card is None:
+        return Content("")
+    head = Content.assemble(
+        (f"card {view.place} of {len(view.lines)}  {signs.dot}  {legible(card.title)}", "$thread"),
+        (f"  {signs.dot}  {legible(card.area)}", "$thread"),
+    )
+    parts = [head, Content(""), Content.styled(legible(card.goal), "bold $chalk")]
+    if view.phase is Phase.READING:
+        parts += [Content(""), Content.assemble(("before: ", "$thread"), (legible(card.start), "$thread"))]
+        if card.fixtures:
+            parts.append(
+                Content.assemble(("on the bench: ", "$thread"), (legible("; ".join(card.fixtures)), "$thread"))
+            )
+    elif view.phase is Phase.JUDGING:
+        parts += [Content(""), Content.assemble(("done means: ", "$moss"), (legible(card.success), "$chalk"))]
+        if card.question:
+            parts.append(Content.assemble(("ask: ", "$plum"), (legible(card.question), "$chalk")))
+    return Content("\n").join(parts)
+
+
+def ease_panel(view: SittingView, signs: Signs) -> Content:
+    """The question that is asked after an attempt."""
+    return Content("\n").join(
+        [
+            card_panel(view, signs),
+            Content(""),
+            Content.styled("Overall, how difficult or easy was this task?", "bold $plum"),
+            Content.styled("1 is very difficult, 7 is very easy.", "$thread"),
+        ]
+    )
+
+
+def cards_strip(view: SittingView, signs: Signs) -> Content:
+    """The cards of the sitting as path ticks: done, in hand, to come."""
+    parts: list[tuple[str, str]] = [("cards ", "$thread")]
+    for line in view.lines:
+        if line.in_hand and line.outcome is None:
+            parts.append((f"{signs.here}", "$lamp"))
+        elif line.outcome is not None:
+            parts.append((signs.outcomes[line.outcome], OUTCOME_COLOUR[line.outcome]))
+        else:
+            parts.append(("-" if line.passed else signs.none, "$thread"))
+        parts.append((" ", ""))
+    if view.words_waiting:
+        parts.append((f"   words to come: {view.words_waiting}", "$clay"))
+    return Content.assemble(*parts)
+
+
+def usability_panel(view: SittingView, item: int) -> Content:
+    """The ten statements with the answers so far, the present one bold."""
+    parts = [
+        Content.styled("System Usability Scale: read each statement aloud", "$thread"),
+        Content.styled("1 strongly disagree ... 5 strongly agree", "$thread"),
+        Content(""),
+    ]
+    for number, words in enumerate(USABILITY_ITEMS, start=1):
+        answered = number in view.usability
+        score = view.usability.get(number)
+        shown = "·" if not answered else "-" if score is None else str(score)
+        style = "bold $chalk" if number == item else "$thread"
+        parts.append(Content.assemble((f"{number:>2}  ", "$thread"), (f"{shown}  ", "bold $lamp"), (words, style)))
+    return Content("\n").join(parts)
+
+
+def summary_panel(view: SittingView, signs: Signs) -> Content:
+    """How a sitting went, card by card."""
+    state = {
+        Phase.ENDED: ("run", "$moss"),
+        Phase.BROKEN_OFF: (f"broken off: {legible(view.broken_reason)}", "$clay"),
+        Phase.CLOSING: ("all cards done; Enter ends the sitting", "$lamp"),
+        Phase.EMPTY: ("planned; nobody has sat here yet", "$thread"),
+    }.get(view.phase, ("still open", "$lamp"))
+    parts = [
+        Content.assemble(
+            (f"sitting {view.seat.number}  ", "$thread"),
+            (f"{legible(view.seat.participant)} at ", "bold $chalk"),
+            (legible(view.chair.title), f"bold {chair_colour(view.chair.letter)}"),
+        ),
+        Content.styled(state[0], state[1]),
+        Content(""),
+        Content.styled(f"{'':2}{'card':<28}{'ended':<22}{'hands':>7}{'wait':>7}{'ease':>6}{'snags':>7}", "$thread"),
+    ]
+    for line in view.lines:
+        sign, colour, words = signs.none, "$thread", "passed over" if line.passed else ""
+        if line.outcome is not None:
+            sign, colour, words = signs.outcomes[line.outcome], OUTCOME_COLOUR[line.outcome], line.outcome.words
+        ease = "" if line.ease is None else str(line.ease)
+        parts.append(
+            Content.assemble(
+                (f"{sign} ", colour),
+                (f"{legible(line.card.title)[:27]:<28}", "$chalk"),
+                (f"{words:<22}", colour),
+                (f"{line.hands:>7}{line.wait:>7}", "$chalk"),
+                (f"{ease:>6}{line.snags or '':>7}", "$chalk"),
+            )
+        )
+    parts.append(Content(""))
+    if view.sus is not None:
+        score = "no score" if view.sus.score is None else f"{view.sus.score:.1f} of 100"
+        note = f" ({view.sus.note})" if view.sus.note else ""
+        parts.append(
+            Content.assemble(("System Usability Scale  ", "$thread"), (score, "bold $chalk"), (note, "$thread"))
+        )
+    if view.words_waiting:
+        parts.append(Content.styled(f"{view.words_waiting} marks still wait for their words (e).", "$clay"))
+    return Content("\n").join(parts)

@@ -1,0 +1,103 @@
+"""One task across chairs: completion, time and ease, each on an axis of its own. Pure drawing."""
+
+from textual.content import Content
+
+from fresh_chair.core.figures.cell import CellFigures
+from fresh_chair.core.figures.estimate import Estimate
+from fresh_chair.core.figures.weighing import Weighing
+from fresh_chair.core.study import Chair, TaskCard
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.tui.signs import Signs, chair_colour
+from fresh_chair.tui.widgets.axis import Axis, interval_row, scale_row, time_label, time_ticks
+
+_RIGHT = 26
+
+
+def weigh_panel(weighing: Weighing, card: TaskCard, signs: Signs, width: int) -> Content:
+    """Everything about one task, sentences first."""
+    name_width = 18 if width >= 84 else 5
+    axis_width = max(width - name_width - _RIGHT - 2, 16)
+    cells = [(chair, weighing.cells[card.id, chair.letter]) for chair in weighing.study.chairs]
+    parts: list[Content] = []
+    parts += [Content.styled(legible(sentence), "$chalk") for sentence in weighing.said.get(card.id, [])]
+    parts += [Content.styled(legible(condition), "$thread") for condition in weighing.conditions]
+    parts += [Content(""), *_completion(cells, signs, name_width, axis_width)]
+    parts += [Content(""), *_times(cells, signs, name_width, axis_width)]
+    parts += [Content(""), *_ease(cells, signs, name_width, axis_width)]
+    return Content("\n").join(parts)
+
+
+def _head(title: str, name_width: int) -> Content:
+    return Content.styled(title, "bold $chalk")
+
+
+def _name(chair: Chair, width: int) -> tuple[str, str]:
+    text = f"{chair.letter} {legible(chair.title)}" if width > 6 else chair.letter
+    return clipped(text, width - 1).ljust(width), chair_colour(chair.letter)
+
+
+def _row(chair: Chair, name_width: int, drawn: Content, said: str, *, first: bool = True) -> Content:
+    name = _name(chair, name_width) if first else (" " * name_width, "")
+    return Content.assemble(name, drawn, "  ", (said, "$chalk" if first else "$thread"))
+
+
+def _completion(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int, width: int) -> list[Content]:
+    axis = Axis(0.0, 1.0, width)
+    rows = [_head("completed, unaided or with help (adjusted Wald, 95 %)", name_width)]
+    for chair, cell in cells:
+        rate = cell.lenient
+        alone = f", {cell.strict.x} alone" if rate.n else ""
+        said = f"{rate.x} of {rate.n}{alone}" if rate.n else "nobody yet"
+        rows.append(_row(chair, name_width, interval_row(rate, axis, signs, chair_colour(chair.letter)), said))
+    scale = scale_row(axis, [0.0, 0.25, 0.5, 0.75, 1.0], lambda share: f"{100 * share:.0f}%")
+    return [*rows, Content.assemble(" " * name_width, scale)]
+
+
+def _times(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int, width: int) -> list[Content]:
+    estimates = [e for _, cell in cells for e in (cell.all_seconds, cell.completed_seconds)]
+    values = [v for e in estimates for v in (e.value, e.low, e.high) if v is not None]
+    values += [cell.benchmark_seconds for _, cell in cells if cell.benchmark_seconds is not None]
+    title = (
+        f"hands time: {signs.point} median of all attempts, {signs.hollow} geometric mean of completed, "
+        f"{signs.expert} expert"
+    )
+    rows = [_head(title, name_width)]
+    if not values:
+        return [*rows, Content.styled("no times yet", "$thread")]
+    axis = Axis(max(min(values) * 0.8, 0.5), max(values) * 1.15, width, logarithmic=True)
+    for chair, cell in cells:
+        colour = chair_colour(chair.letter)
+        rows.append(
+            _row(chair, name_width, interval_row(cell.all_seconds, axis, signs, colour), _seconds(cell.all_seconds))
+        )
+        drawn = interval_row(cell.completed_seconds, axis, signs, colour, point=signs.hollow)
+        if cell.benchmark_seconds is not None:
+            drawn = _with_expert(drawn, axis.column(cell.benchmark_seconds), signs)
+        rows.append(_row(chair, name_width, drawn, _seconds(cell.completed_seconds), first=False))
+    scale = scale_row(axis, time_ticks(axis.low, axis.high), time_label)
+    return [*rows, Content.assemble(" " * name_width, scale)]
+
+
+def _with_expert(drawn: Content, column: int, signs: Signs) -> Content:
+    mark = Content.styled(signs.expert, "$thread")
+    return drawn[:column] + mark + drawn[column + 1 :]
+
+
+def _ease(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int, width: int) -> list[Content]:
+    axis = Axis(1.0, 7.0, width)
+    rows = [_head("ease, 1 very difficult to 7 very easy (mean, t interval)", name_width)]
+    for chair, cell in cells:
+        counts = "".join(str(count) if count else "." for count in cell.ease_counts)
+        said = "no ratings" if cell.ease.value is None else f"{cell.ease.value:.1f} of {cell.ease.n}  {counts}"
+        rows.append(_row(chair, name_width, interval_row(cell.ease, axis, signs, chair_colour(chair.letter)), said))
+    scale = scale_row(axis, [float(score) for score in range(1, 8)], lambda score: f"{score:.0f}")
+    return [*rows, Content.assemble(" " * name_width, scale, ("  how often 1 to 7", "$thread"))]
+
+
+def _seconds(estimate: Estimate) -> str:
+    if estimate.value is None:
+        return estimate.note.split(":")[-1].strip()
+    if estimate.low is None:
+        return f"{estimate.value:.0f} s, n {estimate.n}"
+    high = "open" if estimate.high is None else f"{estimate.high:.0f}"
+    return f"{estimate.value:.0f} s ({estimate.low:.0f} to {high}) n {estimate.n}"
