@@ -11,12 +11,13 @@ FONT = "JetBrains Mono"
 
 
 class Window:
-    """An xterm of some columns and rows that runs one command.
+    """A terminal of some columns and rows that runs one command.
 
     Args:
         command: What runs in it.
         columns: Width in cells.
         rows: Height in cells.
+        pixels: Size of the font.
         display: Number of the X display to make.
         environment: More variables for the command.
     """
@@ -27,6 +28,7 @@ class Window:
         *,
         columns: int = 142,
         rows: int = 38,
+        pixels: int = 15,
         display: int = 97,
         environment: dict[str, str] | None = None,
     ) -> None:
@@ -46,10 +48,8 @@ class Window:
         self._wait_for(lambda: Path(f"/tmp/.X11-unix/X{display}").exists())
         geometry = f"{columns}x{rows}+0+0"
         self._terminal = subprocess.Popen(
-            ["xterm", "-b", "0", "-bw", "0", "+sb", "-geometry", geometry, "-fa", FONT, "-fs", "11.2"]
-            + ["-bg", "#12161b", "-fg", "#e9e3d6", "-tn", "xterm-direct", "-xrm", "XTerm*directColor: true"]
-            + ["-xrm", "XTerm*scaleHeight: 1.0", "-e", *command],
-            env={**self._environment, "TERM": "xterm-256color"},
+            ["stterm", "-g", geometry, "-f", f"{FONT}:pixelsize={pixels}", "-e", *command],
+            env=self._environment,
             stdout=subprocess.DEVNULL,
             stderr=subprocess.DEVNULL,
         )
@@ -57,22 +57,23 @@ class Window:
 
         def visible() -> bool:
             nonlocal found
-            search = self._run("xdotool", "search", "--onlyvisible", "--class", "xterm")
+            search = self._run("xdotool", "search", "--onlyvisible", "--class", "st-256color")
             found = search.stdout.decode().split("\n")[0]
             return bool(found)
 
         self._wait_for(visible)
         self._window = found
+        self._run("xdotool", "windowfocus", "--sync", found)
 
     def keys(self, *names: str) -> None:
         """Press keys, named as X names them."""
         for name in names:
-            self._run("xdotool", "key", "--window", self._window, name)
+            self._run("xdotool", "key", name)
             time.sleep(0.08)
 
     def write(self, text: str) -> None:
         """Type a text."""
-        self._run("xdotool", "type", "--window", self._window, "--delay", "12", text)
+        self._run("xdotool", "type", "--delay", "12", text)
 
     def settle(self, seconds: float = 0.6, most: float = 20.0) -> None:
         """Wait until the picture has been the same for a while; a running clock counts as settled at the limit."""

@@ -52,6 +52,7 @@ class Place(Screen[None]):
     """
 
     place = ""
+    AUTO_FOCUS = ""
     HORIZONTAL_BREAKPOINTS = [(0, "-tiny"), (SMALLEST[0], "-narrow"), (110, "-wide")]
     VERTICAL_BREAKPOINTS = [(0, "-flat"), (SMALLEST[1], "-low"), (30, "-high")]
     BINDINGS: ClassVar[list[BindingType]] = [

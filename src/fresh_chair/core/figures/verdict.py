@@ -115,6 +115,20 @@ def unlike_conditions(chairs: Iterable[Chair]) -> list[str]:
     return said
 
 
+def brief_conditions(chairs: Iterable[Chair]) -> str:
+    """The same in one line, by letter; empty where nothing differs."""
+    chairs = list(chairs)
+    parts = []
+    if len({chair.machine for chair in chairs}) > 1:
+        parts.append("different machines")
+    virtual = [chair.letter for chair in chairs if chair.virtual]
+    if virtual and len(virtual) < len(chairs):
+        parts.append(f"{_listed(virtual)} virtual")
+    parts += [f"{chair.letter} {chair.stage}" for chair in chairs if chair.stage in ("beta", "candidate")]
+    parts += [f"{chair.letter} altered" for chair in chairs if chair.alterations]
+    return f"Unlike conditions: {', '.join(parts)}." if parts else ""
+
+
 def _completion(card: str, first: str, second: str, pairs: Sequence[tuple[AttemptFact, AttemptFact]]) -> Comparison:
     results = [(a.outcome.completed, b.outcome.completed) for a, b in pairs]
     p = mcnemar_exact(sum(a and not b for a, b in results), sum(b and not a for a, b in results)) if results else None
@@ -173,16 +187,16 @@ def _say_completion(comparison: Comparison, titles: dict[str, str]) -> str:
     first, second = titles[comparison.first], titles[comparison.second]
     estimate = comparison.estimate
     value, low, high = (100 * (part or 0.0) for part in (estimate.value, estimate.low, estimate.high))
-    head = (
-        f"Completion: {_people(estimate.n)} tried it at both {first} and {second}; "
-        f"{first} minus {second} is {value:+.0f} points ({low:+.0f} to {high:+.0f}; {_p(comparison)})"
+    said = (
+        f"{_lead('Completion', comparison, titles)} Of {_people(estimate.n)} at both, {first} minus {second} is "
+        f"{value:+.0f} points ({low:+.0f} to {high:+.0f}; {_p(comparison)})"
     )
-    if comparison.verdict is Verdict.TOO_FEW:
-        could = comparison.detectable
-        if could is None:
-            return f"{head}: too few to tell; below 6 people even a unanimous change shows nothing."
-        return f"{head}: too few to tell; this many could only show it if {100 * could:.0f} % of people fared better."
-    return f"{head}: {_outcome(comparison, first, second, 'served more people')}."
+    if comparison.verdict is not Verdict.TOO_FEW:
+        return f"{said}."
+    could = comparison.detectable
+    if could is None:
+        return f"{said}; below 6 people even a unanimous change shows nothing."
+    return f"{said}; this many could only show it if {100 * could:.0f} % of people fared better."
 
 
 def _say_time(comparison: Comparison, titles: dict[str, str]) -> str:
@@ -191,19 +205,24 @@ def _say_time(comparison: Comparison, titles: dict[str, str]) -> str:
     if estimate.value is not None and estimate.value < 1:
         first, second = second, first
         estimate = _inverse(estimate)
+    lead = _lead("Time", comparison, titles)
     if estimate.value is None or estimate.low is None or estimate.high is None:
-        return f"Time: {_people(estimate.n)} completed it at both {first} and {second}: too few to tell."
-    head = (
-        f"Time: {_people(estimate.n)} who completed it at both took {_times(estimate.value)} times as long at {first} "
-        f"as at {second} ({_times(estimate.low)} to {_times(estimate.high)}; {_p(comparison)})"
+        return f"{lead} {_people(estimate.n)} completed it at both {first} and {second}."
+    said = (
+        f"{lead} {_people(estimate.n)} took {_times(estimate.value)} times as long at {first} as at {second} "
+        f"({_times(estimate.low)} to {_times(estimate.high)}; {_p(comparison)})"
     )
-    tail = f"; {_people(comparison.left_out)} at both did not complete at both and cannot be in this ratio"
-    tail = tail if comparison.left_out else ""
     if comparison.verdict is Verdict.TOO_FEW:
-        return f"{head}: too few to tell{_could_show(comparison)}{tail}."
-    if comparison.verdict is Verdict.NO_DIFFERENCE:
-        return f"{head}: no difference shown{tail}."
-    return f"{head}: faster at {second}{tail}."
+        said += _could_show(comparison)
+    if comparison.left_out:
+        said += f"; {comparison.left_out} more did not complete at both"
+    return f"{said}."
+
+
+def _lead(what: str, comparison: Comparison, titles: dict[str, str]) -> str:
+    """The verdict first: it is what a reader may take away."""
+    winner = {Verdict.FIRST_BETTER: comparison.first, Verdict.SECOND_BETTER: comparison.second}.get(comparison.verdict)
+    return f"{what}: {comparison.verdict}." if winner is None else f"{what}: better at {titles[winner]}."
 
 
 def _could_show(comparison: Comparison) -> str:
@@ -224,16 +243,10 @@ def _inverse(estimate: Estimate) -> Estimate:
     return replace(estimate, value=1 / (estimate.value or 1.0), low=low, high=high)
 
 
-def _outcome(comparison: Comparison, first: str, second: str, gain: str) -> str:
-    if comparison.verdict is Verdict.NO_DIFFERENCE:
-        return "no difference shown"
-    return f"{first if comparison.verdict is Verdict.FIRST_BETTER else second} {gain}"
-
-
 def _p(comparison: Comparison) -> str:
     if comparison.p is None or comparison.p_adjusted is None:
         return "no test possible"
-    return f"p {_p_text(comparison.p)}, after Holm over all tasks {_p_text(comparison.p_adjusted)}"
+    return f"p {_p_text(comparison.p)}, {_p_text(comparison.p_adjusted)} after Holm"
 
 
 def _p_text(p: float) -> str:

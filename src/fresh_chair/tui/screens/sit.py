@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from typing import ClassVar
 
+from textual import events, on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Vertical, VerticalScroll
@@ -62,14 +63,14 @@ class Sit(Place):
         Binding("enter", "rate", "ease", id="sit.rate", tooltip="Ask how easy it was"),
         Binding("enter", "answer", "next statement", id="sit.answer", tooltip="Ask the usability scale"),
         Binding("enter", "close_sitting", "ends the sitting", id="sit.close", tooltip="The participant gets up"),
+        Binding("enter", "stop", "ends", id="sit.stop", tooltip="The clock stops; how it ended is asked next"),
         Binding("w", "wait", "waiting", id="sit.wait", tooltip="The machine is busy, from here or no longer"),
+        Binding("s", "snag", "snag", id="sit.snag", tooltip="A trouble, now; words follow"),
         Binding("a", "aside", "aside", id="sit.aside", tooltip="Talk or telephone, from here or no longer"),
         Binding("h", "helped", "helped", id="sit.helped", tooltip="You helped"),
         Binding("p", "wrong_place", "wrong place", id="sit.wrong_place", tooltip="Looked where the thing is not"),
-        Binding("s", "snag", "snag", id="sit.snag", tooltip="A trouble, now; words follow"),
         Binding("d", "delight", "delight", id="sit.delight", tooltip="Something that pleased, now; words follow"),
         Binding("f", "said_done", "says done", id="sit.said_done", tooltip="The participant says it is finished"),
-        Binding("enter", "stop", "ends", id="sit.stop", tooltip="The clock stops; how it ended is asked next"),
         Binding("x", "pass_card", "pass over", id="sit.pass", tooltip="Leave this card out, with why"),
         Binding("n", "note", "note", id="sit.note", tooltip="Anything else worth keeping, now; words follow"),
         Binding("u", "undo", "take back", id="sit.undo", tooltip="Strike the last entry, as a correction"),
@@ -117,7 +118,8 @@ class Sit(Place):
         elif view.phase is Phase.USABILITY:
             card.update(usability_panel(view, self._item(view)))
         elif view.card is not None and self.live is not None:
-            card.update(card_panel(view, self.signs))
+            room = card.size.width if self.size.height >= 34 and view.phase is not Phase.JUDGING else 0
+            card.update(card_panel(view, self.signs, width=room))
         else:
             card.update(summary_panel(view, self.signs))
         timed = view is not None and self.live is not None and view.phase in (Phase.RUNNING, Phase.JUDGING)
@@ -130,6 +132,10 @@ class Sit(Place):
         self._draw_journal()
         self.follow()
         self.refresh_bindings()
+
+    @on(events.Resize)
+    def _redraw(self) -> None:
+        self.call_after_refresh(self.draw)
 
     def _draw_journal(self) -> None:
         for which in ("#journal", "#journal-below"):

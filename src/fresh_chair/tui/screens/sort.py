@@ -1,5 +1,6 @@
 """Sort: two piles, loose snags and findings."""
 
+from textwrap import wrap
 from typing import ClassVar
 
 from textual import events, on
@@ -65,7 +66,11 @@ class Sort(Place):
 
     def arrived(self) -> None:
         """Show both piles."""
-        self._draw()
+        self.call_after_refresh(self._draw)
+
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self._draw)
 
     def _draw(self) -> None:
         self._piles = sorting.piles_of(self.session.desk)
@@ -107,12 +112,19 @@ class Sort(Place):
     def _snag(self, snag: Snag) -> Content:
         taken = self.signs.here if snag.id in self._taken else " "
         words = legible(snag.words) if snag.words else "(words to come)"
+        who = f"{legible(snag.participant)} "
+        pieces = self._hanging("loose", words, 3 + len(who))
         return Content.assemble(
             (taken, "bold $lamp"),
             (f"{snag.chair} ", chair_colour(snag.chair)),
-            (f"{legible(snag.participant)} ", "$thread"),
-            (words, "$lamp" if snag.id in self._taken else "$chalk"),
+            (who, "$thread"),
+            (pieces, "$lamp" if snag.id in self._taken else "$chalk"),
         )
+
+    def _hanging(self, pile: str, text: str, indent: int) -> str:
+        """The text wrapped so that its further lines stand under its first."""
+        width = max(self.query_one(f"#{pile}", OptionList).scrollable_content_region.width - indent, 16)
+        return ("\n" + " " * indent).join(wrap(text, width))
 
     def _draw_findings(self) -> None:
         pile = self.query_one("#findings", OptionList)
@@ -122,7 +134,9 @@ class Sort(Place):
         if self._piles.findings:
             pile.highlighted = min(kept or 0, len(self._piles.findings) - 1)
         unjudged = sum(finding.severity is None for finding in self._piles.findings)
-        head = f"findings: {len(self._piles.findings)}" + (f", {unjudged} without severity" if unjudged else "")
+        head = f"findings: {len(self._piles.findings)}, and how many people met each" + (
+            f", {unjudged} without severity" if unjudged else ""
+        )
         if not self._piles.findings:
             head = "No findings yet. Take up snags that belong together, then o."
         self.query_one("#right-head", Static).update(Content.styled(head, "bold $chalk"))
@@ -135,9 +149,8 @@ class Sort(Place):
         people = sorted({snag.participant for snag in finding.snags})
         return Content.assemble(
             severity,
-            " ",
-            (legible(finding.title), "$chalk"),
-            (f"  {len(people)} people", "$thread"),
+            (f" {len(people):>2} ", "$thread"),
+            (self._hanging("findings", legible(finding.title), 5), "$chalk"),
         )
 
     @on(OptionList.OptionHighlighted, "#findings")

@@ -128,9 +128,9 @@ class Tell(Place):
                 parts.append((f" {chair.letter} ", chair_colour(chair.letter)))
                 drawn = 0
                 for outcome, count in cell.counts.items():
-                    parts.append((self.signs.outcomes[outcome] * count, OUTCOME_COLOUR[outcome]))
+                    parts.append(((self.signs.outcomes[outcome] + " ") * count, OUTCOME_COLOUR[outcome]))
                     drawn += count
-                parts.append((" " * max(len(weighing.study.people) - drawn, 0), ""))
+                parts.append((" " * 2 * max(len(weighing.study.people) - drawn, 0), ""))
             rows.append(Content.assemble(*parts))
         return rows
 
@@ -149,7 +149,8 @@ class Tell(Place):
             parts: list[Content | tuple[str, str]] = [("   " + clipped(legible(card.title), 28).ljust(29), "$chalk")]
             for chair in weighing.study.chairs:
                 cell = weighing.cells[card.id, chair.letter]
-                parts += [(" ", ""), interval_row(cell.all_seconds, axis, self.signs, chair_colour(chair.letter)), (" ", "")]
+                drawn = interval_row(cell.all_seconds, axis, self.signs, chair_colour(chair.letter))
+                parts += [(" ", ""), drawn, (" ", "")]
             rows.append(Content.assemble(*parts))
         return rows
 

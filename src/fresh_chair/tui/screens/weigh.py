@@ -141,7 +141,7 @@ class Weigh(Place):
             if cell.said_done_was_not:
                 extra.append(f"said done, was not: {cell.said_done_was_not}")
             if cell.assists:
-                extra.append(f"helped {cell.assists} times")
+                extra.append("helped once" if cell.assists == 1 else f"helped {cell.assists} times")
             if extra:
                 parts.append(Content.styled("  " + "; ".join(extra), "$thread"))
         parts.append(Content(""))

@@ -14,6 +14,7 @@ from fresh_chair.core.clock import clock_text
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.signs import LANE_COLOUR
+from fresh_chair.tui.widgets.asking import WordLine
 
 PLACES = ("plan", "set", "sit", "sort", "weigh", "tell")
 MOST_KEYS = 8
@@ -140,6 +141,16 @@ class BottomLine(Widget):
         ]
         return shown[:MOST_KEYS]
 
+    def _answers(self) -> Content:
+        """What works while a line is open at the bottom."""
+        return Content.assemble(
+            " ",
+            (f" {self._signs.enter} ", "bold $lamp on $board"),
+            (" keeps the words  ", "$chalk"),
+            (" Esc ", "bold $lamp on $board"),
+            (" closes the line", "$chalk"),
+        )
+
     def _works(self, binding: Binding) -> bool:
         _, name, parameters = parse(binding.action)
         return bool(self.screen.check_action(name, parameters))
@@ -147,6 +158,9 @@ class BottomLine(Widget):
     def render(self) -> Content:
         """Key and word, side by side; what does not fit is left to the help."""
         self._hints = []
+        lines = self.screen.query(WordLine)
+        if lines and lines.first().asking:
+            return self._answers()
         parts: list[Content] = []
         at = 1
         for binding in self.shown():

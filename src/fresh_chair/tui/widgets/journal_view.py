@@ -1,6 +1,7 @@
 """The journal, newest at the bottom."""
 
 from collections.abc import Sequence
+from textwrap import wrap
 
 from textual.content import Content
 from textual.widget import Widget
@@ -55,25 +56,8 @@ class JournalView(Widget):
             style = "$thread strike"
         text = legible(line.text)
         room = max(width - 8, 8)
-        pieces = _wrapped(text, room)[:3]
+        pieces = wrap(text, room)[:3] or [""]
         first = Content.assemble((f"{line.at:>6}  ", "$thread"), (pieces[0], style))
         if line.words_missing:
             first = Content.assemble((f"{line.at:>6}  ", "$thread"), (clipped(text, room), f"{style} italic"))
         return [first, *(Content.assemble(" " * 8, (piece, style)) for piece in pieces[1:])]
-
-
-def _wrapped(text: str, width: int) -> list[str]:
-    lines, line = [], ""
-    for word in text.split(" "):
-        while len(word) > width:
-            if line:
-                lines.append(line)
-                line = ""
-            lines.append(word[:width])
-            word = word[width:]
-        if line and len(line) + 1 + len(word) > width:
-            lines.append(line)
-            line = word
-        else:
-            line = f"{line} {word}" if line else word
-    return [*lines, line] if line or not lines else lines

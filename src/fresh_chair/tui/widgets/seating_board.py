@@ -147,15 +147,16 @@ class SeatingBoard(Widget, can_focus=True):
             (_fit(state, width - len(place) - 2), colour + ground),
             (" ", ""),
         )
+        apart = " " if 2 * len(cell.strip) + 2 <= width else ""
         parts: list[tuple[str, str]] = [(mark, f"$lamp{ground}")]
         for outcome in cell.strip:
             if outcome is None:
-                parts.append((self._signs.none, f"$thread{ground}"))
+                parts.append((self._signs.none + apart, f"$thread{ground}"))
             else:
-                parts.append((self._signs.outcomes[outcome], OUTCOME_COLOUR[outcome] + ground))
-        shown = parts[: width - 1]
-        shown.append((" " * (width - 1 - len(shown)), ground.strip()))
-        return upper, Content.assemble(*shown, " ")
+                parts.append((self._signs.outcomes[outcome] + apart, OUTCOME_COLOUR[outcome] + ground))
+        strip = Content.assemble(*parts)[: width - 1]
+        rest = Content.styled(" " * (width - 1 - strip.cell_length), ground.strip())
+        return upper, Content.assemble(strip, rest, " ")
 
 
 def _fit(text: str, width: int) -> str:

@@ -1,5 +1,7 @@
 """What Sit shows besides the clock: the card, the usability scale, the summary. Pure drawing."""
 
+from textwrap import wrap
+
 from textual.content import Content
 
 from fresh_chair.core.sitting import Phase
@@ -22,8 +24,14 @@ USABILITY_ITEMS = (
 )
 
 
-def card_panel(view: SittingView, signs: Signs) -> Content:
-    """The card to read aloud, and where in the sitting it stands."""
+def card_panel(view: SittingView, signs: Signs, *, width: int = 0) -> Content:
+    """The card to read aloud, and where in the sitting it stands.
+
+    Args:
+        view: The sitting.
+        signs: The glyphs to draw with.
+        width: Where there is room, the cells to set the goal in, with air between its lines; 0 where there is none.
+    """
     card = view.card
     if card is None:
         return Content("")
@@ -31,7 +39,11 @@ def card_panel(view: SittingView, signs: Signs) -> Content:
         (f"card {view.place} of {len(view.lines)}  {signs.dot}  {legible(card.title)}", "$thread"),
         (f"  {signs.dot}  {legible(card.area)}", "$thread"),
     )
-    parts = [head, Content(""), Content.styled(legible(card.goal), "bold $chalk")]
+    goal = legible(card.goal)
+    if width:
+        goal = "\n\n".join(wrap(goal, min(width, 76)))
+    parts = [head, Content(""), *([Content("")] if width else []), Content.styled(goal, "bold $chalk")]
+    parts += [Content("")] if width else []
     if view.phase is Phase.READING:
         parts += [Content(""), Content.assemble(("before: ", "$thread"), (legible(card.start), "$thread"))]
         if card.fixtures:

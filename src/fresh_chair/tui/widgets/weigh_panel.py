@@ -4,6 +4,7 @@ from textual.content import Content
 
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import Estimate
+from fresh_chair.core.figures.verdict import brief_conditions
 from fresh_chair.core.figures.weighing import Weighing
 from fresh_chair.core.study import Chair, TaskCard
 from fresh_chair.core.text import clipped, legible
@@ -15,20 +16,20 @@ _RIGHT = 26
 
 def weigh_panel(weighing: Weighing, card: TaskCard, signs: Signs, width: int) -> Content:
     """Everything about one task, sentences first."""
-    name_width = 18 if width >= 84 else 5
+    name_width = 18 if width >= 74 else 4
     axis_width = max(width - name_width - _RIGHT - 2, 16)
     cells = [(chair, weighing.cells[card.id, chair.letter]) for chair in weighing.study.chairs]
     parts: list[Content] = []
-    parts += [Content.styled(legible(sentence), "$chalk") for sentence in weighing.said.get(card.id, [])]
-    parts += [Content.styled(legible(condition), "$thread") for condition in weighing.conditions]
+    for sentence in weighing.said.get(card.id, []):
+        verdict, _, rest = legible(sentence).partition(". ")
+        parts.append(Content.assemble((f"{verdict}. ", "bold $lamp"), (rest, "$chalk")))
+    conditions = brief_conditions(weighing.study.chairs)
+    if conditions:
+        parts.append(Content.styled(conditions, "$thread"))
     parts += [Content(""), *_completion(cells, signs, name_width, axis_width)]
     parts += [Content(""), *_times(cells, signs, name_width, axis_width)]
     parts += [Content(""), *_ease(cells, signs, name_width, axis_width)]
     return Content("\n").join(parts)
-
-
-def _head(title: str, name_width: int) -> Content:
-    return Content.styled(title, "bold $chalk")
 
 
 def _name(chair: Chair, width: int) -> tuple[str, str]:
@@ -43,7 +44,7 @@ def _row(chair: Chair, name_width: int, drawn: Content, said: str, *, first: boo
 
 def _completion(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int, width: int) -> list[Content]:
     axis = Axis(0.0, 1.0, width)
-    rows = [_head("completed, unaided or with help (adjusted Wald, 95 %)", name_width)]
+    rows = [Content.styled("completed, unaided or with help (adjusted Wald, 95 %)", "bold $chalk")]
     for chair, cell in cells:
         rate = cell.lenient
         alone = f", {cell.strict.x} alone" if rate.n else ""
@@ -61,7 +62,7 @@ def _times(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int
         f"hands time: {signs.point} median of all attempts, {signs.hollow} geometric mean of completed, "
         f"{signs.expert} expert"
     )
-    rows = [_head(title, name_width)]
+    rows = [Content.styled(title, "bold $chalk")]
     if not values:
         return [*rows, Content.styled("no times yet", "$thread")]
     axis = Axis(max(min(values) * 0.8, 0.5), max(values) * 1.15, width, logarithmic=True)
@@ -85,7 +86,7 @@ def _with_expert(drawn: Content, column: int, signs: Signs) -> Content:
 
 def _ease(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int, width: int) -> list[Content]:
     axis = Axis(1.0, 7.0, width)
-    rows = [_head("ease, 1 very difficult to 7 very easy (mean, t interval)", name_width)]
+    rows = [Content.styled("ease, 1 very difficult to 7 very easy (mean, t interval)", "bold $chalk")]
     for chair, cell in cells:
         counts = "".join(str(count) if count else "." for count in cell.ease_counts)
         said = "no ratings" if cell.ease.value is None else f"{cell.ease.value:.1f} of {cell.ease.n}  {counts}"
