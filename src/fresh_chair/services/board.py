@@ -68,7 +68,14 @@ def open_counts(desk: Desk) -> OpenCounts:
     """What each place still waits for."""
     remarks = [remark for sitting in desk.sittings.values() for remark in sitting.remarks.values()]
     snags = [remark.entry for remark in remarks if remark.kind == "snag"]
-    tried = {(fact.card, fact.chair) for fact in desk.facts() if fact.outcome.counts}
+    # Straight from the attempts: this is counted after every key press.
+    tried = {
+        (attempt.card, seat.chair)
+        for seat in desk.study.seats
+        if (sitting := desk.sittings.get(seat.number)) is not None
+        for attempt in sitting.attempts
+        if attempt.outcome is not None and attempt.outcome.counts
+    }
     return OpenCounts(
         to_run=len(desk.to_run()),
         wordless=sum(not remark.words for remark in remarks),

@@ -92,7 +92,7 @@ class Place(Screen[None]):
                 yield Static(id="notice", markup=False)
                 yield WordLine()
                 yield ChoiceLine()
-        yield BottomLine(self.session)
+        yield BottomLine(self.session, self.shows)
         yield TooSmall(self.session)
 
     def middle(self) -> ComposeResult:
@@ -215,6 +215,10 @@ class Place(Screen[None]):
         own = {"cancel", "quit", "light"}
         if self.is_mounted and self.asking and action.split(".")[-1] not in own and not action.startswith("app."):
             return action in ("submit",) or action.startswith(("cursor", "delete", "copy", "paste", "cut", "select"))
+        return True
+
+    def shows(self, binding: Binding) -> bool:
+        """Whether a key that works is worth its room in the bottom line."""
         return True
 
     def action_go(self, place: str) -> None:

@@ -133,7 +133,7 @@ class Weigh(Place):
         for chair in study.chairs:
             cell = weighing.cells[card.id, chair.letter]
             signs = [
-                (self.signs.outcomes[outcome] * count, OUTCOME_COLOUR[outcome])
+                ((self.signs.outcomes[outcome] + " ") * count, OUTCOME_COLOUR[outcome])
                 for outcome, count in cell.counts.items()
             ]
             parts.append(Content.assemble((f"{chair.letter} ", chair_colour(chair.letter)), *signs))
@@ -161,8 +161,9 @@ class Weigh(Place):
 
     def action_card(self, step: int) -> None:
         """Show the next task, or the one before."""
-        if self._weighing is not None:
-            self.session.card = (self.session.card + step) % len(self._weighing.study.cards)
+        cards = self.session.desk.study.cards
+        if cards:
+            self.session.card = (self.session.card + step) % len(cards)
             self._draw()
 
     def action_scroll(self, rows: int) -> None:

@@ -1,5 +1,6 @@
 """The frame around every place: top line, spine, bottom line."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from textual import events
@@ -122,9 +123,10 @@ class _Hint:
 class BottomLine(Widget):
     """The keys that work here, at most eight, in words of the work; each can be clicked."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, shows: Callable[[Binding], bool]) -> None:
         super().__init__()
         self._signs = session.signs
+        self._shows = shows
         self._hints: list[_Hint] = []
 
     def on_mount(self) -> None:
@@ -137,7 +139,7 @@ class BottomLine(Widget):
         shown = [
             binding
             for binding in type(screen).BINDINGS
-            if isinstance(binding, Binding) and binding.show and self._works(binding)
+            if isinstance(binding, Binding) and binding.show and self._shows(binding) and self._works(binding)
         ]
         return shown[:MOST_KEYS]
 

@@ -27,19 +27,25 @@ _COLOURS = {
 class JournalView(Widget):
     """Draws as many of the newest lines as fit, so that a long journal costs no more than a short one."""
 
-    def __init__(self, *, title: str = "journal", id: str | None = None) -> None:
+    def __init__(self, *, id: str | None = None) -> None:
         super().__init__(id=id)
-        self._title = title
+        self._title = "journal"
         self._lines: Sequence[JournalLine] = ()
+        self._back = 0
 
     @property
     def rows(self) -> int:
         """How many entries fit."""
         return max(self.content_size.height - 1, 1)
 
-    def show(self, lines: Sequence[JournalLine]) -> None:
-        """Draw these lines."""
-        self._lines = lines
+    def show(self, lines: Sequence[JournalLine], title: str) -> None:
+        """Draw these lines, the newest in sight."""
+        self._lines, self._title, self._back = lines, title, 0
+        self.refresh()
+
+    def look(self, rows: int) -> None:
+        """Look further back by some rows, or forward again."""
+        self._back = max(self._back + rows, 0)
         self.refresh()
 
     def render(self) -> Content:
@@ -48,7 +54,10 @@ class JournalView(Widget):
         drawn: list[Content] = []
         for line in self._lines:
             drawn += self._entry(line, width)
-        return Content("\n").join([Content.styled(clipped(self._title, width), "$thread"), *drawn[-self.rows :]])
+        self._back = min(self._back, max(len(drawn) - self.rows, 0))
+        end = len(drawn) - self._back
+        shown = drawn[max(end - self.rows, 0) : end]
+        return Content("\n").join([Content.styled(clipped(self._title, width), "$thread"), *shown])
 
     def _entry(self, line: JournalLine, width: int) -> list[Content]:
         style = _COLOURS.get(line.kind, "$chalk")

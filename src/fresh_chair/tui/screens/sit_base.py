@@ -1,0 +1,171 @@
+"""What Sit shows, and how an entry gets from a key to the disk to the screen."""
+
+from collections.abc import Callable
+
+from textual import events, on
+from textual.app import ComposeResult
+from textual.binding import Binding
+from textual.containers import Vertical, VerticalScroll
+from textual.widgets import Static
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.sitting import Phase
+from fresh_chair.services.live import LiveSitting
+from fresh_chair.services.sitting_view import SittingView, look_back, sitting_view
+from fresh_chair.tui.place import Place
+from fresh_chair.tui.widgets.clock_panel import ClockPanel
+from fresh_chair.tui.widgets.journal_view import JournalView
+from fresh_chair.tui.widgets.sitting_panels import (
+    card_panel,
+    cards_strip,
+    ease_panel,
+    summary_panel,
+    usability_panel,
+)
+
+_NOBODY = """Nobody is sitting.
+
+Plan (1) shows who is next; Enter there seats them.
+"""
+_RUNNING = {Phase.RUNNING}
+# In which phases each key works; one that is not listed works whenever a sitting is open.
+WHEN: dict[str, set[Phase]] = {
+    "start": {Phase.READING},
+    "pass_card": {Phase.READING},
+    "break_off": {Phase.READING, Phase.EASE, Phase.USABILITY, Phase.CLOSING, Phase.RUNNING, Phase.JUDGING},
+    "wait": _RUNNING,
+    "aside": _RUNNING,
+    "helped": _RUNNING,
+    "wrong_place": _RUNNING,
+    "said_done": _RUNNING,
+    "stop": _RUNNING,
+    "judge": {Phase.JUDGING},
+    "rate": {Phase.EASE},
+    "answer": {Phase.USABILITY},
+    "close_sitting": {Phase.CLOSING},
+}
+
+
+class SitBase(Place):
+    """Draws a sitting, live or looked back at."""
+
+    def middle(self) -> ComposeResult:
+        """Card and clock, the journal at the right."""
+        with Vertical(classes="main", id="sitting"):
+            with VerticalScroll(id="card-scroll", can_focus=False):
+                yield Static(id="card", markup=False)
+            yield ClockPanel(self.signs)
+            yield Static(id="strip", markup=False)
+            yield JournalView(id="journal-below")
+        yield JournalView(id="journal")
+
+    def arrived(self) -> None:
+        """Show the state and go on asking what was being asked."""
+        self.set_interval(0.2, self._tick)
+        self.draw()
+        self.ask_on()
+
+    @property
+    def live(self) -> LiveSitting | None:
+        """The sitting that is being logged."""
+        return self.session.in_hand
+
+    def view(self) -> SittingView | None:
+        """The sitting in hand, or the one that is looked back at."""
+        if self.live is not None:
+            return self.live.view()
+        if self.session.looking_at is not None:
+            return sitting_view(self.session.desk, self.session.looking_at)
+        return None
+
+    def draw(self) -> None:
+        """Draw everything but the clock's digits."""
+        view = self.view()
+        card = self.query_one("#card", Static)
+        clock = self.query_one(ClockPanel)
+        if view is None:
+            card.update(_NOBODY)
+        elif view.phase is Phase.EASE:
+            card.update(ease_panel(view, self.signs))
+        elif view.phase is Phase.USABILITY:
+            card.update(usability_panel(view, self.item(view)))
+        elif view.card is not None and self.live is not None:
+            room = card.size.width if self.size.height >= 34 and view.phase is not Phase.JUDGING else 0
+            card.update(card_panel(view, self.signs, width=room))
+        else:
+            card.update(summary_panel(view, self.signs))
+        timed = view is not None and self.live is not None and view.phase in (Phase.RUNNING, Phase.JUDGING)
+        clock.display = timed
+        self.set_class(timed, "timed")
+        self.set_class(view is not None and self.live is None, "back")
+        self.query_one("#strip", Static).update(
+            cards_strip(view, self.signs) if view is not None and self.live is not None else ""
+        )
+        self._tick()
+        self._draw_journal()
+        self.follow()
+        self.refresh_bindings()
+
+    @on(events.Resize)
+    def _redraw(self) -> None:
+        self.call_after_refresh(self.draw)
+
+    def _draw_journal(self) -> None:
+        for which in ("#journal", "#journal-below"):
+            journal = self.query_one(which, JournalView)
+            if self.live is not None:
+                journal.show(self.live.lines(max(journal.rows, 200)), "journal   (u takes back the last)")
+            elif self.session.looking_at is not None:
+                lines = look_back(self.session.desk, self.session.looking_at)
+                journal.show(lines, f"journal, {len(lines)} lines")
+
+    def _tick(self) -> None:
+        live = self.live
+        if live is not None and live.state.phase in (Phase.RUNNING, Phase.JUDGING):
+            self.query_one(ClockPanel).show(live.face(self.now()))
+
+    def now(self) -> Moment:
+        """The present moment, to be taken first thing at a key press."""
+        return self.session.desk.clock.now()
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """A key that means nothing now does nothing, and is not shown."""
+        own = action in WHEN or action in ("snag", "delight", "note", "undo", "words")
+        if own and self.is_mounted:
+            live = self.live
+            if live is None:
+                return action == "words" and self.session.looking_at is not None and self._can_word()
+            if live.state.phase not in WHEN.get(action, {live.state.phase}):
+                return False
+            if action == "words" and not live.words_waiting():
+                return False
+        return super().check_action(action, parameters)
+
+    def _can_word(self) -> bool:
+        view = self.view()
+        return view is not None and view.words_waiting > 0 and self.session.desk.writable
+
+    def shows(self, binding: Binding) -> bool:
+        """The other places are offered where no sitting needs the room."""
+        return self.live is None or binding.id not in ("sit.board", "sit.sort")
+
+    def action_look(self, rows: int) -> None:
+        """Look back in the journal, or forward."""
+        for journal in self.query(JournalView):
+            journal.look(rows)
+
+    def record(self, act: Callable[[LiveSitting], object]) -> bool:
+        """Do something to the sitting in hand, then draw what its journal now says. True where it was done."""
+        live = self.live
+        if live is None:
+            return False
+        done = self.attempt(lambda: act(live))
+        self.draw()
+        return done
+
+    def item(self, view: SittingView) -> int:
+        """The first statement of the usability scale that has no answer."""
+        return next((item for item in range(1, 11) if item not in view.usability), 10)
+
+    def ask_on(self) -> None:
+        """Ask what the sitting waits for; the endings know how."""

@@ -1,0 +1,128 @@
+"""The end of an attempt: how it ended, how easy it was, the usability scale."""
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.sitting import Phase
+from fresh_chair.tui.screens.sit_base import SitBase
+from fresh_chair.tui.signs import OUTCOME_COLOUR
+from fresh_chair.tui.widgets.asking import Choice
+
+OUTCOME_KEYS = dict(zip("uhpgtbv", Outcome, strict=True))
+
+
+class Endings(SitBase):
+    """Asks what follows the clock."""
+
+    def ask_on(self) -> None:
+        """Ask what the sitting waits for, where it waits for an answer."""
+        live = self.live
+        if live is None:
+            return
+        phase = live.state.phase
+        if phase is Phase.JUDGING:
+            self.action_judge()
+        elif phase is Phase.EASE:
+            self.action_rate()
+        elif phase is Phase.USABILITY:
+            self.action_answer()
+
+    def action_stop(self) -> None:
+        """Stop the clock, then ask how it ended."""
+        now = self.now()
+        if self.record(lambda sitting: sitting.log(j.AttemptStopped(), now)):
+            self.action_judge()
+
+    def action_judge(self) -> None:
+        """Ask how the attempt ended."""
+        choices = [Choice(key, outcome.words, OUTCOME_COLOUR[outcome]) for key, outcome in OUTCOME_KEYS.items()]
+        self.ask_choice("how did it end? (Esc: the clock goes on)", choices, self._judged, cancelled=self._go_on)
+
+    def _go_on(self) -> None:
+        live = self.live
+        if live is not None and live.state.phase is Phase.JUDGING:
+            self.record(lambda sitting: sitting.undo(self.now(), "the attempt went on"))
+
+    def _judged(self, key: str) -> None:
+        outcome = OUTCOME_KEYS[key]
+        if outcome.needs_reason:
+            asked = "what failed in the test?" if outcome is Outcome.VOID else "what made it impossible?"
+
+            def reasoned(reason: str) -> bool:
+                if not reason.strip():
+                    self.tell(f"“{outcome.words}” needs a reason; Esc chooses again.", colour="$clay")
+                    return False
+                return self._judge(outcome, reason.strip())
+
+            self.ask_words(asked, reasoned, cancelled=self._judge_again)
+        elif not self._judge(outcome, ""):
+            self._judge_again()
+
+    def _judge_again(self) -> None:
+        self.call_after_refresh(self.action_judge)
+
+    def _judge(self, outcome: Outcome, reason: str) -> bool:
+        done = self.record(lambda sitting: sitting.log(j.OutcomeJudged(outcome, reason), self.now()))
+        if done:
+            self._warn_of_wrong_done()
+            self.call_after_refresh(self.ask_on)
+        return done
+
+    def _warn_of_wrong_done(self) -> None:
+        live = self.live
+        if live is None:
+            return
+        attempt = live.state.attempts[-1]
+        if (
+            attempt.said_done
+            and attempt.outcome is not None
+            and attempt.outcome.counts
+            and not attempt.outcome.completed
+        ):
+            self.tell("Said done, was not: it is counted on its own.", colour="$plum")
+
+    def action_rate(self) -> None:
+        """Ask how easy it was."""
+        choices = [Choice(str(score), "", "$plum") for score in range(1, 8)]
+        choices[0] = Choice("1", "very difficult", "$plum")
+        choices[6] = Choice("7", "very easy", "$plum")
+        choices.append(Choice("-", "no answer", "$thread"))
+
+        def rated(key: str) -> None:
+            score = None if key == "-" else int(key)
+            if self.record(lambda sitting: sitting.log(j.EaseRated(score), self.now())):
+                self.call_after_refresh(self.ask_on)
+
+        self.ask_choice("ease (Esc: later)", choices, rated, cancelled=lambda: None)
+
+    def action_answer(self) -> None:
+        """Ask the next statement of the usability scale."""
+        view = self.view()
+        if view is None:
+            return
+        item = self.item(view)
+        choices = [Choice(str(score), "", "$plum") for score in range(1, 6)]
+        choices += [Choice("-", "left out", "$thread"), Choice("u", "take back", "$thread")]
+        if not view.usability:
+            choices[-1] = Choice("x", "do not ask it", "$thread")
+
+        def answered(key: str) -> None:
+            if key == "u":
+                self.action_undo()
+                return
+            content: j.Content = j.UsabilityDeclined()
+            if key != "x":
+                content = j.UsabilityAnswered(item, None if key == "-" else int(key))
+            if self.record(lambda sitting: sitting.log(content, self.now())):
+                self.call_after_refresh(self.ask_on)
+
+        self.ask_choice(f"statement {item} of 10", choices, answered, cancelled=lambda: None)
+
+    def action_undo(self) -> None:
+        """Take the last entry back."""
+        live = self.live
+        if live is None:
+            return
+        struck: list[j.Entry] = []
+        if self.record(lambda sitting: struck.append(sitting.undo(self.now()))):
+            self.tell(f"Taken back: {struck[0].content.kind.replace('_', ' ')}. It stays in the journal, struck.")
+            self.ask_on()
