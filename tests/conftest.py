@@ -1,0 +1,69 @@
+"""Shared fixtures: one demo study is built a session, and copied for whoever changes it."""
+
+import os
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from fresh_chair.services.desk import Desk, create_study, open_desk
+from fresh_chair.services.studies import new_demo
+from tests.builders import FakeClock, small_study
+
+
+@pytest.fixture(autouse=True)
+def _own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """No test reads or writes the user's own list of recent studies."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    monkeypatch.setenv("LANG", "C.UTF-8")
+    monkeypatch.delenv("LC_ALL", raising=False)
+
+
+@pytest.fixture(scope="session")
+def _demo_master(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    path = tmp_path_factory.mktemp("demo") / "demo.fresh"
+    new_demo(path)
+    return path
+
+
+@pytest.fixture
+def demo_path(_demo_master: Path, tmp_path: Path) -> Path:
+    """A demo study of one's own."""
+    return Path(shutil.copy(_demo_master, tmp_path / "demo.fresh"))
+
+
+@pytest.fixture
+def small_path(tmp_path: Path) -> Path:
+    """A small study nobody has sat for."""
+    path = tmp_path / "small.fresh"
+    create_study(path, small_study())
+    return path
+
+
+@pytest.fixture
+def clock() -> FakeClock:
+    """A clock the test moves."""
+    return FakeClock()
+
+
+@pytest.fixture
+def desk(small_path: Path, clock: FakeClock) -> Iterator[Desk]:
+    """A small study, open for writing."""
+    opened = open_desk(small_path)
+    opened.clock = clock
+    yield opened
+    opened.close()
+
+
+@pytest.fixture
+def demo(demo_path: Path) -> Iterator[Desk]:
+    """The demo study, open for writing."""
+    opened = open_desk(demo_path)
+    yield opened
+    opened.close()
+
+
+def running_as_root() -> bool:
+    """Whether file permissions stop nobody here."""
+    return os.geteuid() == 0

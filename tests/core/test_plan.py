@@ -1,0 +1,116 @@
+"""What is decided before anyone sits down."""
+
+from collections import Counter
+from itertools import pairwise
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import ValidationError
+
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.orders import seats_for, shuffled_cards, williams_orders
+from fresh_chair.core.outline import study_from_outline
+from fresh_chair.core.study import Study, participant_code
+from fresh_chair.core.text import legible, legible_lines
+from fresh_chair.demo.writing import scenario
+from tests.builders import small_study
+
+
+@given(st.integers(2, 12))
+def test_williams_orders_balance_positions_and_neighbours(count: int) -> None:
+    orders = williams_orders(count)
+    positions = Counter((place, thing) for order in orders for place, thing in enumerate(order))
+    neighbours = Counter(pair for order in orders for pair in pairwise(order))
+    assert len(set(positions.values())) == 1
+    assert len(positions) == count * count
+    assert len(set(neighbours.values())) == 1
+    assert len(neighbours) == count * (count - 1)
+
+
+def test_williams_square_of_four_is_the_one_of_1949() -> None:
+    # Williams (1949), first row 1 2 4 3 for n = 4, the others by adding one modulo four.
+    assert [tuple(thing + 1 for thing in order) for order in williams_orders(4)] == [
+        (1, 2, 4, 3),
+        (2, 3, 1, 4),
+        (3, 4, 2, 1),
+        (4, 1, 3, 2),
+    ]
+
+
+def test_everybody_sits_at_every_chair_once_and_first_sittings_come_first() -> None:
+    study = small_study(people=6, chairs=3)
+    assert Counter((seat.participant, seat.chair) for seat in study.seats).total() == 18
+    assert len({(seat.participant, seat.chair) for seat in study.seats}) == 18
+    assert [seat.position for seat in study.seats] == [1] * 6 + [2] * 6 + [3] * 6
+    assert [seat.number for seat in study.seats] == list(range(1, 19))
+
+
+def test_the_same_seed_shuffles_the_same_and_adding_people_changes_nobody() -> None:
+    small, large = small_study(people=2, cards=8), small_study(people=5, cards=8)
+    order = {(s.participant, s.chair): (s.cards, s.position) for s in large.seats}
+    assert all(order[s.participant, s.chair] == (s.cards, s.position) for s in small.seats)
+    cards = small.cards
+    assert shuffled_cards(cards, seed=1, who="x") == shuffled_cards(cards, seed=1, who="x")
+    assert len({shuffled_cards(cards, seed=seed, who="x") for seed in range(20)}) > 10
+
+
+def test_a_study_without_chairs_seats_nobody() -> None:
+    study = small_study()
+    assert seats_for(study.people, (), study.cards, seed=1) == ()
+
+
+@pytest.mark.parametrize("code", ["P01", "a", "x-1_y", "7"])
+def test_codes_are_kept_as_typed(code: str) -> None:
+    assert participant_code(code) == code
+
+
+@pytest.mark.parametrize(
+    "code", ["", " ", "[red]P1[/]", "P\x1b[31m", "P" * 300, "Anna Berg", "P\n1", "-x", "Ö1", "P1\u202e"]
+)
+def test_what_is_no_code_is_refused_in_one_harmless_sentence(code: str) -> None:
+    with pytest.raises(InputError) as caught:
+        participant_code(code)
+    said = str(caught.value)
+    assert "1 to 16 letters" in said
+    assert not any(ord(letter) < 32 or letter == "\u202e" for letter in said)
+    assert len(said) < 220
+
+
+@given(st.text())
+def test_legible_text_is_one_line_that_cannot_act(text: str) -> None:
+    shown = legible(text)
+    assert not any(ord(letter) < 32 or 0x7F <= ord(letter) < 0xA0 for letter in shown)
+    assert "\x1b" not in legible_lines(text)
+
+
+def test_an_outline_becomes_a_study() -> None:
+    study = study_from_outline(scenario(), name="scenario.toml", study_id="x")
+    assert (len(study.people), len(study.chairs), len(study.cards), len(study.seats)) == (6, 3, 8, 18)
+
+
+def test_all_problems_of_an_outline_are_said_at_once_as_reason_at_place() -> None:
+    broken = scenario().replace('letter = "B"', 'letter = "bee"').replace('code = "P03"', 'code = "P 03"')
+    broken = broken.replace("limit_seconds = 480", "limit_seconds = -5")
+    with pytest.raises(InputError) as caught:
+        study_from_outline(broken, name="plan.toml", study_id="x")
+    said = str(caught.value)
+    for place in ("@ chairs[2].letter", "@ cards[2].limit_seconds", "@ people[3].code"):
+        assert place in said
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [("outline = 1\ntitle = ", "not valid TOML"), ('title = "x"', "outline = None"), ("outline = 9", "outline = 9")],
+)
+def test_a_text_that_is_no_outline_is_said_to_be_none(text: str, said: str) -> None:
+    with pytest.raises(InputError, match=said):
+        study_from_outline(text, name="plan.toml", study_id="x")
+
+
+def test_a_plan_that_does_not_hold_together_is_refused() -> None:
+    whole = small_study().model_dump()
+    whole["people"] = whole["people"] + (whole["people"][0],)
+    whole["seats"] = tuple({**seat, "chair": "Z"} for seat in whole["seats"])
+    with pytest.raises(ValidationError, match=r"listed twice.*no chair that is listed"):
+        Study.model_validate(whole)
