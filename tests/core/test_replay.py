@@ -42,7 +42,8 @@ KEYS = st.sampled_from(["wait", "aside", "helped", "wrong", "snag", "undo", "sto
 @given(st.lists(st.tuples(KEYS, st.integers(0, 10**11)), max_size=60))
 def test_lanes_add_up_to_elapsed_time_whatever_keys_are_pressed(presses: list[tuple[str, int]]) -> None:
     cards = tuple(f"c{number}" for number in range(20))
-    clock, entries = FakeClock(), []
+    clock = FakeClock()
+    entries: list[Entry] = []
     state = Sitting(1, cards)
 
     def press(content: j.Content) -> None:

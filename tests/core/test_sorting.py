@@ -40,7 +40,11 @@ def test_a_snag_is_in_one_finding_at_a_time() -> None:
 
 
 def test_the_last_severity_holds_and_the_first_stays_on_the_ledger() -> None:
-    contents = [FindingOpened("f", "x"), SeverityJudged("f", 1, "mild"), SeverityJudged("f", 3, "blocks two")]
+    contents: list[SortContent] = [
+        FindingOpened("f", "x"),
+        SeverityJudged("f", 1, "mild"),
+        SeverityJudged("f", 3, "blocks two"),
+    ]
     ledger = ledger_of(*contents)
     assert (ledger.findings["f"].severity, ledger.findings["f"].reason, ledger.entries) == (3, "blocks two", 3)
 

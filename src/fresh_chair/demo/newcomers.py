@@ -138,7 +138,7 @@ def _special(seat: Seat, card: TaskCard) -> Behaviour | None:
         reason = "the wireless network Harbour-Guest was down: its box had been unplugged for the vacuum cleaner"
         note = Happening(0.9, "note", words="box in the corridor has no light; nobody at any chair would get online")
         return Behaviour(74.0, (Happening(0.5, "wrong_place"), note), Outcome.VOID, reason, False, None)
-    if (seat.chair, card.id, seat.participant) == ("B", "painting-program", "P05"):
+    if (seat.chair, card.id, seat.participant) == ("B", "painting-program", "P06"):
         snag = Happening(0.8, "snag", words="program list closes itself the moment a name is typed, three times")
         reason = "the program list crashes on typing; nothing can be found or installed"
         return Behaviour(141.0, (Happening(0.55, "wait", 38.0), snag), Outcome.BLOCKED, reason, False, 1)

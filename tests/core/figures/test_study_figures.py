@@ -1,6 +1,7 @@
 """Ease, usability, Holm, order effects, cells and the sentences they allow: law 4."""
 
 import random
+from dataclasses import replace
 from itertools import pairwise
 from math import exp
 
@@ -11,7 +12,7 @@ from scipy import stats
 
 from fresh_chair.core.figures.cell import all_cells, cell_figures
 from fresh_chair.core.figures.correction import holm
-from fresh_chair.core.figures.facts import AttemptFact, facts_of
+from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.figures.position import position_effects
 from fresh_chair.core.figures.satisfaction import ease_mean, sus_mean, sus_score
 from fresh_chair.core.figures.verdict import Measure, Verdict, compare_all, sentences, unlike_conditions
@@ -90,8 +91,8 @@ def test_the_censored_time_is_the_default_wherever_anybody_did_not_complete() ->
 
 
 def test_said_done_was_not_is_counted_on_its_own_and_a_later_try_stays_apart() -> None:
-    believed = AttemptFact(**{**_as_dict(fact("P01", "A", outcome=Outcome.PARTLY)), "said_done": True})
-    again = AttemptFact(**{**_as_dict(fact("P01", "A")), "first_try": False})
+    believed = replace(fact("P01", "A", outcome=Outcome.PARTLY), said_done=True)
+    again = replace(fact("P01", "A"), first_try=False)
     cell = cell_figures("c", "A", [believed, again])
     assert (cell.said_done_was_not, cell.n, cell.later_tries, cell.lenient.x) == (1, 1, 1, 0)
 
@@ -137,8 +138,7 @@ def test_no_difference_is_an_answer_only_where_a_worthwhile_one_would_have_shown
     facts = [fact(f"P{n:02}", chair, 30.0 * exp(noise.gauss(0, 0.15))) for n in range(1, 21) for chair in "AB"]
     judged = {c.measure: c for c in compare_all(study, facts)["card-1"]}
     assert judged[Measure.TIME].verdict is Verdict.NO_DIFFERENCE
-    assert judged[Measure.TIME].detectable is not None
-    assert judged[Measure.TIME].detectable < 1.5
+    assert (judged[Measure.TIME].detectable or 9) < 1.5
 
 
 def test_only_people_who_were_at_both_chairs_are_compared() -> None:
@@ -196,7 +196,3 @@ def test_nothing_to_compare_is_said_too() -> None:
     study: Study = small_study(cards=1)
     said = sentences(study, compare_all(study, [])["card-1"])
     assert all("nobody" in sentence for sentence in said)
-
-
-def _as_dict(item: AttemptFact) -> dict[str, object]:
-    return {name: getattr(item, name) for name in AttemptFact.__dataclass_fields__}
