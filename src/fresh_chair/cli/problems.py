@@ -5,8 +5,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
-import click
-
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import legible_lines
 
@@ -26,11 +24,10 @@ def said() -> Iterator[Result]:
         yield result
     except FreshChairError as problem:
         result.code = _say(f"{problem.title}\n{problem.hint}" if problem.hint else problem.title, 1)
-    except click.exceptions.Exit as ended:
-        result.code = ended.exit_code
-    except click.ClickException as problem:
-        result.code = _say(problem.format_message(), 2)
-    except (KeyboardInterrupt, click.Abort):
+    except SystemExit as ended:
+        # Usage errors, help and the version: Typer has said its sentence already.
+        result.code = ended.code if isinstance(ended.code, int) else 1 if ended.code else 0
+    except KeyboardInterrupt:
         result.code = _say("Stopped.", 130)
     except BrokenPipeError:
         sys.stderr.close()

@@ -32,7 +32,7 @@ LightOption = Annotated[bool, typer.Option("--light", help="Start in daylight co
 def run(arguments: Sequence[str]) -> int:
     """Run the program; returns its exit code."""
     with said() as result:
-        app(args=list(arguments), standalone_mode=False)
+        app(args=list(arguments), prog_name="fresh-chair")
     return result.code
 
 

@@ -11,6 +11,7 @@ from fresh_chair.core.journal import Entry, body_of
 from fresh_chair.core.piles import Piles, Snag
 from fresh_chair.core.replay import entry_times
 from fresh_chair.core.study import Study
+from fresh_chair.core.text import legible
 
 ATTEMPT_COLUMNS = (
     "study",
@@ -160,8 +161,8 @@ def harmless(value: Cell) -> str:
         return "true" if value else "false"
     if isinstance(value, int | float):
         return f"{value:.9g}" if isinstance(value, float) else str(value)
-    text = value.replace("\r", " ").replace("\n", " ").replace("\0", "")
-    return f"'{text}" if text.lstrip()[:1] in ("=", "+", "-", "@", "\t") or text[:1] == "\t" else text
+    text = legible(value)
+    return f"'{text}" if text.lstrip()[:1] in ("=", "+", "-", "@") else text
 
 
 def _table(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:

@@ -1,0 +1,85 @@
+"""Law 8: the command line, as a process of its own."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from fresh_chair import __version__
+from fresh_chair.demo.writing import scenario
+
+
+def fresh_chair(*arguments: str | Path) -> "subprocess.CompletedProcess[str]":
+    return subprocess.run(
+        [sys.executable, "-m", "fresh_chair", *map(str, arguments)],
+        capture_output=True,
+        text=True,
+        check=False,
+        stdin=subprocess.DEVNULL,
+    )
+
+
+def test_the_demo_is_built_told_exported_and_checked(tmp_path: Path) -> None:
+    study = tmp_path / "demo.fresh"
+    assert fresh_chair("demo", "--to", study, "--no-open").returncode == 0
+    assert fresh_chair("report", study, "--to", tmp_path / "report").returncode == 0
+    assert fresh_chair("export", study, "--to", tmp_path / "data").returncode == 0
+    names = {path.name for path in [*(tmp_path / "report").iterdir(), *(tmp_path / "data").iterdir()]}
+    assert names == {
+        *("outcomes.svg", "outcomes.pdf", "times.svg", "times.pdf", "report.md", "report.html"),
+        *("attempts.csv", "marks.csv", "snags.csv", "study.json"),
+    }
+    checked = fresh_chair("check", study)
+    assert (checked.returncode, "Nothing is wrong" in checked.stdout) == (0, True)
+    figures = json.loads(fresh_chair("figures", study, "--json").stdout)
+    assert len(figures["cells"]) == 24
+    table = fresh_chair("figures", study).stdout
+    assert "of 5 (" in table
+
+
+def test_a_study_is_made_from_an_outline(tmp_path: Path) -> None:
+    outline = tmp_path / "plan.toml"
+    outline.write_text(scenario(), encoding="utf-8")
+    made = fresh_chair("new", tmp_path / "s.fresh", "--outline", outline)
+    assert made.returncode == 0
+    assert "18 sittings planned" in made.stdout
+    assert fresh_chair("new", tmp_path / "s.fresh").returncode == 1
+
+
+def test_a_study_can_be_told_while_somebody_writes_it(demo_path: Path, tmp_path: Path) -> None:
+    from fresh_chair.services.desk import open_desk
+
+    desk = open_desk(demo_path)
+    assert desk.writable
+    assert fresh_chair("export", demo_path, "--to", tmp_path / "d").returncode == 0
+    desk.close()
+
+
+@pytest.mark.parametrize("command", [("open",), ("check",), ("figures", "--json"), ("export", "--to", "x")])
+@pytest.mark.parametrize("content", [None, b"a letter", b"SQLite format 3\x00" + bytes(200)])
+def test_a_wrong_file_gets_one_sentence_and_no_traceback(
+    tmp_path: Path, command: tuple[str, ...], content: bytes | None
+) -> None:
+    path = tmp_path / "wrong \x1b[31m.fresh"
+    if content is not None:
+        path.write_bytes(content)
+    ended = fresh_chair(command[0], path, *command[1:])
+    assert ended.returncode == 1
+    assert ended.stderr.startswith("fresh-chair: ")
+    assert "Traceback" not in ended.stderr
+    assert "\x1b" not in ended.stderr
+    assert ended.stderr.count("\n") <= 3
+
+
+def test_wrong_words_and_the_version() -> None:
+    wrong = fresh_chair("fly")
+    assert (wrong.returncode, "Traceback" in wrong.stderr) == (2, False)
+    assert fresh_chair("--version").stdout.strip() == f"fresh-chair {__version__}"
+
+
+def test_help_names_every_command() -> None:
+    said = fresh_chair("--help").stdout
+    for command in ("new", "open", "demo", "report", "export", "figures", "check"):
+        assert f"  {command}" in said

@@ -1,0 +1,154 @@
+"""What leaves the study: complete, open, and harmless."""
+
+import csv
+import json
+from html.parser import HTMLParser
+from io import StringIO
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import TypeAdapter
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.errors import OutsideError
+from fresh_chair.services.desk import Desk
+from fresh_chair.services.live import LiveSitting
+from fresh_chair.services.sorting import open_finding
+from fresh_chair.services.telling import figures_of, write_export, write_report
+from fresh_chair.tell.open_data import StudyExport, schema
+from fresh_chair.tell.tables import ATTEMPT_COLUMNS, harmless
+
+HOSTILE = '<script>alert(1)</script> =cmd|calc \x1b[31m **bold** [link](x) "q" $x^2$'
+
+
+def rows(folder: Path, name: str) -> list[dict[str, str]]:
+    return list(csv.DictReader(StringIO((folder / name).read_text(encoding="utf-8"))))
+
+
+@pytest.fixture
+def told(demo: Desk, tmp_path: Path) -> Path:
+    folder = tmp_path / "told"
+    assert len([*write_report(demo, folder), *write_export(demo, folder)]) == 10
+    return folder
+
+
+def test_attempts_have_a_row_each_with_units_in_the_names(demo: Desk, told: Path) -> None:
+    wanted = {"study", "sitting", "participant", "chair", "task", "attempt", "outcome", "ease"}
+    wanted |= {f"{time}_seconds" for time in ("hands", "wait", "aside", "elapsed")}
+    assert wanted <= set(ATTEMPT_COLUMNS)
+    attempts = rows(told, "attempts.csv")
+    assert len(attempts) == len(demo.facts())
+    for row in attempts:
+        parts = sum(float(row[f"{lane}_seconds"]) for lane in ("hands", "wait", "aside"))
+        assert parts == pytest.approx(float(row["elapsed_seconds"]), abs=1e-5)
+        assert row["ease"] == "" or 1 <= int(row["ease"]) <= 7
+
+
+def test_every_entry_of_every_journal_is_a_row_of_marks(demo: Desk, told: Path) -> None:
+    marks = rows(told, "marks.csv")
+    assert [(int(m["sitting"]), int(m["entry"]), m["id"]) for m in marks] == [
+        (number, entry.number, entry.id) for number in sorted(demo.entries) for entry in demo.entries[number]
+    ]
+
+
+def test_snags_name_the_finding_they_were_put_into(demo: Desk, told: Path) -> None:
+    snags = rows(told, "snags.csv")
+    sorted_ones = {row["id"]: row["finding"] for row in snags if row["finding"]}
+    assert sorted_ones == demo.ledger.finding_of
+    assert all(row["severity"] in ("", "0", "1", "2", "3", "4") for row in snags)
+
+
+def test_the_whole_study_fits_its_documented_schema(demo: Desk, told: Path) -> None:
+    text = (told / "study.json").read_text(encoding="utf-8")
+    export = StudyExport.model_validate_json(text)
+    assert export.study == demo.study
+    assert sum(len(sitting.entries) for sitting in export.sittings) == sum(map(len, demo.entries.values()))
+    documented = Path(__file__).parents[2] / "docs" / "study-export.schema.json"
+    assert json.loads(documented.read_text(encoding="utf-8")) == json.loads(json.dumps(schema()))
+
+
+def test_every_cell_of_the_figures_has_counts_estimates_methods_and_n(demo: Desk) -> None:
+    data = json.loads(json.dumps(figures_of(demo), allow_nan=False))
+    assert len(data["cells"]) == len(demo.study.cards) * len(demo.study.chairs)
+    for cell in data["cells"]:
+        counted = sum(n for outcome, n in cell["outcomes"].items() if outcome != "void")
+        assert counted == cell["n"] == cell["completed"]["n"] == cell["hands_seconds_all"]["n"]
+        for figure in ("completed", "completed_unaided", "hands_seconds_completed", "hands_seconds_all", "ease"):
+            assert set(cell[figure]) >= {"value", "low", "high", "n", "method", "level"}
+
+
+@given(st.text(max_size=30))
+def test_no_cell_is_taken_for_a_formula(text: str) -> None:
+    shown = harmless(text)
+    assert shown.lstrip()[:1] not in tuple("=+-@\t")
+    assert "\n" not in shown
+
+
+def test_numbers_stay_numbers() -> None:
+    assert [harmless(value) for value in (-3, 2.5, True, None)] == ["-3", "2.5", "true", ""]
+
+
+class _Tags(HTMLParser):
+    def __init__(self) -> None:
+        super().__init__()
+        self.seen: set[str] = set()
+        self.sources: list[str] = []
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        self.seen.add(tag)
+        self.sources += [
+            value or "" for name, value in attrs if name in ("src", "href") and not (value or "").startswith("#")
+        ]
+
+
+def test_hostile_words_act_nowhere(demo: Desk, tmp_path: Path) -> None:
+    live = LiveSitting(demo, demo.to_run()[0])
+    live.begin(demo.clock.now())
+    live.log(j.AttemptStarted(live.seat.cards[0]), demo.clock.now())
+    snag = live.log(j.SnagSeen(HOSTILE), demo.clock.now())
+    open_finding(demo, HOSTILE, [snag.id])
+    list(write_report(demo, tmp_path / "r"))
+    list(write_export(demo, tmp_path / "r"))
+    html = (tmp_path / "r" / "report.html").read_text(encoding="utf-8")
+    tags = _Tags()
+    tags.feed(html)
+    assert "script" not in tags.seen
+    markdown = (tmp_path / "r" / "report.md").read_text(encoding="utf-8")
+    assert "\\<script\\>" in markdown
+    assert "\\*\\*bold" in markdown
+    for path in (tmp_path / "r").glob("*.[chm]*"):
+        assert "\x1b" not in path.read_text(encoding="utf-8"), path.name
+
+
+def test_the_html_report_needs_no_other_file(told: Path) -> None:
+    html = (told / "report.html").read_text(encoding="utf-8")
+    tags = _Tags()
+    tags.feed(html)
+    assert html.count("<svg") == 2
+    assert tags.sources == []
+    assert "url(http" not in html
+
+
+def test_the_report_says_what_it_is_made_from_and_that_it_is_made_up(demo: Desk, told: Path) -> None:
+    text = (told / "report.md").read_text(encoding="utf-8")
+    assert "14 sittings run, 1 broken off, 3 still to come" in text
+    assert "Sample data" in text
+    for card in demo.study.cards:
+        assert card.title.split("?")[0] in text
+
+
+def test_a_folder_that_cannot_be_written_is_said_and_the_study_untouched(demo: Desk, tmp_path: Path) -> None:
+    blocked = tmp_path / "file"
+    blocked.write_text("x")
+    with pytest.raises(OutsideError, match="cannot be written"):
+        list(write_report(demo, blocked / "sub"))
+    assert blocked.read_text() == "x"
+
+
+def test_an_empty_study_can_be_told_too(desk: Desk, tmp_path: Path) -> None:
+    assert len([*write_report(desk, tmp_path / "t"), *write_export(desk, tmp_path / "t")]) == 10
+    assert rows(tmp_path / "t", "attempts.csv") == []
+    assert "None has been sorted yet" in (tmp_path / "t" / "report.md").read_text(encoding="utf-8")
+    assert TypeAdapter(StudyExport).validate_json((tmp_path / "t" / "study.json").read_bytes()).sittings == []
