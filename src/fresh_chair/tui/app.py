@@ -2,10 +2,12 @@
 
 from functools import partial
 from pathlib import Path
+from typing import ClassVar
 
 from textual import on, work
 from textual.app import App
 from textual.binding import Binding
+from textual.scrollbar import ScrollBar, ScrollBarRender
 
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.journal import Gap
@@ -52,6 +54,13 @@ def place_class(name: str) -> type[Place]:
             return Tell
 
 
+class PlainScrollBar(ScrollBarRender):
+    """A scroll bar of coloured spaces, for terminals without block glyphs."""
+
+    VERTICAL_BARS: ClassVar[list[str]] = [" "] * 8
+    HORIZONTAL_BARS: ClassVar[list[str]] = [" "] * 8
+
+
 class FreshChair(App[None]):
     """The full-screen application on one open study.
 
@@ -70,6 +79,7 @@ class FreshChair(App[None]):
         super().__init__()
         self.session = Session(desk, PLAIN if plain else FULL)
         self._light = light
+        self.set_class(plain, "plain")
         self.bug_report: Path | None = None
 
     def get_theme_variable_defaults(self) -> dict[str, str]:
@@ -181,6 +191,8 @@ class FreshChair(App[None]):
 
 def run(desk: Desk, *, plain: bool, light: bool) -> int:
     """Run the application until the user leaves; returns the exit code."""
+    if plain:
+        ScrollBar.renderer = PlainScrollBar
     app = FreshChair(desk, plain=plain, light=light)
     app.run()
     if app.return_code:

@@ -46,6 +46,7 @@ class Sort(Place):
         self._piles = Piles((), ())
         self._taken: set[str] = set()
         self._inside: str | None = None
+        self._pile = "loose"
 
     def middle(self) -> ComposeResult:
         """Two piles and what belongs to the finding in hand."""
@@ -61,8 +62,7 @@ class Sort(Place):
 
     def main(self) -> Widget | None:
         """Whichever pile had the keys last; the snags at first."""
-        focused = self.focused
-        return focused if isinstance(focused, OptionList) else self.query_one("#loose", OptionList)
+        return self.query_one(f"#{self._pile}", OptionList)
 
     def arrived(self) -> None:
         """Show both piles."""
@@ -102,7 +102,9 @@ class Sort(Place):
         pile.clear_options()
         pile.add_options(options)
         if options:
-            pile.highlighted = min(kept if kept is not None else 1, len(options) - 1)
+            start = min(kept or 0, len(options) - 1)
+            order = [*range(start, len(options)), *range(start - 1, -1, -1)]
+            pile.highlighted = next(place for place in order if not options[place].disabled)
         taken = f", {len(self._taken)} taken up" if self._taken else ""
         head = f"loose snags: {len(snags)}{taken}" if self._inside is None else f"in this finding: {len(snags)}{taken}"
         if not snags and self._inside is None:
@@ -134,8 +136,8 @@ class Sort(Place):
         if self._piles.findings:
             pile.highlighted = min(kept or 0, len(self._piles.findings) - 1)
         unjudged = sum(finding.severity is None for finding in self._piles.findings)
-        head = f"findings: {len(self._piles.findings)}, and how many people met each" + (
-            f", {unjudged} without severity" if unjudged else ""
+        head = f"findings: {len(self._piles.findings)}, with people who met each" + (
+            f"; {unjudged} unjudged" if unjudged else ""
         )
         if not self._piles.findings:
             head = "No findings yet. Take up snags that belong together, then o."
@@ -216,6 +218,8 @@ class Sort(Place):
 
     @on(events.DescendantFocus)
     def _focus_moved(self) -> None:
+        if isinstance(self.focused, OptionList) and self.focused.id is not None:
+            self._pile = self.focused.id
         self.refresh_bindings()
 
     @on(OptionList.OptionSelected)
@@ -251,10 +255,7 @@ class Sort(Place):
         if snag is None:
             return
         self._taken ^= {snag.id}
-        pile = self.query_one("#loose", OptionList)
-        place = pile.highlighted
         self._draw_loose()
-        pile.highlighted = place
         self.refresh_bindings()
 
     def _chosen(self) -> list[str]:

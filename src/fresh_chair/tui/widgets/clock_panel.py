@@ -44,8 +44,8 @@ class ClockPanel(Widget):
     def _digits(self, face: ClockFace) -> list[Content]:
         hands, wait = clock_text(face.hands_ns), clock_text(face.wait_ns)
         width = self.size.width
-        wide = width >= digits_width(hands, wide=True) + digits_width(wait, wide=False) + 8
-        both_wide = width >= digits_width(hands, wide=True) + digits_width(wait, wide=True) + 8
+        wide = width >= digits_width(hands, wide=True) + digits_width(wait, wide=False) + 6
+        both_wide = width >= digits_width(hands, wide=True) + digits_width(wait, wide=True) + 6
         over = face.hands_ns > face.limit_ns
         live = {lane: face.lane is lane for lane in Lane}
         pixel = self._signs.pixel
@@ -60,13 +60,13 @@ class ClockPanel(Widget):
         )
         left = big_digits(hands, colour, pixel=pixel, wide=wide)
         right = big_digits(wait, "$tide" if live[Lane.WAIT] else "$thread", pixel=pixel, wide=both_wide)
-        gap = " " * 6
+        gap = " " * 5
         rows = [Content.assemble(one, gap, other) for one, other in zip(left, right, strict=True)]
         first = digits_width(hands, wide=wide) + len(gap)
         names = Content.assemble(
             (self._lane_name("hands", live[Lane.HANDS]).ljust(first), "bold $lamp" if live[Lane.HANDS] else "$thread"),
             (self._lane_name("wait", live[Lane.WAIT]), "bold $tide" if live[Lane.WAIT] else "$thread"),
-            ("      " + self._lane_name("aside", live[Lane.ASIDE]), "bold $plum" if live[Lane.ASIDE] else "$thread"),
+            ("   " + self._lane_name("aside", live[Lane.ASIDE]), "bold $plum" if live[Lane.ASIDE] else "$thread"),
             (f" {clock_text(face.aside_ns)}", "bold $plum" if live[Lane.ASIDE] else "$thread"),
         )
         return [*rows, names, self._marks_in_words(face, over)]

@@ -1,0 +1,37 @@
+"""Running the application inside a test, at the two sizes that matter."""
+
+from collections.abc import Callable
+
+from textual.pilot import Pilot
+
+from fresh_chair.tui.app import FreshChair
+
+WIDE = (142, 38)
+SMALL = (80, 24)
+SIZES = [WIDE, SMALL]
+
+
+async def until(pilot: Pilot[None], condition: Callable[[], object], *, most: int = 600) -> None:
+    """Let the application work until something is so; fail where it never is."""
+    for _ in range(most):
+        if condition():
+            return
+        await pilot.pause(0.01)
+    raise AssertionError("it never came to be so")
+
+
+def picture(app: FreshChair) -> str:
+    """What is on the screen, as text."""
+    screen = app.screen
+    compositor = screen._compositor
+    return "\n".join(strip.text for strip in compositor.render_strips())
+
+
+def shows(app: FreshChair, *texts: str) -> Callable[[], bool]:
+    """A condition: all of these stand on the screen."""
+
+    def condition() -> bool:
+        seen = picture(app)
+        return all(text in seen for text in texts)
+
+    return condition

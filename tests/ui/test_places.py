@@ -1,0 +1,259 @@
+"""The six places and the frame around them."""
+
+from pathlib import Path
+
+import pytest
+from textual.widgets import OptionList
+
+from fresh_chair.services.desk import Desk, create_study, open_desk
+from fresh_chair.store.recent import RecentStudies
+from fresh_chair.tui.app import FreshChair
+from fresh_chair.tui.place import Place
+from fresh_chair.tui.screens.help import Help
+from fresh_chair.tui.screens.plan import Plan
+from fresh_chair.tui.screens.sit import Sit
+from fresh_chair.tui.screens.sort import Sort
+from fresh_chair.tui.screens.weigh import Weigh
+from fresh_chair.tui.start import Begun, Start
+from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
+from tests.builders import small_study
+from tests.ui.conftest import SIZES, WIDE, picture, shows, until
+
+MARKS = {
+    "1": "Saltmarsh 9",
+    "2": "who it says it is",
+    "3": "Nobody is sitting",
+    "4": "findings:",
+    "5": "hands time",
+    "6": "outcomes.svg",
+}
+
+
+@pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
+@pytest.mark.parametrize("light", [False, True], ids=["dusk", "light"])
+async def test_every_place_opens_by_its_digit_and_shows_its_picture(
+    demo: Desk, size: tuple[int, int], light: bool
+) -> None:
+    app = FreshChair(demo, light=light)
+    async with app.run_test(size=size) as pilot:
+        for digit, mark in MARKS.items():
+            await pilot.press(digit)
+            await until(pilot, shows(app, mark))
+
+
+async def test_plain_signs_are_ascii(demo: Desk) -> None:
+    app = FreshChair(demo, plain=True)
+    async with app.run_test(size=(120, 34)) as pilot:
+        for digit, mark in MARKS.items():
+            await pilot.press(digit)
+            await until(pilot, shows(app, mark))
+            strange = {letter for letter in picture(app) if ord(letter) > 127}
+            # The curly quotes are the study's own words; the blocks are scroll bars, which `run` makes plain.
+            assert strange <= set("“”…←→▁▂▃▄▅▆▇█"), (digit, strange)
+
+
+async def test_the_board_shows_where_everybody_stands(demo: Desk) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: "P06" in picture(app))
+        shown = picture(app)
+        assert shown.count(" run ") == 14
+        assert "broken off" in shown
+        assert "next" in shown
+        assert "Nobody has sat here yet. Enter seats." in shown
+
+
+async def test_enter_on_a_run_sitting_looks_back_at_it(demo: Desk) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+        await pilot.press("up", "up", "up", "enter")
+        await until(pilot, lambda: isinstance(app.screen, Sit) and "System Usability Scale" in picture(app))
+        before = picture(app)
+        await pilot.press("up", "up")
+        await until(pilot, lambda: picture(app) != before)
+        assert sum(map(len, demo.entries.values())) == sum(len(e) for e in demo.journals.all().values())
+
+
+async def test_a_hostile_code_is_refused_and_what_was_typed_stays(demo: Desk) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=(80, 24)) as pilot:
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+        await pilot.press("a", *"[red]x", "enter")
+        await until(pilot, lambda: "cannot be a participant's code" in picture(app))
+        assert app.screen.query_one(WordLine).asking
+        await pilot.press("escape", "a", *"P07", "enter")
+        await until(pilot, lambda: "P07 has a seat at every chair" in picture(app))
+        assert len(demo.study.people) == 7
+
+
+async def test_snags_are_taken_up_and_put_into_a_finding(demo: Desk) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await pilot.press("4")
+        await until(pilot, lambda: isinstance(app.screen, Sort) and "loose snags: " in picture(app))
+        loose = len(app.screen.query_one("#loose", OptionList).options)
+        before = dict(demo.ledger.finding_of)
+        await pilot.press("space", "down", "space", "o", *"dark is hidden", "enter")
+        await until(pilot, lambda: len(demo.ledger.finding_of) == len(before) + 2)
+        assert "dark is hidden" in picture(app)
+        await pilot.press("space", "right", "home", "enter")
+        await until(pilot, lambda: len(demo.ledger.finding_of) == len(before) + 3)
+        assert len(app.screen.query_one("#loose", OptionList).options) < loose
+        await pilot.press("end", "v")
+        await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
+        await pilot.press("3", *"because", "enter")
+        await until(pilot, lambda: any(f.reason.endswith("because") for f in demo.ledger.findings.values()))
+        await pilot.press("i")
+        await until(pilot, lambda: "in this finding" in picture(app))
+        await pilot.press("x")
+        await until(pilot, lambda: len(demo.ledger.finding_of) == len(before) + 2)
+
+
+async def test_the_figures_change_when_a_sitting_is_run(demo: Desk) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await pilot.press("5")
+        await until(pilot, lambda: isinstance(app.screen, Weigh) and "too few to tell" in picture(app))
+        assert "5/5" in picture(app)
+        await pilot.press("1")
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+        await pilot.press("enter")
+        await until(pilot, lambda: isinstance(app.screen, Sit))
+        await pilot.press("enter", "enter")
+        await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
+        await pilot.press("g")
+        await until(pilot, lambda: app.session.live is not None and app.session.live.state.attempts[0].outcome)
+        await pilot.press("escape", "5")
+        await until(pilot, lambda: isinstance(app.screen, Weigh) and "4/6" in picture(app))
+
+
+async def test_the_report_is_written_from_the_screen(demo: Desk, tmp_path: Path) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await pilot.press("6")
+        await until(pilot, lambda: "outcomes.svg" in picture(app))
+        await pilot.press("o", "enter")
+        await until(pilot, lambda: "4 files are in" in picture(app))
+        await pilot.press("w", "enter")
+        await until(pilot, lambda: "6 files are in" in picture(app), most=3000)
+    written = {path.name for path in tmp_path.glob("demo-*/*")}
+    assert {"report.html", "times.pdf", "attempts.csv", "study.json"} <= written
+
+
+async def test_help_says_what_works_here_and_closes(demo: Desk) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: isinstance(app.screen, Place))
+        await pilot.press("question_mark")
+        await until(pilot, lambda: isinstance(app.screen, Help))
+        assert "Invite one more person" in picture(app)
+        assert "completed unaided" in picture(app)
+        await pilot.press("escape")
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+
+
+async def test_everything_in_the_frame_can_be_clicked(demo: Desk) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+        await pilot.click(offset=(3, 8))
+        await until(pilot, lambda: isinstance(app.screen, Sort))
+        await pilot.click(offset=(3, 2))
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+        line = picture(app).split("\n")[-1]
+        await pilot.click(offset=(line.index("add a person") + 1, 37))
+        await until(pilot, lambda: app.screen.query_one(WordLine).asking)
+
+
+async def test_a_window_of_twenty_columns_says_so_and_loses_nothing(demo: Desk) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+        await pilot.press("enter")
+        await until(pilot, lambda: isinstance(app.screen, Sit))
+        await pilot.press("enter")
+        await pilot.resize_terminal(20, 10)
+        await until(pilot, lambda: "Window too small" in picture(app))
+        assert "hands" in picture(app)
+        await pilot.press("p")
+        await pilot.resize_terminal(*WIDE)
+        await until(pilot, lambda: "wrong place" in picture(app))
+
+
+async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo: Desk) -> None:
+    reader = open_desk(demo.file.path, write=False)
+    app = FreshChair(reader)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: "reading only" in picture(app))
+        await pilot.press("enter")
+        await until(pilot, lambda: "open for reading only" in picture(app))
+        demo.add_person("P08")
+        await pilot.press("2")
+        await pilot.press("1")
+        await until(pilot, lambda: "P08" in picture(app))
+    reader.close()
+
+
+async def test_hostile_text_from_a_file_is_shown_and_does_nothing(tmp_path: Path) -> None:
+    study = small_study()
+    hostile = "[bold red]x[/] \x1b[2J\u202e $lamp"
+    chairs = tuple(chair.model_copy(update={"name": hostile, "desktop": hostile}) for chair in study.chairs)
+    cards = tuple(card.model_copy(update={"goal": hostile, "title": hostile}) for card in study.cards)
+    people = tuple(person.model_copy(update={"profile": hostile}) for person in study.people)
+    path = tmp_path / "hostile.fresh"
+    create_study(path, study.model_copy(update={"chairs": chairs, "cards": cards, "people": people, "title": hostile}))
+    desk = open_desk(path)
+    app = FreshChair(desk)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+        assert "[bold red]x[/] ␛[2J" in picture(app)
+        for digit in "24561":
+            await pilot.press(digit)
+            await pilot.pause(0.05)
+            assert "\x1b" not in picture(app)
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+        await pilot.press("enter")
+        await until(pilot, lambda: isinstance(app.screen, Sit) and "[bold red]x[/]" in picture(app))
+    desk.close()
+
+
+async def test_an_empty_study_says_how_to_begin_in_every_place(tmp_path: Path) -> None:
+    path = tmp_path / "empty.fresh"
+    create_study(path, small_study(people=0, chairs=0, cards=0))
+    desk = open_desk(path)
+    app = FreshChair(desk)
+    async with app.run_test(size=(80, 24)) as pilot:
+        await until(pilot, lambda: "fresh-chair new FILE --outline" in picture(app))
+        for digit, said in (
+            ("2", "No chair is planned"),
+            ("4", "No snags yet"),
+            ("5", "No task"),
+            ("6", "no times yet"),
+        ):
+            await pilot.press(digit)
+            await until(pilot, shows(app, said))
+        await pilot.press("1", "enter", "n", "a")
+        await until(pilot, lambda: "no chair to sit at" in picture(app))
+    desk.close()
+
+
+async def test_the_start_screen_opens_recent_studies_and_makes_the_demo(demo_path: Path, tmp_path: Path) -> None:
+    recent = RecentStudies(tmp_path / "state")
+    recent.remember(demo_path)
+    start = Start(recent)
+    async with start.run_test(size=(80, 24)) as pilot:
+        await pilot.press("enter")
+    assert start.return_value == Begun(demo_path)
+    made = tmp_path / "made.fresh"
+    again = Start(RecentStudies(tmp_path / "none"))
+    async with again.run_test(size=(80, 24)) as pilot:
+        await pilot.press("d", "ctrl+a", "ctrl+k", *str(made), "enter")
+        for _ in range(600):
+            if again.return_value is not None:
+                break
+            await pilot.pause(0.01)
+    assert again.return_value == Begun(made)
+    desk = open_desk(made)
+    assert len(desk.entries) == 15
+    desk.close()
