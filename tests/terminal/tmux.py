@@ -19,6 +19,7 @@ class Terminal:
     def __init__(self, folder: Path, *, columns: int = 120, rows: int = 34) -> None:
         self._socket = folder / "tmux.sock"
         self._size = ("-x", str(columns), "-y", str(rows))
+        self._started = False
         self._environment = {
             **{key: value for key, value in os.environ.items() if not key.startswith("TMUX")},
             "XDG_STATE_HOME": str(folder / "state"),
@@ -27,10 +28,14 @@ class Terminal:
         }
 
     def run(self, *command: str | Path) -> None:
-        """Start a command in a fresh session; a session that was there is ended."""
-        self.close()
+        """Start a command; one that ran before is ended."""
         line = " ".join(shlex.quote(str(part)) for part in command)
-        self._tmux("new-session", "-d", *self._size, f"{line}; echo ended with $?; sleep 600")
+        line = f"{line}; echo ended with $?; sleep 600"
+        if self._started:
+            self._tmux("respawn-pane", "-k", line)
+        else:
+            self._tmux("new-session", "-d", *self._size, line)
+            self._started = True
 
     def keys(self, *names: str) -> None:
         """Press keys, named as tmux names them."""
