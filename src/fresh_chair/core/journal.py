@@ -8,17 +8,14 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Annotated, Literal, get_args
 
-from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
-from pydantic.dataclasses import dataclass as checked
+from pydantic import Field
 
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.errors import JournalError
+from fresh_chair.core.codec import decoded, encoded
 from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.text import legible
 
 MAX_WORDS = 2000
 ENTRY_VERSION = 1
-_EXACT = ConfigDict(extra="forbid")
 Typed = Annotated[str, Field(max_length=MAX_WORDS)]
 
 
@@ -30,14 +27,14 @@ class Gap(StrEnum):
     VOID = "void"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class SittingBegan:
     """The participant sat down."""
 
     kind: Literal["sitting_began"] = "sitting_began"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class AttemptStarted:
     """The card was read and the clock started."""
 
@@ -45,7 +42,7 @@ class AttemptStarted:
     kind: Literal["attempt_started"] = "attempt_started"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class CardPassed:
     """The card was left out of this sitting, with why."""
 
@@ -54,56 +51,56 @@ class CardPassed:
     kind: Literal["card_passed"] = "card_passed"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class WaitBegan:
     """From here the machine is busy, not the person."""
 
     kind: Literal["wait_began"] = "wait_began"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class WaitEnded:
     """From here the person has the machine again."""
 
     kind: Literal["wait_ended"] = "wait_ended"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class AsideBegan:
     """From here time belongs neither to the person nor to the machine."""
 
     kind: Literal["aside_began"] = "aside_began"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class AsideEnded:
     """The interruption is over."""
 
     kind: Literal["aside_ended"] = "aside_ended"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class Helped:
     """The moderator helped."""
 
     kind: Literal["helped"] = "helped"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class WrongPlace:
     """The participant looked where the thing is not."""
 
     kind: Literal["wrong_place"] = "wrong_place"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class SaidDone:
     """The participant said that it is done."""
 
     kind: Literal["said_done"] = "said_done"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class SnagSeen:
     """A trouble; the words may follow."""
 
@@ -111,7 +108,7 @@ class SnagSeen:
     kind: Literal["snag"] = "snag"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class DelightSeen:
     """Something that pleased; the words may follow."""
 
@@ -119,7 +116,7 @@ class DelightSeen:
     kind: Literal["delight"] = "delight"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class NoteTaken:
     """Anything else worth keeping; the words may follow."""
 
@@ -127,7 +124,7 @@ class NoteTaken:
     kind: Literal["note"] = "note"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class Worded:
     """The words for an earlier snag, delight or note."""
 
@@ -136,14 +133,14 @@ class Worded:
     kind: Literal["worded"] = "worded"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class AttemptStopped:
     """The clock stopped; how it ended is judged next."""
 
     kind: Literal["attempt_stopped"] = "attempt_stopped"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class OutcomeJudged:
     """How the attempt ended, as the moderator judges it."""
 
@@ -152,7 +149,7 @@ class OutcomeJudged:
     kind: Literal["outcome_judged"] = "outcome_judged"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class EaseRated:
     """The Single Ease Question, 1 (very hard) to 7 (very easy); None where it was not answered."""
 
@@ -160,7 +157,7 @@ class EaseRated:
     kind: Literal["ease_rated"] = "ease_rated"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class UsabilityAnswered:
     """One answer of the System Usability Scale, 1 to 5; None where the item was left out. The last one holds."""
 
@@ -169,21 +166,21 @@ class UsabilityAnswered:
     kind: Literal["usability_answered"] = "usability_answered"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class UsabilityDeclined:
     """The System Usability Scale was not asked, or not wanted."""
 
     kind: Literal["usability_declined"] = "usability_declined"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class SittingEnded:
     """The participant got up, all done."""
 
     kind: Literal["sitting_ended"] = "sitting_ended"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class SittingBrokenOff:
     """The sitting ended before its end, with why."""
 
@@ -191,7 +188,7 @@ class SittingBrokenOff:
     kind: Literal["sitting_broken_off"] = "sitting_broken_off"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class SittingResumed:
     """The program was dead and is back.
 
@@ -212,7 +209,7 @@ class SittingResumed:
         return Moment(self.alive_ticks_ns, self.alive_boot, self.alive_wall_ns)
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class Struck:
     """A correction: an earlier entry does not hold, with why. The earlier entry stays where it is."""
 
@@ -266,13 +263,13 @@ class Entry:
     content: Content
 
 
-_CONTENT: TypeAdapter[Content] = TypeAdapter(Annotated[Content, Field(discriminator="kind")])
-KINDS = frozenset(part.__dataclass_fields__["kind"].default for part in get_args(Content))
+_KINDS: dict[str, type] = {part.__dataclass_fields__["kind"].default: part for part in get_args(Content)}
+KINDS = frozenset(_KINDS)
 
 
 def body_of(content: Content) -> str:
     """The content as the JSON object that is stored."""
-    return _CONTENT.dump_json(content).decode()
+    return encoded(content)
 
 
 def content_from(body: str, *, version: int, where: str) -> Content:
@@ -286,11 +283,5 @@ def content_from(body: str, *, version: int, where: str) -> Content:
     Raises:
         JournalError: Where the kind or version is unknown, or a field is missing or out of range.
     """
-    if version != ENTRY_VERSION:
-        raise JournalError(f"{where} was written in version {version}, which this program does not know.")
-    try:
-        return _CONTENT.validate_json(body)
-    except ValidationError as problem:
-        first = problem.errors(include_url=False, include_context=False, include_input=False)[0]
-        place = ".".join(str(part) for part in first["loc"]) or "the entry"
-        raise JournalError(f"{where} cannot be read: {legible(first['msg'])} @ {legible(place)}.") from problem
+    content: Content = decoded(_KINDS, body, version=version, known=ENTRY_VERSION, where=where)
+    return content

@@ -135,6 +135,8 @@ def _remark(sitting: Sitting, entry: Entry, content: j.Wordable, at_ns: int) -> 
     attempt = sitting.attempt
     number = attempt.number if attempt else None
     sitting.remarks[entry.id] = Remark(entry.id, content.kind, at_ns, number, content.words, entry.author)
+    if not content.words:
+        sitting.wordless.add(entry.id)
     if attempt is not None:
         attempt.snags += content.kind == "snag"
         attempt.ticks.append(Tick(content.kind, at_ns))
@@ -142,6 +144,7 @@ def _remark(sitting: Sitting, entry: Entry, content: j.Wordable, at_ns: int) -> 
 
 def _word(sitting: Sitting, entry: Entry, content: j.Worded, at_ns: int) -> None:
     sitting.remarks[content.entry].words = content.words
+    sitting.wordless.discard(content.entry)
 
 
 def _stop(sitting: Sitting, entry: Entry, content: j.AttemptStopped, at_ns: int) -> None:

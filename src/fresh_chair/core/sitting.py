@@ -51,6 +51,7 @@ class Sitting:
     cards: tuple[str, ...]
     attempts: list[Attempt] = field(default_factory=list)
     remarks: dict[str, Remark] = field(default_factory=dict)
+    wordless: set[str] = field(default_factory=set)
     passed: dict[str, str] = field(default_factory=dict)
     usability: dict[int, int | None] = field(default_factory=dict)
     usability_declined: bool = False

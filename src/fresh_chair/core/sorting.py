@@ -2,23 +2,21 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
-from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
-from pydantic.dataclasses import dataclass as checked
+from pydantic import Field
 
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.codec import decoded, encoded
 from fresh_chair.core.errors import JournalError, Refused
-from fresh_chair.core.text import legible
 
 SEVERITY_WORDS = ("no trouble", "cosmetic", "minor", "major", "catastrophe")
 LEDGER_VERSION = 1
-_EXACT = ConfigDict(extra="forbid")
 Title = Annotated[str, Field(min_length=1, max_length=200)]
 Reason = Annotated[str, Field(min_length=1, max_length=2000)]
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class FindingOpened:
     """Snags have something in common, and it has a name now."""
 
@@ -27,7 +25,7 @@ class FindingOpened:
     kind: Literal["finding_opened"] = "finding_opened"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class FindingRetitled:
     """The finding is called something better."""
 
@@ -36,7 +34,7 @@ class FindingRetitled:
     kind: Literal["finding_retitled"] = "finding_retitled"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class SnagJoined:
     """A snag belongs to a finding; it leaves the one it was in before."""
 
@@ -45,7 +43,7 @@ class SnagJoined:
     kind: Literal["snag_joined"] = "snag_joined"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class SnagParted:
     """A snag is loose again."""
 
@@ -53,7 +51,7 @@ class SnagParted:
     kind: Literal["snag_parted"] = "snag_parted"
 
 
-@checked(frozen=True, slots=True, config=_EXACT)
+@dataclass(frozen=True, slots=True)
 class SeverityJudged:
     """How bad the finding is, 0 to 4 (Nielsen 1994), and why."""
 
@@ -64,7 +62,7 @@ class SeverityJudged:
 
 
 SortContent = FindingOpened | FindingRetitled | SnagJoined | SnagParted | SeverityJudged
-_CONTENT: TypeAdapter[SortContent] = TypeAdapter(Annotated[SortContent, Field(discriminator="kind")])
+_KINDS: dict[str, type] = {part.__dataclass_fields__["kind"].default: part for part in get_args(SortContent)}
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,7 +153,7 @@ def replay_ledger(entries: Iterable[SortEntry]) -> Ledger:
 
 def sort_body(content: SortContent) -> str:
     """The content as the JSON object that is stored."""
-    return _CONTENT.dump_json(content).decode()
+    return encoded(content)
 
 
 def sort_content_from(body: str, *, version: int, where: str) -> SortContent:
@@ -164,10 +162,5 @@ def sort_content_from(body: str, *, version: int, where: str) -> SortContent:
     Raises:
         JournalError: Where the kind or version is unknown, or a field is missing or out of range.
     """
-    if version != LEDGER_VERSION:
-        raise JournalError(f"{where} was written in version {version}, which this program does not know.")
-    try:
-        return _CONTENT.validate_json(body)
-    except ValidationError as problem:
-        first = problem.errors(include_url=False, include_context=False, include_input=False)[0]
-        raise JournalError(f"{where} cannot be read: {legible(first['msg'])}.") from problem
+    content: SortContent = decoded(_KINDS, body, version=version, known=LEDGER_VERSION, where=where)
+    return content

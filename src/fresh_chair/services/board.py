@@ -78,7 +78,7 @@ def open_counts(desk: Desk) -> OpenCounts:
     }
     return OpenCounts(
         to_run=len(desk.to_run()),
-        wordless=sum(not remark.words for remark in remarks),
+        wordless=sum(len(sitting.wordless) for sitting in desk.sittings.values()),
         loose=sum(snag not in desk.ledger.finding_of for snag in snags),
         empty_cells=len(desk.study.cards) * len(desk.study.chairs) - len(tried),
     )

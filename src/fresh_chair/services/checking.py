@@ -43,8 +43,8 @@ def check_file(path: Path) -> list[Check]:
 
 def _database(file: StudyFile) -> Check:
     try:
-        with file.engine.connect() as connection:
-            problems = integrity(connection)
+        with file.rows() as rows:
+            problems = integrity(rows)
     except Exception as problem:  # noqa: BLE001 - whatever the database says here is the finding
         return Check("file", "cannot be read through", (type(problem).__name__,))
     return Check("file", f"schema {HEAD}, {file.path.stat().st_size} bytes", tuple(problems))

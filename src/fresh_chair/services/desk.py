@@ -3,12 +3,11 @@
 import secrets
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from fresh_chair.core.clock import Clock
 from fresh_chair.core.errors import InputError, Refused
-from fresh_chair.core.figures.facts import AttemptFact, facts_of
 from fresh_chair.core.journal import Entry
-from fresh_chair.core.orders import seats_of
 from fresh_chair.core.replay import replay
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.sorting import Ledger, replay_ledger
@@ -18,6 +17,9 @@ from fresh_chair.store.journals import Journals, Ledgers
 from fresh_chair.store.plans import Plans
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.store.study_file import StudyFile, create_file, open_file
+
+if TYPE_CHECKING:
+    from fresh_chair.core.figures.facts import AttemptFact
 
 MODERATOR = "moderator"
 
@@ -63,6 +65,12 @@ class Desk:
         }
         self.ledger = replay_ledger(self.ledgers.all())
 
+    def warm_up(self) -> None:
+        """Load what writing needs, so that the first mark waits for nothing."""
+        if self.writable:
+            with self.file.engine.connect():
+                import fresh_chair.store.rows  # noqa: F401
+
     def close(self) -> None:
         """Let go of the file."""
         self.file.close()
@@ -92,8 +100,10 @@ class Desk:
         """Planned sittings that have not begun."""
         return [seat for seat in self.study.seats if self.phase(seat.number) is Phase.EMPTY]
 
-    def facts(self) -> list[AttemptFact]:
+    def facts(self) -> "list[AttemptFact]":
         """Every attempt that was judged."""
+        from fresh_chair.core.figures.facts import facts_of
+
         return facts_of(self.study, self.sittings)
 
     def add_person(self, code: str) -> Participant:
@@ -103,6 +113,8 @@ class Desk:
             InputError: Where the text is no code, or somebody has it already.
             NotSaved: Where the disk refuses; nobody is invited then.
         """
+        from fresh_chair.core.orders import seats_of
+
         self.require_writable()
         code = participant_code(code.strip())
         if any(person.code.casefold() == code.casefold() for person in self.study.people):

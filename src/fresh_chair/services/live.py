@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Attempt
-from fresh_chair.core.clock import Moment, elapsed_ns
+from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
 from fresh_chair.core.errors import Refused
 from fresh_chair.core.journal import Content, Entry, Gap
 from fresh_chair.core.outcome import Outcome
@@ -21,6 +21,9 @@ from fresh_chair.services.sitting_view import (
     journal_lines,
     sitting_view,
 )
+
+# A crash costs at most this much certainty about when it was.
+BEAT_NS = 2 * SECOND
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,12 +135,15 @@ class LiveSitting:
         self.log(j.SittingResumed(alive.ticks_ns, alive.boot, alive.wall_ns, gap), moment)
 
     def beat(self, moment: Moment) -> None:
-        """Note that the program is alive. Raises NotSaved where the disk refuses."""
+        """Note that the program is alive, unless a mark has just said so. Raises NotSaved where the disk refuses."""
+        if elapsed_ns(self.entries[-1].moment, moment) < BEAT_NS:
+            return
         self.desk.journals.beat(self.seat.number, moment)
 
     def words_waiting(self) -> list[str]:
         """Snags, delights and notes that have no words yet, oldest first."""
-        return [remark.entry for remark in self.state.remarks.values() if not remark.words]
+        waiting = self.state.wordless
+        return [entry for entry in self.state.remarks if entry in waiting] if waiting else []
 
     def view(self) -> SittingView:
         """The sitting as the screen draws it."""

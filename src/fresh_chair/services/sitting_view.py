@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Attempt, Lane, Span, Tick
 from fresh_chair.core.clock import Moment, clock_text
-from fresh_chair.core.figures.satisfaction import SusScore, sus_score
 from fresh_chair.core.journal import Entry
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import entry_times
@@ -88,7 +87,7 @@ class SittingView:
     lines: tuple[CardLine, ...]
     words_waiting: int
     usability: dict[int, int | None]
-    sus: SusScore | None
+    answers: tuple[int | None, ...] | None
     broken_reason: str
     undoable: bool
 
@@ -107,9 +106,9 @@ def sitting_view(desk: Desk, number: int) -> SittingView:
         card=cards[card_id] if card_id is not None else None,
         place=seat.cards.index(card_id) + 1 if card_id is not None else len(seat.cards),
         lines=tuple(_card_line(sitting, cards[card], card == card_id) for card in seat.cards),
-        words_waiting=sum(not remark.words for remark in sitting.remarks.values()),
+        words_waiting=len(sitting.wordless),
         usability=dict(sitting.usability),
-        sus=sus_score(sitting.answers) if sitting.answers else None,
+        answers=sitting.answers,
         broken_reason=sitting.broken_reason,
         undoable=bool(sitting.undoable),
     )

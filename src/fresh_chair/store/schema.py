@@ -1,10 +1,15 @@
 """Which version a study file has, and how it becomes the present one."""
 
-from pathlib import Path
+from __future__ import annotations
 
-from sqlalchemy import Connection, text
+import sqlite3
+from pathlib import Path
+from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import FileProblem
+
+if TYPE_CHECKING:
+    from sqlalchemy import Connection
 
 APPLICATION_ID = 0x46724368  # "FrCh"
 # The newest revision and all that led there. A test holds this against the migrations, so that opening an
@@ -13,12 +18,11 @@ REVISIONS = ("s0001",)
 HEAD = REVISIONS[-1]
 
 
-def revision_of(connection: Connection) -> str | None:
+def revision_of(rows: sqlite3.Connection) -> str | None:
     """The revision a file says it has, or None where it says nothing."""
-    known = connection.execute(text("SELECT name FROM sqlite_master WHERE name = 'alembic_version'")).first()
-    if known is None:
+    if rows.execute("SELECT name FROM sqlite_master WHERE name = 'alembic_version'").fetchone() is None:
         return None
-    row = connection.execute(text("SELECT version_num FROM alembic_version")).first()
+    row = rows.execute("SELECT version_num FROM alembic_version").fetchone()
     return None if row is None else str(row[0])
 
 

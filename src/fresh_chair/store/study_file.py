@@ -1,21 +1,26 @@
 """A study file: made, recognised, opened for writing by one program at a time."""
 
+from __future__ import annotations
+
 import fcntl
 import os
 import sqlite3
 import struct
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from threading import Lock
 from types import TracebackType
+from typing import TYPE_CHECKING
 from urllib.parse import quote
-
-from sqlalchemy import Connection, Engine, create_engine, event
-from sqlalchemy.pool import QueuePool
 
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.store.schema import APPLICATION_ID, migrate, require_known, revision_of
 from fresh_chair.store.troubles import reading, writing
+
+if TYPE_CHECKING:
+    from sqlalchemy import Engine
 
 _MAGIC = b"SQLite format 3\x00"
 _ID_OFFSET = 68
@@ -33,16 +38,39 @@ class StudyFile:
     anybody out. Everybody else reads. One process must not open the same file twice: closing the second handle
     would drop the first one's locks.
 
+    Reading goes straight through sqlite3, so that opening a study to look at it need not load SQLAlchemy, which costs
+    as much as all the rest of the start; everything that writes goes through its engine, made when first needed.
+
     Args:
         path: The file.
-        engine: Connected to it.
         lock: Descriptor that holds the writer's lock, None for a reader.
     """
 
-    def __init__(self, path: Path, engine: Engine, lock: int | None) -> None:
+    def __init__(self, path: Path, lock: int | None) -> None:
         self.path = path
-        self.engine = engine
         self._lock = lock
+        self._engine: Engine | None = None
+        self._making = Lock()
+
+    @property
+    def engine(self) -> Engine:
+        """Connected for writing, every commit durable before it returns."""
+        with self._making:
+            if self._engine is None:
+                from fresh_chair.store.engine import make_engine
+
+                self._engine = make_engine(_address(self.path, write=self.writable), write=self.writable)
+            return self._engine
+
+    @contextmanager
+    def rows(self) -> Iterator[sqlite3.Connection]:
+        """A connection to read with."""
+        connection = sqlite3.connect(_address(self.path, write=self.writable), uri=True, timeout=3.0)
+        connection.row_factory = sqlite3.Row
+        try:
+            yield connection
+        finally:
+            connection.close()
 
     @property
     def name(self) -> str:
@@ -56,12 +84,13 @@ class StudyFile:
 
     def close(self) -> None:
         """Let go of the file; the database first, because closing any descriptor drops its locks."""
-        self.engine.dispose()
+        if self._engine is not None:
+            self._engine.dispose()
         if self._lock is not None:
             os.close(self._lock)
             self._lock = None
 
-    def __enter__(self) -> "StudyFile":
+    def __enter__(self) -> StudyFile:
         return self
 
     def __exit__(
@@ -79,15 +108,13 @@ def open_file(path: Path, *, write: bool = True) -> StudyFile:
     name = display_name(path)
     _recognise(path, name)
     lock = _take_lock(path) if write else None
+    file = StudyFile(path, lock)
     try:
-        engine = _engine(path, write=lock is not None)
-        with reading(name):
-            _ready(engine, name, write=lock is not None)
+        _ready(file)
     except BaseException:
-        if lock is not None:
-            os.close(lock)
+        file.close()
         raise
-    return StudyFile(path, engine, lock)
+    return file
 
 
 def create_file(path: Path, fill: Callable[[StudyFile], None]) -> None:
@@ -112,7 +139,7 @@ def create_file(path: Path, fill: Callable[[StudyFile], None]) -> None:
     try:
         with writing(name):
             descriptor = os.open(draft, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o644)
-        with StudyFile(draft, _engine(draft, write=True), descriptor) as file:
+        with StudyFile(draft, descriptor) as file:
             with writing(name), file.engine.begin() as connection:
                 migrate(connection)
             fill(file)
@@ -164,46 +191,29 @@ def _take_lock(path: Path) -> int | None:
     return descriptor
 
 
-def _engine(path: Path, *, write: bool) -> Engine:
+def _address(path: Path, *, write: bool) -> str:
     address = f"file:{quote(str(path.absolute()))}?mode={'rw' if write else 'ro'}"
     if not write and not os.access(path.parent, os.W_OK) and not path.with_name(path.name + "-wal").exists():
         # Without a writable folder SQLite cannot make the shared memory that even a reader of a WAL file wants.
         address += "&immutable=1"
-    # Longer than any commit takes, shorter than a person's patience.
-    engine = create_engine(
-        "sqlite://",
-        creator=lambda: sqlite3.connect(address, uri=True, timeout=3.0, check_same_thread=False),
-        poolclass=QueuePool,
-    )
-
-    @event.listens_for(engine, "connect")
-    def _prepare(connection: sqlite3.Connection, _: object) -> None:
-        if write:
-            connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-            connection.execute("PRAGMA journal_mode = WAL")
-            connection.execute("PRAGMA synchronous = FULL")
-        connection.execute("PRAGMA foreign_keys = ON")
-        connection.execute("PRAGMA trusted_schema = OFF")
-
-    return engine
+    return address
 
 
-def _ready(engine: Engine, name: str, *, write: bool) -> None:
-    with engine.connect() as connection:
-        revision = revision_of(connection)
-    if not require_known(revision, name):
+def _ready(file: StudyFile) -> None:
+    with reading(file.name), file.rows() as rows:
+        revision = revision_of(rows)
+    if not require_known(revision, file.name):
         return
-    if not write:
+    if not file.writable:
         raise FileProblem(
-            f"{name} was written by an older Fresh Chair.", "Open it once for writing to bring it up to date."
+            f"{file.name} was written by an older Fresh Chair.", "Open it once for writing to bring it up to date."
         )
-    with engine.begin() as connection:
+    with writing(file.name), file.engine.begin() as connection:
         migrate(connection)
 
 
-def integrity(connection: Connection) -> list[str]:
+def integrity(rows: sqlite3.Connection) -> list[str]:
     """What SQLite itself finds wrong with the file; empty where nothing is."""
-    rows = connection.exec_driver_sql("PRAGMA integrity_check(20)").scalars().all()
-    broken = [str(row) for row in rows if row != "ok"]
-    strays = connection.exec_driver_sql("PRAGMA foreign_key_check").all()
+    broken = [str(row[0]) for row in rows.execute("PRAGMA integrity_check(20)") if row[0] != "ok"]
+    strays = rows.execute("PRAGMA foreign_key_check").fetchall()
     return broken + [f"{row[0]} row {row[1]} points at a {row[2]} that is not there" for row in strays]

@@ -4,9 +4,7 @@ import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from sqlalchemy.exc import DBAPIError, SQLAlchemyError
-
-from fresh_chair.core.errors import FileProblem, FreshChairError, NotSaved
+from fresh_chair.core.errors import FileProblem, NotSaved
 from fresh_chair.core.text import legible
 
 _SENTENCES = (
@@ -30,9 +28,7 @@ def reading(name: str) -> Iterator[None]:
     """Turn what the database raises while reading into a FileProblem."""
     try:
         yield
-    except FreshChairError:
-        raise
-    except (SQLAlchemyError, sqlite3.Error, OSError) as problem:
+    except (sqlite3.Error, OSError) as problem:
         title, hint = _sentence(problem, name)
         raise FileProblem(title, hint) from problem
 
@@ -40,17 +36,17 @@ def reading(name: str) -> Iterator[None]:
 @contextmanager
 def writing(name: str) -> Iterator[None]:
     """Turn what the database raises while writing into a NotSaved."""
+    from sqlalchemy.exc import SQLAlchemyError
+
     try:
         yield
-    except FreshChairError:
-        raise
     except (SQLAlchemyError, sqlite3.Error, OSError) as problem:
         title, hint = _sentence(problem, name)
         raise NotSaved(title, f"This was not saved; all that was shown before is. {hint}") from problem
 
 
 def _sentence(problem: Exception, name: str) -> tuple[str, str]:
-    cause = problem.orig if isinstance(problem, DBAPIError) and problem.orig is not None else problem
+    cause = getattr(problem, "orig", None) or problem
     if isinstance(problem, OSError):
         return f"{name}: {problem.strerror or 'the system refused'}.", "Check the path and try again."
     said = str(cause)

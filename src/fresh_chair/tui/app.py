@@ -1,8 +1,9 @@
 """The application: one open study, six places, and the sitting that must not be lost."""
 
+import gc
 from functools import partial
 from pathlib import Path
-from typing import ClassVar
+from typing import TYPE_CHECKING, ClassVar
 
 from textual import on, work
 from textual.app import App
@@ -14,17 +15,17 @@ from fresh_chair.core.journal import Gap
 from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.failure import report_bug
-from fresh_chair.services.live import LiveSitting
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.screens.plan import Plan, SeatRequested
-from fresh_chair.tui.screens.resume import Resume
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.signs import FULL, PLAIN
 from fresh_chair.tui.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.widgets.frame import Go
 
+if TYPE_CHECKING:
+    from fresh_chair.services.live import LiveSitting
+
 _BEAT_SECONDS = 2.0
-_STYLES = Path(__file__).parent / "screens"
 
 
 def place_class(name: str) -> type[Place]:
@@ -71,14 +72,17 @@ class FreshChair(App[None]):
     """
 
     TITLE = "Fresh Chair"
-    CSS_PATH = [Path(__file__).parent / "app.tcss", *sorted(_STYLES.glob("*.tcss"))]
+    CSS_PATH = "app.tcss"
     ENABLE_COMMAND_PALETTE = False
     BINDINGS = [Binding("ctrl+q", "quit", "quit", id="app.quit", show=False, tooltip="Leave", priority=True)]
 
     def __init__(self, desk: Desk, *, plain: bool = False, light: bool = False) -> None:
         super().__init__()
         self.session = Session(desk, PLAIN if plain else FULL)
-        self._light = light
+        # Before the first style is read; a theme that is set later reads them all again.
+        self.register_theme(DUSK_THEME)
+        self.register_theme(DAYLIGHT_THEME)
+        self.theme = "daylight" if light else "dusk"
         self.set_class(plain, "plain")
         self.bug_report: Path | None = None
 
@@ -88,11 +92,9 @@ class FreshChair(App[None]):
 
     def on_mount(self) -> None:
         """Open Plan, and ask about what was cut short."""
-        self.register_theme(DUSK_THEME)
-        self.register_theme(DAYLIGHT_THEME)
-        self.theme = "daylight" if self._light else "dusk"
         self.push_screen(Plan(self.session))
         self.set_interval(_BEAT_SECONDS, self._beat)
+        self.call_after_refresh(self._warm_up)
         cut = self.session.desk.cut_short()
         if cut and self.session.desk.writable:
             self.call_after_refresh(self._take_up, cut[0].number)
@@ -120,6 +122,8 @@ class FreshChair(App[None]):
             self._begin(message.number)
 
     def _begin(self, number: int) -> None:
+        from fresh_chair.services.live import LiveSitting
+
         desk = self.session.desk
         try:
             live = LiveSitting(desk, desk.study.seat(number))
@@ -132,6 +136,9 @@ class FreshChair(App[None]):
 
     def _take_up(self, number: int) -> None:
         """Ask what the time was in which nobody logged, then go on."""
+        from fresh_chair.services.live import LiveSitting
+        from fresh_chair.tui.screens.resume import Resume
+
         desk = self.session.desk
         try:
             live = LiveSitting(desk, desk.study.seat(number))
@@ -171,8 +178,16 @@ class FreshChair(App[None]):
         if live is not None:
             self._write_beat(live)
 
+    @work(thread=True, group="warm", exit_on_error=False)
+    def _warm_up(self) -> None:
+        # Where this fails, the first mark says why; here there is nothing to lose yet.
+        self.session.desk.warm_up()
+        # What is loaded by now stays; looking through it again would make a key press wait.
+        gc.collect()
+        gc.freeze()
+
     @work(thread=True, exclusive=True, group="beat", exit_on_error=False)
-    def _write_beat(self, live: LiveSitting) -> None:
+    def _write_beat(self, live: "LiveSitting") -> None:
         try:
             live.beat(live.desk.clock.now())
         except FreshChairError as problem:

@@ -1,10 +1,13 @@
 """What the places share while one study is open."""
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from fresh_chair.services.desk import Desk
-from fresh_chair.services.live import LiveSitting
 from fresh_chair.tui.signs import FULL, Signs
+
+if TYPE_CHECKING:
+    from fresh_chair.services.live import LiveSitting
 
 
 @dataclass(slots=True)
@@ -18,12 +21,12 @@ class Session:
 
     desk: Desk
     signs: Signs = FULL
-    live: LiveSitting | None = None
+    live: "LiveSitting | None" = None
     looking_at: int | None = None
     card: int = 0
 
     @property
-    def in_hand(self) -> LiveSitting | None:
+    def in_hand(self) -> "LiveSitting | None":
         """The sitting that is being logged, while it has no end."""
         if self.live is not None and self.live.state.phase.open:
             return self.live

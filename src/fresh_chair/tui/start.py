@@ -61,7 +61,9 @@ class Start(App[Begun]):
         super().__init__()
         self._recent = recent.paths()
         self._problem = problem
-        self._light = light
+        self.register_theme(DUSK_THEME)
+        self.register_theme(DAYLIGHT_THEME)
+        self.theme = "daylight" if light else "dusk"
 
     def get_theme_variable_defaults(self) -> dict[str, str]:
         """Names the styles use, before a theme is set."""
@@ -115,9 +117,6 @@ class Start(App[Begun]):
 
     def on_mount(self) -> None:
         """Give the keys to the list."""
-        self.register_theme(DUSK_THEME)
-        self.register_theme(DAYLIGHT_THEME)
-        self.theme = "daylight" if self._light else "dusk"
         self.query_one(WordLine).display = False
         self._keys_to_list()
         if self._problem is not None:

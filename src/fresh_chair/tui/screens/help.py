@@ -28,6 +28,7 @@ _ABOUT = {
 class Help(ModalScreen[None]):
     """Keys and signs."""
 
+    CSS_PATH = "help.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("escape,enter,question_mark,q", "dismiss", "close", id="help.close", tooltip="Back to the place")
     ]

@@ -40,6 +40,7 @@ class Plan(Place):
     """The seating board."""
 
     place = "plan"
+    CSS_PATH = "plan.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("enter", "open", "seats this person", id="plan.open", tooltip="Seat, resume or look back"),
         Binding("n", "next", "who is next", id="plan.next", tooltip="Go to the next sitting to run"),

@@ -18,6 +18,7 @@ from fresh_chair.services.live import Interruption, LiveSitting
 class Resume(ModalScreen[Gap | None]):
     """What the time counts as in which nobody logged; None leaves the sitting for later."""
 
+    CSS_PATH = "resume.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("a", "decide('aside')", "make it aside", id="resume.aside", tooltip="The time between is left out"),
         Binding("c", "decide('count')", "count it", id="resume.count", tooltip="The person went on working"),

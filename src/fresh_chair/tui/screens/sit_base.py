@@ -6,6 +6,7 @@ from textual import events, on
 from textual.app import ComposeResult
 from textual.binding import Binding
 from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
 from textual.widgets import Static
 
 from fresh_chair.core.clock import Moment
@@ -13,6 +14,7 @@ from fresh_chair.core.sitting import Phase
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.sitting_view import SittingView, look_back, sitting_view
 from fresh_chair.tui.place import Place
+from fresh_chair.tui.session import Session
 from fresh_chair.tui.widgets.clock_panel import ClockPanel
 from fresh_chair.tui.widgets.journal_view import JournalView
 from fresh_chair.tui.widgets.sitting_panels import (
@@ -49,6 +51,12 @@ WHEN: dict[str, set[Phase]] = {
 class SitBase(Place):
     """Draws a sitting, live or looked back at."""
 
+    CSS_PATH = "sit.tcss"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._stage: object = None
+
     def middle(self) -> ComposeResult:
         """Card and clock, the journal at the right."""
         with Vertical(classes="main", id="sitting"):
@@ -79,42 +87,43 @@ class SitBase(Place):
         return None
 
     def draw(self) -> None:
-        """Draw everything but the clock's digits."""
+        """Draw everything but the clock's digits; what has not changed since the last time is left as it is."""
         view = self.view()
-        card = self.query_one("#card", Static)
-        clock = self.query_one(ClockPanel)
-        if view is None:
-            card.update(_NOBODY)
-        elif view.phase is Phase.EASE:
-            card.update(ease_panel(view, self.signs))
-        elif view.phase is Phase.USABILITY:
-            card.update(usability_panel(view, self.item(view)))
-        elif view.card is not None and self.live is not None:
-            room = card.size.width if self.size.height >= 34 and view.phase is not Phase.JUDGING else 0
-            card.update(card_panel(view, self.signs, width=room))
-        else:
-            card.update(summary_panel(view, self.signs))
-        timed = view is not None and self.live is not None and view.phase in (Phase.RUNNING, Phase.JUDGING)
-        clock.display = timed
-        self.set_class(timed, "timed")
-        self.set_class(view is not None and self.live is None, "back")
-        self.query_one("#strip", Static).update(
-            cards_strip(view, self.signs) if view is not None and self.live is not None else ""
-        )
+        live = self.live is not None
+        timed = view is not None and live and view.phase in (Phase.RUNNING, Phase.JUDGING)
+        stage = (self.size, live, None if view is None else (view.phase, view.card, view.usability, view.words_waiting))
+        if stage != self._stage or not live:
+            self._stage = stage
+            self.query_one("#card", Static).update(_NOBODY if view is None else self._card(view))
+            self.query_one("#strip", Static).update(cards_strip(view, self.signs) if view is not None and live else "")
+            self.query_one(ClockPanel).display = timed
+            self.set_class(timed, "timed")
+            self.set_class(view is not None and not live, "back")
+            self.follow()
+            self.refresh_bindings()
         self._tick()
         self._draw_journal()
-        self.follow()
-        self.refresh_bindings()
+
+    def _card(self, view: SittingView) -> Content:
+        if view.phase is Phase.EASE:
+            return ease_panel(view, self.signs)
+        if view.phase is Phase.USABILITY:
+            return usability_panel(view, self.item(view))
+        if view.card is not None and self.live is not None:
+            airy = self.size.height >= 34 and view.phase is not Phase.JUDGING
+            return card_panel(view, self.signs, width=self.query_one("#card").size.width if airy else 0)
+        return summary_panel(view, self.signs)
 
     @on(events.Resize)
     def _redraw(self) -> None:
         self.call_after_refresh(self.draw)
 
     def _draw_journal(self) -> None:
-        for which in ("#journal", "#journal-below"):
-            journal = self.query_one(which, JournalView)
+        for journal in self.query(JournalView):
+            if not journal.display:
+                continue
             if self.live is not None:
-                journal.show(self.live.lines(max(journal.rows, 200)), "journal   (u takes back the last)")
+                journal.show(self.live.lines(journal.wanted), "journal   (u takes back the last)")
             elif self.session.looking_at is not None:
                 lines = look_back(self.session.desk, self.session.looking_at)
                 journal.show(lines, f"journal, {len(lines)} lines")
@@ -153,6 +162,7 @@ class SitBase(Place):
         """Look back in the journal, or forward."""
         for journal in self.query(JournalView):
             journal.look(rows)
+        self._draw_journal()
 
     def record(self, act: Callable[[LiveSitting], object]) -> bool:
         """Do something to the sitting in hand, then draw what its journal now says. True where it was done."""
@@ -160,6 +170,8 @@ class SitBase(Place):
         if live is None:
             return False
         done = self.attempt(lambda: act(live))
+        for journal in self.query(JournalView):
+            journal.newest()
         self.draw()
         return done
 

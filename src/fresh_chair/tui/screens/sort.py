@@ -26,6 +26,7 @@ class Sort(Place):
     """Loose snags at the left, findings at the right."""
 
     place = "sort"
+    CSS_PATH = "sort.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("space", "take", "take up", id="sort.take", tooltip="Take this snag up, or put it back"),
         Binding("o", "open", "new finding", id="sort.open", tooltip="Make a finding of what is taken up"),

@@ -48,6 +48,7 @@ class Tell(Place):
     """The outline of what will be said."""
 
     place = "tell"
+    CSS_PATH = "tell.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("w", "write", "write the report", id="tell.write", tooltip="Charts and report into a folder"),
         Binding("o", "export", "open data", id="tell.export", tooltip="Tables and JSON into a folder"),

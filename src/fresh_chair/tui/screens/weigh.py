@@ -41,6 +41,7 @@ class Weigh(Place):
     """Figures of one task."""
 
     place = "weigh"
+    CSS_PATH = "weigh.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("left,k", "card(-1)", "task before", id="weigh.before", key_display="←", tooltip="The task before"),
         Binding("right,j", "card(1)", "next task", id="weigh.after", key_display="→", tooltip="The task after"),

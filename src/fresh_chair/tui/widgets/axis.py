@@ -8,6 +8,7 @@ from textual.content import Content
 
 from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.tui.signs import Signs
+from fresh_chair.tui.widgets.cells import row_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +48,7 @@ def interval_row(estimate: Estimate, axis: Axis, signs: Signs, colour: str, *, p
             cells[end] = (signs.open_high if estimate.high is None else signs.end_high, colour)
     if estimate.value is not None:
         cells[axis.column(estimate.value)] = (point or signs.point, f"bold {colour}")
-    return Content.assemble(*cells)
+    return row_of(cells)
 
 
 def scale_row(axis: Axis, ticks: list[float], label: Callable[[float], str]) -> Content:

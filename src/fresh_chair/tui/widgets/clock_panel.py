@@ -4,10 +4,11 @@ from textual.content import Content
 from textual.widget import Widget
 
 from fresh_chair.core.attempt import Lane
-from fresh_chair.core.clock import clock_text
+from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.services.sitting_view import ClockFace
 from fresh_chair.tui.signs import LANE_COLOUR, Signs
 from fresh_chair.tui.widgets.big_digits import big_digits, digits_width
+from fresh_chair.tui.widgets.cells import row_of
 
 # What stands above the line of time; small letters are the key that made the mark.
 TICK_LETTERS = {
@@ -27,11 +28,18 @@ class ClockPanel(Widget):
         super().__init__()
         self._signs = signs
         self._face: ClockFace | None = None
+        self._shown: object = None
+        self._marks: dict[int, tuple[str, str]] = {}
+        self._marked: tuple[int, int, int, int] = (0, 0, 0, 0)
 
     def show(self, face: ClockFace | None) -> None:
-        """Draw this face."""
+        """Draw this face, where it shows anything that the last one did not."""
+        seconds = face and tuple(t // SECOND for t in (face.hands_ns, face.wait_ns, face.aside_ns, face.elapsed_ns))
+        shown = face and (seconds, face.lane, len(face.ticks), face.started_ns, face.limit_ns)
         self._face = face
-        self.refresh()
+        if shown != self._shown:
+            self._shown = shown
+            self.refresh()
 
     def render(self) -> Content:
         """Digits, lanes in words, line of time."""
@@ -49,15 +57,9 @@ class ClockPanel(Widget):
         over = face.hands_ns > face.limit_ns
         live = {lane: face.lane is lane for lane in Lane}
         pixel = self._signs.pixel
-        colour = (
-            "$clay blink"
-            if over and live[Lane.HANDS]
-            else "$clay"
-            if over
-            else "$lamp"
-            if live[Lane.HANDS]
-            else "$thread"
-        )
+        colour = "$lamp" if live[Lane.HANDS] else "$thread"
+        if over:
+            colour = "$clay blink" if live[Lane.HANDS] else "$clay"
         left = big_digits(hands, colour, pixel=pixel, wide=wide)
         right = big_digits(wait, "$tide" if live[Lane.WAIT] else "$thread", pixel=pixel, wide=both_wide)
         gap = " " * 5
@@ -85,24 +87,36 @@ class ClockPanel(Widget):
 
     def _line_of_time(self, face: ClockFace, width: int) -> list[Content]:
         """Elapsed time from left to right: lanes as they were, marks above, limit and benchmark in hands time below."""
-        full = max(face.limit_ns + face.wait_ns + face.aside_ns, face.elapsed_ns, 1)
+        # Beyond the limit the line grows by quarters of it, not with every tick.
+        step = max(face.limit_ns // 4, 1)
+        beyond = max(face.elapsed_ns - face.limit_ns - face.wait_ns - face.aside_ns, 0)
+        full = face.limit_ns + face.wait_ns + face.aside_ns + -(-beyond // step) * step
         cells: list[tuple[str, str]] = [(self._signs.none, "$seam")] * width
-        marks: list[tuple[str, str]] = [(" ", "")] * width
+        noted = self._marks_by_column(face, full, width)
+        marks = [noted.get(place, (" ", "")) for place in range(width)]
         for span in face.spans:
             begin = _column(span.begin_ns - face.started_ns, full, width)
             end = max(_column(span.end_ns - face.started_ns, full, width), begin + 1)
             for place in range(begin, min(end, width)):
                 cells[place] = (self._signs.lanes[span.lane], LANE_COLOUR[span.lane])
-        for tick in face.ticks:
-            if tick.kind in TICK_LETTERS:
-                marks[_column(tick.at_ns - face.started_ns, full, width)] = TICK_LETTERS[tick.kind]
         below: list[tuple[str, str]] = [(" ", "")] * width
         # Hands time stands still in the other lanes, so both points move right by what was not hands.
         other = face.wait_ns + face.aside_ns
         if face.benchmark_ns is not None:
             below[_column(face.benchmark_ns + other, full, width)] = (self._signs.expert, "$moss")
         below[_column(face.limit_ns + other, full, width)] = (self._signs.limit, "$clay")
-        return [Content.assemble(*marks), Content.assemble(*cells), Content.assemble(*below)]
+        return [row_of(marks), row_of(cells), row_of(below)]
+
+    def _marks_by_column(self, face: ClockFace, full: int, width: int) -> dict[int, tuple[str, str]]:
+        """The latest mark of each cell; only what is new is looked at, however many there are."""
+        start, *scale = self._marked
+        if scale != [face.started_ns, full, width] or start > len(face.ticks):
+            self._marks, start = {}, 0
+        for tick in face.ticks[start:]:
+            if tick.kind in TICK_LETTERS:
+                self._marks[_column(tick.at_ns - face.started_ns, full, width)] = TICK_LETTERS[tick.kind]
+        self._marked = (len(face.ticks), face.started_ns, full, width)
+        return self._marks
 
 
 def _column(at_ns: int, full_ns: int, width: int) -> int:

@@ -38,9 +38,14 @@ class JournalView(Widget):
         """How many entries fit."""
         return max(self.content_size.height - 1, 1)
 
+    @property
+    def wanted(self) -> int:
+        """How many entries are needed to show what is looked at."""
+        return self.rows + self._back
+
     def show(self, lines: Sequence[JournalLine], title: str) -> None:
         """Draw these lines, the newest in sight."""
-        self._lines, self._title, self._back = lines, title, 0
+        self._lines, self._title = lines, title
         self.refresh()
 
     def look(self, rows: int) -> None:
@@ -48,15 +53,22 @@ class JournalView(Widget):
         self._back = max(self._back + rows, 0)
         self.refresh()
 
+    def newest(self) -> None:
+        """Look at the newest entries again."""
+        self._back = 0
+
     def render(self) -> Content:
         """A title, then time and text of each entry."""
         width = max(self.content_size.width, 10)
+        wanted = self.rows + self._back
         drawn: list[Content] = []
-        for line in self._lines:
-            drawn += self._entry(line, width)
-        self._back = min(self._back, max(len(drawn) - self.rows, 0))
-        end = len(drawn) - self._back
-        shown = drawn[max(end - self.rows, 0) : end]
+        for line in reversed(self._lines):
+            drawn += reversed(self._entry(line, width))
+            if len(drawn) >= wanted:
+                break
+        else:
+            self._back = max(len(drawn) - self.rows, 0)
+        shown = reversed(drawn[self._back : self._back + self.rows])
         return Content("\n").join([Content.styled(clipped(self._title, width), "$thread"), *shown])
 
     def _entry(self, line: JournalLine, width: int) -> list[Content]:

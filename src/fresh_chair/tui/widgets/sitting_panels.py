@@ -4,6 +4,7 @@ from textwrap import wrap
 
 from textual.content import Content
 
+from fresh_chair.core.figures.satisfaction import sus_score
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services.sitting_view import SittingView
@@ -134,9 +135,10 @@ def summary_panel(view: SittingView, signs: Signs) -> Content:
             )
         )
     parts.append(Content(""))
-    if view.sus is not None:
-        score = "no score" if view.sus.score is None else f"{view.sus.score:.1f} of 100"
-        note = f" ({view.sus.note})" if view.sus.note else ""
+    if view.answers is not None:
+        usability = sus_score(view.answers)
+        score = "no score" if usability.score is None else f"{usability.score:.1f} of 100"
+        note = f" ({usability.note})" if usability.note else ""
         parts.append(
             Content.assemble(("System Usability Scale  ", "$thread"), (score, "bold $chalk"), (note, "$thread"))
         )

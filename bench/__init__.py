@@ -1,0 +1,1 @@
+"""Figures about speed and memory: `make bench`. Printed, never asserted."""

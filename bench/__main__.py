@@ -1,0 +1,127 @@
+"""All figures, one line each, with what they are held against."""
+
+import resource
+import sqlite3
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from statistics import median
+
+from bench.pty_program import PtyProgram
+from bench.studies import large_facts, large_study, long_journal, study_with_journal
+from fresh_chair.core.replay import replay
+from fresh_chair.services.studies import new_demo
+
+PROGRAM = [sys.executable, "-m", "fresh_chair"]
+PRESSES = 200
+
+
+def main() -> None:
+    """Measure, and print."""
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        _start(folder)
+        _presses(folder)
+        _replay()
+    _figures()
+
+
+def _start(folder: Path) -> None:
+    demo = folder / "demo.fresh"
+    new_demo(demo)
+    ours: list[float] = []
+    bare: list[float] = []
+    for _ in range(9):
+        bare.append(_first_paint([sys.executable, "-m", "bench.bare"], b"bare and ready"))
+        ours.append(_first_paint([*PROGRAM, "open", str(demo)], b"Enter seats"))
+    ratio = median(ours) / median(bare)
+    print("start to first paint, whole process, median of 9")
+    print(f"  bare Textual application   {1000 * median(bare):7.0f} ms")
+    print(f"  Fresh Chair, demo study    {1000 * median(ours):7.0f} ms   ratio {ratio:.2f}, aim under 2")
+
+
+def _first_paint(command: list[str], mark: bytes) -> float:
+    program = PtyProgram(command)
+    try:
+        return program.wait_for(mark) - program.begun
+    finally:
+        program.close()
+
+
+def _presses(folder: Path) -> None:
+    print(f"key press to committed and painted mark, {PRESSES} presses in a pseudo-terminal")
+    for length in (2, 10_000):
+        path = folder / f"journal-{length}.fresh"
+        study_with_journal(path, length)
+        program = PtyProgram([*PROGRAM, "open", str(path)])
+        program.wait_for(b"was running")
+        program.key(b"c")
+        program.wait_for(b"resumed")
+        program.quiet()
+        taken = []
+        for press in range(PRESSES):
+            key, painted = (b"p", b"wrong place") if press % 2 else (b"h", b"helped")
+            begun = program.key(key)
+            taken.append(program.wait_for(painted) - begun)
+            program.quiet(0.03)
+        program.close()
+        print(f"  at {length:>6} entries           {_spread(taken)}   aim p99 under 50 ms")
+    print(f"  bare insert, same durability {_spread(_bare_inserts(folder / 'bare.db'))}")
+
+
+def _bare_inserts(path: Path) -> list[float]:
+    connection = sqlite3.connect(path, isolation_level=None)
+    connection.execute("PRAGMA journal_mode = WAL")
+    connection.execute("PRAGMA synchronous = FULL")
+    connection.execute("CREATE TABLE entry (number INTEGER PRIMARY KEY, body TEXT)")
+    taken = []
+    for number in range(PRESSES):
+        begun = time.perf_counter()
+        connection.execute("INSERT INTO entry VALUES (?, ?)", (number, "x" * 120))
+        taken.append(time.perf_counter() - begun)
+    connection.close()
+    return taken
+
+
+def _replay() -> None:
+    entries = long_journal("card-1", 10_000)
+    taken = [_timed(lambda: replay(1, ("card-1",), entries)) for _ in range(9)]
+    print("replay")
+    print(f"  10,000 entries             {1000 * median(taken):7.1f} ms   aim well under 100 ms")
+
+
+def _figures() -> None:
+    program = "from bench.__main__ import figures_alone; figures_alone()"
+    ended = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
+    print("all figures of 40 tasks x 6 chairs x 40 people, 9,600 attempts")
+    print(f"  {ended.stdout.strip()}   aim under 2 s, under 300 MB")
+
+
+def figures_alone() -> None:
+    """Compute all figures once, in a process of its own, so that its memory is its own."""
+    from fresh_chair.core.figures.weighing import weigh_facts
+
+    study = large_study()
+    facts = large_facts(study)
+    taken = _timed(lambda: weigh_facts(study, facts))
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"first time, imports included {taken:5.2f} s, peak {peak:.0f} MB")
+
+
+def _timed(act: Callable[[], object]) -> float:
+    begun = time.perf_counter()
+    act()
+    return time.perf_counter() - begun
+
+
+def _spread(seconds: list[float]) -> str:
+    ordered = sorted(seconds)
+    p99 = ordered[min(round(0.99 * len(ordered)), len(ordered) - 1)]
+    return f"p50 {1000 * median(ordered):6.1f} ms  p99 {1000 * p99:6.1f} ms"
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,101 @@
+"""Large made-up studies and journals to measure with."""
+
+from pathlib import Path
+from random import Random
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.figures.facts import AttemptFact
+from fresh_chair.core.journal import Entry
+from fresh_chair.core.orders import seats_for
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.study import Chair, Participant, Study, TaskCard
+from fresh_chair.services.clock import SystemClock
+from fresh_chair.services.desk import create_study
+from fresh_chair.store.journals import Journals
+
+
+def large_study(*, cards: int = 40, chairs: int = 6, people: int = 40) -> Study:
+    """A study of that size."""
+    machines = tuple(
+        Chair(letter=letter, name=f"Made-up {letter}", release="1", desktop="None", machine="laptop")
+        for letter in "ABCDEFGH"[:chairs]
+    )
+    tasks = tuple(
+        TaskCard(
+            id=f"card-{number}",
+            title=f"Card {number}",
+            area="looks",
+            goal="Do it.",
+            success="Done.",
+            limit_seconds=300,
+            benchmark_seconds={chair.letter: 12 for chair in machines},
+        )
+        for number in range(1, cards + 1)
+    )
+    seated = tuple(Participant(code=f"P{number:02}") for number in range(1, people + 1))
+    return Study(
+        id="large",
+        title="A large study",
+        chairs=machines,
+        cards=tasks,
+        people=seated,
+        seats=seats_for(seated, machines, tasks, seed=1),
+    )
+
+
+def large_facts(study: Study) -> list[AttemptFact]:
+    """One attempt for each person, card and chair, of all outcomes."""
+    dice = Random(5)
+    outcomes = [Outcome.UNAIDED] * 6 + [Outcome.HELPED, Outcome.PARTLY, Outcome.GAVE_UP, Outcome.OUT_OF_TIME]
+    facts = []
+    for seat in study.seats:
+        for place, card in enumerate(seat.cards, start=1):
+            seconds = dice.lognormvariate(3.6, 0.6)
+            facts.append(
+                AttemptFact(
+                    sitting=seat.number,
+                    participant=seat.participant,
+                    chair=seat.chair,
+                    position=seat.position,
+                    card=card,
+                    attempt=place,
+                    first_try=True,
+                    outcome=dice.choice(outcomes),
+                    reason="",
+                    hands_seconds=seconds,
+                    wait_seconds=0.0,
+                    aside_seconds=0.0,
+                    elapsed_seconds=seconds,
+                    ease=dice.randint(1, 7),
+                    helped=0,
+                    wrong_places=0,
+                    snags=0,
+                    said_done=True,
+                )
+            )
+    return facts
+
+
+def long_journal(card: str, length: int, *, running: bool = True) -> list[Entry]:
+    """A sitting's journal of that many entries, its last attempt still running."""
+    clock = SystemClock()
+    now = clock.now()
+    begin = now.ticks_ns - length * SECOND // 4
+    contents: list[j.Content] = [j.SittingBegan(), j.AttemptStarted(card)]
+    while len(contents) < length:
+        contents.append(
+            j.WrongPlace() if len(contents) % 3 else j.SnagSeen("words of a usual length, as typed in haste")
+        )
+    return [
+        Entry(f"e{number}", number, Moment(begin + number * SECOND // 5, now.boot, now.wall_ns), "moderator", content)
+        for number, content in enumerate(contents[:length], start=1)
+    ]
+
+
+def study_with_journal(path: Path, length: int) -> None:
+    """A study file whose first sitting is running, with a journal of that length."""
+    study = large_study(cards=8, chairs=3, people=6)
+    first = study.seats[0]
+
+    create_study(path, study, lambda file: Journals(file).append(first.number, long_journal(first.cards[0], length)))
