@@ -41,6 +41,7 @@ class Signs:
     end_low: str
     end_high: str
     open_high: str
+    open_low: str
     expert: str
     limit: str
     dot: str
@@ -62,6 +63,7 @@ FULL = Signs(
     end_low="╶",
     end_high="╴",
     open_high="►",
+    open_low="◄",
     expert="▲",
     limit="│",
     dot="·",
@@ -82,6 +84,7 @@ PLAIN = Signs(
     end_low="[",
     end_high="]",
     open_high=">",
+    open_low="<",
     expert="^",
     limit="|",
     dot="-",

@@ -12,7 +12,7 @@ from textual.widget import Widget
 from textual.widgets import Static
 
 from fresh_chair.core.sitting import Phase
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.board import board
 from fresh_chair.services.sitting_view import sitting_view
 from fresh_chair.tui.place import Place
@@ -103,7 +103,7 @@ class Plan(Place):
             parts.append(
                 Content.assemble(
                     (f"{sign} ", colour),
-                    (legible(line.card.title)[:24].ljust(25), "$chalk"),
+                    (clipped(legible(line.card.title), 28).ljust(29), "$chalk"),
                     (f"{line.hands:>7}", "$lamp"),
                 )
             )

@@ -36,16 +36,16 @@ class Axis:
 
 
 def interval_row(estimate: Estimate, axis: Axis, signs: Signs, colour: str, *, point: str | None = None) -> Content:
-    """One estimate as a dot on its interval; an open upper end points outwards; no value leaves the row empty."""
+    """One estimate as a dot on its interval; an end that is open, or beyond the axis, points outwards."""
     cells: list[tuple[str, str]] = [(" ", "")] * axis.width
     if estimate.low is not None and (estimate.high is not None or estimate.value is not None):
-        end = axis.width - 1 if estimate.high is None else axis.column(estimate.high)
-        begin = axis.column(estimate.low)
+        high = float("inf") if estimate.high is None else estimate.high
+        begin, end = axis.column(estimate.low), axis.column(high)
         for place in range(begin, end + 1):
             cells[place] = (signs.line, colour)
         if end > begin:
-            cells[begin] = (signs.end_low, colour)
-            cells[end] = (signs.open_high if estimate.high is None else signs.end_high, colour)
+            cells[begin] = (signs.open_low if estimate.low < axis.low else signs.end_low, colour)
+            cells[end] = (signs.open_high if high > axis.high else signs.end_high, colour)
     if estimate.value is not None:
         cells[axis.column(estimate.value)] = (point or signs.point, f"bold {colour}")
     return row_of(cells)

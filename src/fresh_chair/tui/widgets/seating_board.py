@@ -84,10 +84,12 @@ class SeatingBoard(Widget, can_focus=True):
         desk = [Content(" " * _PEOPLE_WIDTH)]
         for chair in self._board.chairs:
             colour = chair_colour(chair.letter)
-            head.append(Content.styled(_fit(f"{chair.letter}  {legible(chair.title)}", width), f"bold {colour}"))
+            head.append(
+                Content.styled(" " + _fit(f"{chair.letter}  {legible(chair.title)}", width - 2) + " ", f"bold {colour}")
+            )
             kind = "" if chair.stage in ("stable", "long-term") else f"{chair.stage}, "
             kind += "virtual, " if chair.virtual else ""
-            desk.append(Content.styled(_fit(f"   {kind}{legible(chair.desktop)}", width), "$thread"))
+            desk.append(Content.styled(_fit(f"    {kind}{legible(chair.desktop)}", width - 1) + " ", "$thread"))
         lines = [Content("").join(head), Content("").join(desk), Content("")]
         for row, person in enumerate(self._board.people):
             upper = [Content.styled(_fit(legible(person.code), _PEOPLE_WIDTH), "bold $chalk")]

@@ -55,8 +55,7 @@ def _completion(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width
 
 
 def _times(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int, width: int) -> list[Content]:
-    estimates = [e for _, cell in cells for e in (cell.all_seconds, cell.completed_seconds)]
-    values = [v for e in estimates for v in (e.value, e.low, e.high) if v is not None]
+    values = [e.value for _, cell in cells for e in (cell.all_seconds, cell.completed_seconds) if e.value is not None]
     values += [cell.benchmark_seconds for _, cell in cells if cell.benchmark_seconds is not None]
     title = (
         f"hands time: {signs.point} median of all attempts, {signs.hollow} geometric mean of completed, "
@@ -65,7 +64,8 @@ def _times(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int
     rows = [Content.styled(title, "bold $chalk")]
     if not values:
         return [*rows, Content.styled("no times yet", "$thread")]
-    axis = Axis(max(min(values) * 0.8, 0.5), max(values) * 1.15, width, logarithmic=True)
+    # An interval from two people can reach from nothing to hours; the axis keeps to where the times are.
+    axis = Axis(max(min(values) / 2, 0.5), max(values) * 3, width, logarithmic=True)
     for chair, cell in cells:
         colour = chair_colour(chair.letter)
         rows.append(
@@ -100,5 +100,5 @@ def _seconds(estimate: Estimate) -> str:
         return estimate.note.split(":")[-1].strip()
     if estimate.low is None:
         return f"{estimate.value:.0f} s, n {estimate.n}"
-    high = "open" if estimate.high is None else f"{estimate.high:.0f}"
+    high = "open" if estimate.high is None else f"{estimate.high:.0f}" if estimate.high < 9999 else "hours"
     return f"{estimate.value:.0f} s ({estimate.low:.0f} to {high}) n {estimate.n}"

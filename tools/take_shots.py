@@ -1,0 +1,74 @@
+"""Takes one picture of each main view, from the demo study."""
+
+import tempfile
+import time
+from pathlib import Path
+
+from fresh_chair.services.studies import new_demo
+from tools.window import Window
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+PROGRAM = str(Path(__file__).parents[1] / ".venv" / "bin" / "fresh-chair")
+
+
+def main() -> None:
+    """All of them."""
+    with tempfile.TemporaryDirectory() as name:
+        study = Path(name) / "tern-harbour.fresh"
+        new_demo(study)
+        state = {"XDG_STATE_HOME": name}
+        with Window([PROGRAM, "open", str(study)], environment=state) as window:
+            _shoot(window, "plan", wait=2.0)
+            _shoot(window, "set", "2")
+            _shoot(window, "sort", "4", "Tab", "Down", "Down")
+            _shoot(window, "weigh", "5", "Right", wait=2.5)
+            _shoot(window, "tell", "6", wait=2.0)
+            _sitting(window)
+        with Window([PROGRAM, "open", str(study), "--light"], environment=state) as window:
+            window.keys("l", "1", "Up", "Left", "Return")
+            _shoot(window, "look-back-daylight")
+        new_demo(study.with_name("small.fresh"))
+        small = [PROGRAM, "open", str(study.with_name("small.fresh"))]
+        with Window(small, columns=80, rows=24, environment=state) as window:
+            window.keys("Return")
+            time.sleep(1)
+            window.keys("Return", "w")
+            time.sleep(2)
+            window.keys("w", "s")
+            window.write("two pictures side by side")
+            _shoot(window, "sit-80x24")
+
+
+def _sitting(window: Window) -> None:
+    window.keys("1", "Return")
+    time.sleep(1)
+    _shoot(window, "sit-card")
+    window.keys("Return")
+    time.sleep(6)
+    window.keys("p")
+    time.sleep(4)
+    window.keys("w")
+    time.sleep(5)
+    window.keys("w", "s")
+    window.write("trusts the green sign")
+    window.keys("Return")
+    time.sleep(3)
+    window.keys("h")
+    time.sleep(5)
+    window.keys("d")
+    window.write("finds the list and reads it aloud")
+    _shoot(window, "sit")
+    window.keys("Return", "f", "Return")
+    time.sleep(0.5)
+    _shoot(window, "sit-ending")
+
+
+def _shoot(window: Window, name: str, *keys: str, wait: float = 0.8) -> None:
+    window.keys(*keys)
+    time.sleep(wait)
+    window.settle(most=4)
+    window.photograph(FOLDER / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main()
