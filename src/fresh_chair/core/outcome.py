@@ -20,6 +20,11 @@ class Outcome(StrEnum):
         return _WORDS[self]
 
     @property
+    def sign(self) -> str:
+        """The ending as one glyph, the same on screen and in charts."""
+        return _SIGNS[self]
+
+    @property
     def counts(self) -> bool:
         """False where the test failed, not the chair."""
         return self is not Outcome.VOID
@@ -44,3 +49,4 @@ _WORDS = {
     Outcome.BLOCKED: "blocked",
     Outcome.VOID: "void",
 }
+_SIGNS = dict(zip(Outcome, "●◐◔○◌⊘×", strict=True))

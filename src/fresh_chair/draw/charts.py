@@ -11,6 +11,7 @@ from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.study import Chair, Study, TaskCard
 from fresh_chair.draw.paper import INK, OUTCOME_FILL, QUIET, chair_ink, new_figure, plain_text, quiet_axes
 
+_DARK = (Outcome.UNAIDED, Outcome.BLOCKED, Outcome.GAVE_UP)
 _ROUND_TIMES = (1, 2, 5, 10, 20, 30, 60, 120, 300, 600, 1200, 1800, 3600, 7200)
 
 
@@ -25,7 +26,7 @@ def outcomes_chart(weighing: Weighing) -> Figure:
     if study.cards:
         columns[0].set_yticks(range(len(study.cards)), [plain_text(card.title) for card in study.cards])
         columns[0].invert_yaxis()
-    handles = [Patch(facecolor=OUTCOME_FILL[outcome], label=outcome.words) for outcome in Outcome]
+    handles = [Patch(facecolor=OUTCOME_FILL[outcome], label=f"{outcome.sign} {outcome.words}") for outcome in Outcome]
     figure.legend(handles=handles, loc="outside lower center", ncols=4, frameon=False, fontsize=8)
     figure.suptitle("Outcomes by task and chair: one square an attempt", fontsize=11, color=INK)
     return figure
@@ -74,6 +75,10 @@ def _outcome_row(axes: Axes, cell: CellFigures, card: TaskCard, row: int, most: 
         if count:
             lefts = [at + step for step in range(count)]
             axes.barh([row] * count, [0.86] * count, left=lefts, height=0.66, color=OUTCOME_FILL[outcome])
+            ink = "white" if outcome in _DARK else INK
+            for left in lefts:
+                # Never colour alone: each square carries its sign as well.
+                axes.text(left + 0.43, row, outcome.sign, ha="center", va="center", fontsize=7, color=ink)
         at += count
     said = f"{cell.lenient.x} of {cell.n}" if cell.n else "none"
     axes.text(most + 0.25, row, said, va="center", fontsize=8, color=INK if cell.n else OUTCOME_FILL[Outcome.GAVE_UP])

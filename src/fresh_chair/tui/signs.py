@@ -17,7 +17,7 @@ OUTCOME_COLOUR = {
 }
 LANE_COLOUR = {Lane.HANDS: "$lamp", Lane.WAIT: "$tide", Lane.ASIDE: "$thread"}
 SEVERITY_COLOUR = ("$thread", "$thread", "$lamp", "$clay", "$clay")
-_OUTCOMES = dict(zip(Outcome, "●◐◔○◌⊘×", strict=True))
+_OUTCOMES = {outcome: outcome.sign for outcome in Outcome}
 _PLAIN_OUTCOMES = dict(zip(Outcome, "UHPGTBx", strict=True))
 
 

@@ -18,7 +18,6 @@ _STATE = {
     Phase.BROKEN_OFF: ("broken off", "$clay"),
 }
 _ORDINALS = ("", "1st", "2nd", "3rd")
-_PEOPLE_WIDTH = 10
 _HEAD = 3
 
 
@@ -80,20 +79,20 @@ class SeatingBoard(Widget, can_focus=True):
     def render(self) -> Content:
         """The whole board."""
         width = self._cell_width()
-        head = [Content(" " * _PEOPLE_WIDTH)]
-        desk = [Content(" " * _PEOPLE_WIDTH)]
+        head = [Content(" " * self._people_width)]
+        desk = [Content(" " * self._people_width)]
         for chair in self._board.chairs:
             colour = chair_colour(chair.letter)
             head.append(
-                Content.styled(" " + _fit(f"{chair.letter}  {legible(chair.title)}", width - 2) + " ", f"bold {colour}")
+                Content.styled(" " + _fit(f"{chair.letter} {legible(chair.title)}", width - 2) + " ", f"bold {colour}")
             )
             kind = "" if chair.stage in ("stable", "long-term") else f"{chair.stage}, "
             kind += "virtual, " if chair.virtual else ""
-            desk.append(Content.styled(_fit(f"    {kind}{legible(chair.desktop)}", width - 1) + " ", "$thread"))
+            desk.append(Content.styled(_fit(f"   {kind}{legible(chair.desktop)}", width - 1) + " ", "$thread"))
         lines = [Content("").join(head), Content("").join(desk), Content("")]
         for row, person in enumerate(self._board.people):
-            upper = [Content.styled(_fit(legible(person.code), _PEOPLE_WIDTH), "bold $chalk")]
-            lower = [Content(" " * _PEOPLE_WIDTH)]
+            upper = [Content.styled(_fit(legible(person.code), self._people_width), "bold $chalk")]
+            lower = [Content(" " * self._people_width)]
             for column, chair in enumerate(self._board.chairs):
                 cell = self._board.cells.get((person.code, chair.letter))
                 here = (row, column) == (self._row, self._column)
@@ -105,8 +104,8 @@ class SeatingBoard(Widget, can_focus=True):
 
     def on_click(self, event: events.Click) -> None:
         """A click puts a cell in hand; a second one opens it."""
-        row, column = (event.y - _HEAD) // 3, (event.x - _PEOPLE_WIDTH) // self._cell_width()
-        if event.y < _HEAD or event.x < _PEOPLE_WIDTH:
+        row, column = (event.y - _HEAD) // 3, (event.x - self._people_width) // self._cell_width()
+        if event.y < _HEAD or event.x < self._people_width:
             return
         if row < len(self._board.people) and column < len(self._board.chairs):
             again = (row, column) == (self._row, self._column)
@@ -127,9 +126,14 @@ class SeatingBoard(Widget, can_focus=True):
             self.parent.scroll_to_region(Region(0, _HEAD + 3 * self._row, 10, 3), animate=False)
         self.post_message(self.Chosen())
 
+    @property
+    def _people_width(self) -> int:
+        longest = max((len(person.code) for person in self._board.people), default=0)
+        return min(max(longest + 3, 6), 18)
+
     def _cell_width(self) -> int:
         chairs = max(len(self._board.chairs), 1)
-        return min(max((self.size.width - _PEOPLE_WIDTH) // chairs, 14), 30)
+        return min(max((self.size.width - self._people_width) // chairs, 14), 30)
 
     def _cell(self, cell: Cell | None, width: int, here: bool) -> tuple[Content, Content]:
         ground = " on $seam" if here else ""
