@@ -159,6 +159,21 @@ def test_sorting_is_kept(desk: Desk, live: LiveSitting, clock: FakeClock) -> Non
     again.close()
 
 
+def test_words_written_in_sort_show_in_the_journal_of_the_sitting_that_runs(
+    desk: Desk, live: LiveSitting, clock: FakeClock
+) -> None:
+    assert live.state.card is not None
+    live.log(j.AttemptStarted(live.state.card), clock.now())
+    live.log(j.SnagSeen(), clock.now())
+    clock.pass_seconds(9)
+    sorting.word_snag(desk, sorting.piles_of(desk).loose[0], "written elsewhere")
+    live.log(j.Helped(), clock.now())
+    assert [(line.at, line.text) for line in live.lines(9)][-2:] == [
+        ("00:00", "snag: written elsewhere"),
+        ("00:09", "helped"),
+    ]
+
+
 @pytest.mark.parametrize(("severity", "reason"), [(5, "x"), (-1, "x"), (2, "  ")])
 def test_a_severity_needs_its_scale_and_a_reason(desk: Desk, severity: int, reason: str) -> None:
     with pytest.raises(InputError):

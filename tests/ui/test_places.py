@@ -16,6 +16,7 @@ from fresh_chair.tui.screens.sort import Sort
 from fresh_chair.tui.screens.weigh import Weigh
 from fresh_chair.tui.start import Begun, Start
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
+from fresh_chair.tui.widgets.seating_board import SeatingBoard
 from tests.builders import small_study
 from tests.ui.conftest import SIZES, WIDE, picture, shows, until
 
@@ -61,6 +62,23 @@ async def test_the_board_shows_where_everybody_stands(demo: Desk) -> None:
         assert "broken off" in shown
         assert "next" in shown
         assert "Nobody has sat here yet. Enter seats." in shown
+
+
+async def test_eight_chairs_are_scrolled_to_on_a_small_window(tmp_path: Path) -> None:
+    path = tmp_path / "wide.fresh"
+    create_study(path, small_study(people=12, chairs=8, cards=3))
+    desk = open_desk(path)
+    app = FreshChair(desk)
+    async with app.run_test(size=(80, 24)) as pilot:
+        await until(pilot, shows(app, "P01"))
+        assert "ChairH" not in picture(app)
+        await pilot.press(*["right"] * 8, *["down"] * 12)
+        await until(pilot, lambda: app.screen.query_one(SeatingBoard).cell is not None)
+        cell = app.screen.query_one(SeatingBoard).cell
+        assert cell is not None
+        assert (cell.seat.participant, cell.seat.chair) == ("P12", "H")
+        await until(pilot, shows(app, f"{cell.seat.number}  "))
+    desk.close()
 
 
 async def test_enter_on_a_run_sitting_looks_back_at_it(demo: Desk) -> None:

@@ -66,10 +66,13 @@ class Desk:
         self.ledger = replay_ledger(self.ledgers.all())
 
     def warm_up(self) -> None:
-        """Load what writing needs, so that the first mark waits for nothing."""
+        """Load what writing needs, so that the first mark waits for nothing.
+
+        Raises:
+            NotSaved: Where the file can no longer be written.
+        """
         if self.writable:
-            with self.file.engine.connect():
-                import fresh_chair.store.rows  # noqa: F401
+            self.journals.ready()
 
     def close(self) -> None:
         """Let go of the file."""

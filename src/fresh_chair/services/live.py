@@ -56,8 +56,8 @@ class LiveSitting:
         self.desk = desk
         self.seat = seat
         self.entries: list[Entry] = desk.entries.setdefault(seat.number, [])
-        self.times: list[int] = entry_times(self.entries)
-        self.struck: set[str] = {e.content.entry for e in self.entries if isinstance(e.content, j.Struck)}
+        self._times: list[int] = []
+        self._struck: set[str] = set()
         desk.sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))
 
     @property
@@ -76,7 +76,7 @@ class LiveSitting:
         entry = self._entry(content, moment, 1)
         self.desk.journals.append(self.seat.number, [entry])
         advance(self.state, entry)
-        self._keep([entry])
+        self.entries.append(entry)
         return entry
 
     def begin(self, moment: Moment) -> None:
@@ -155,7 +155,8 @@ class LiveSitting:
 
     def lines(self, most: int) -> list[JournalLine]:
         """The newest entries of the journal."""
-        return journal_lines(self.desk.study, self.state, self.entries, self.times, self.struck, most=most)
+        self._catch_up()
+        return journal_lines(self.desk.study, self.state, self.entries, self._times, self._struck, most=most)
 
     def _running(self) -> Attempt:
         if self.state.phase is not Phase.RUNNING:
@@ -168,17 +169,19 @@ class LiveSitting:
         state = replay(self.seat.number, self.seat.cards, [*self.entries, *fresh])
         self.desk.journals.append(self.seat.number, fresh)
         self.desk.sittings[self.seat.number] = state
-        self._keep(fresh)
+        self.entries.extend(fresh)
 
     def _entry(self, content: Content, moment: Moment, step: int) -> Entry:
         return Entry(new_id(), len(self.entries) + step, moment, self.desk.author, content)
 
-    def _keep(self, entries: list[Entry]) -> None:
-        for entry in entries:
-            self.times.append(entry_times([self.entries[-1], entry], self.times[-1])[-1] if self.entries else 0)
-            self.entries.append(entry)
+    def _catch_up(self) -> None:
+        """Time what is new in the journal, whoever wrote it: words may come in from Sort as well."""
+        for place in range(len(self._times), len(self.entries)):
+            entry = self.entries[place]
+            first = self._times[-1] if self._times else 0
+            self._times.append(entry_times(self.entries[max(place - 1, 0) : place + 1], first)[-1])
             if isinstance(entry.content, j.Struck):
-                self.struck.add(entry.content.entry)
+                self._struck.add(entry.content.entry)
 
 
 def _before(one: Moment, other: Moment) -> bool:

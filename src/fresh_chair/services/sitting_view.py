@@ -200,10 +200,9 @@ def _text(study: Study, sitting: Sitting, entry: Entry) -> str | None:
         case j.Worded() | j.Struck():
             return None
         case j.AttemptStarted(card=card):
-            title = study.card_by_id[card].title if card in study.card_by_id else card
-            return f"start: {title}"
+            return f"start: {_title(study, card)}"
         case j.CardPassed(card=card, reason=reason):
-            return f"passed over {card}: {reason}"
+            return f"passed over {_title(study, card)}: {reason}"
         case j.SnagSeen() | j.DelightSeen() | j.NoteTaken():
             words = _words(sitting, entry)
             return f"{entry.content.kind}: {words}" if words else f"{entry.content.kind} (words to come)"
@@ -219,3 +218,7 @@ def _text(study: Study, sitting: Sitting, entry: Entry) -> str | None:
             return f"resumed; {_GAP_WORDS[gap]}"
         case other:
             return _PLAIN_WORDS[other.kind]
+
+
+def _title(study: Study, card: str) -> str:
+    return study.card_by_id[card].title if card in study.card_by_id else card

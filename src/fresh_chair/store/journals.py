@@ -18,6 +18,13 @@ class Journals:
     def __init__(self, file: StudyFile) -> None:
         self._file = file
 
+    def ready(self) -> None:
+        """Load and connect what writing needs. Raises NotSaved where that fails."""
+        with writing(self._file.name):
+            import fresh_chair.store.rows  # noqa: F401
+
+            self._file.engine.connect().close()
+
     def append(self, sitting: int, entries: list[Entry]) -> None:
         """Put entries on the disk, all or none. Returns when they are durable: law 1.
 

@@ -1,7 +1,6 @@
 """The application: one open study, six places, and the sitting that must not be lost."""
 
 import gc
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, ClassVar
 
@@ -10,7 +9,7 @@ from textual.app import App
 from textual.binding import Binding
 from textual.scrollbar import ScrollBar, ScrollBarRender
 
-from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.errors import FreshChairError, Refused
 from fresh_chair.core.journal import Gap
 from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
@@ -25,6 +24,7 @@ from fresh_chair.tui.widgets.frame import Go
 if TYPE_CHECKING:
     from fresh_chair.services.live import LiveSitting
 
+_READING = "This study is open for reading only: another Fresh Chair writes it, or the file may not be written."
 _BEAT_SECONDS = 2.0
 
 
@@ -95,6 +95,8 @@ class FreshChair(App[None]):
         self.push_screen(Plan(self.session))
         self.set_interval(_BEAT_SECONDS, self._beat)
         self.call_after_refresh(self._warm_up)
+        if not self.session.desk.writable:
+            self.call_after_refresh(self._tell, Refused(_READING))
         cut = self.session.desk.cut_short()
         if cut and self.session.desk.writable:
             self.call_after_refresh(self._take_up, cut[0].number)
@@ -178,20 +180,22 @@ class FreshChair(App[None]):
         if live is not None:
             self._write_beat(live)
 
-    @work(thread=True, group="warm", exit_on_error=False)
+    @work(thread=True, group="warm")
     def _warm_up(self) -> None:
-        # Where this fails, the first mark says why; here there is nothing to lose yet.
-        self.session.desk.warm_up()
+        try:
+            self.session.desk.warm_up()
+        except FreshChairError as problem:
+            self.call_from_thread(self._tell, problem)
         # What is loaded by now stays; looking through it again would make a key press wait.
         gc.collect()
         gc.freeze()
 
-    @work(thread=True, exclusive=True, group="beat", exit_on_error=False)
+    @work(thread=True, exclusive=True, group="beat")
     def _write_beat(self, live: "LiveSitting") -> None:
         try:
             live.beat(live.desk.clock.now())
         except FreshChairError as problem:
-            self.call_from_thread(partial(self._tell, problem))
+            self.call_from_thread(self._tell, problem)
 
     def _handle_exception(self, error: Exception) -> None:
         # The one private name used here: Textual offers no other way to keep a traceback, which shows the values of

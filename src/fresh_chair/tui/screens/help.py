@@ -26,7 +26,7 @@ _ABOUT = {
 
 
 class Help(ModalScreen[None]):
-    """Keys and signs."""
+    """Keys and signs, at the right, so that a running clock stays in sight."""
 
     CSS_PATH = "help.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -49,22 +49,31 @@ class Help(ModalScreen[None]):
             Content(_ABOUT[place.place]),
             Content(""),
         ]
-        seen: set[tuple[str, str]] = set()
-        for owner in (type(place), Place):
-            for binding in owner.BINDINGS:
-                if not isinstance(binding, Binding) or (binding.key, binding.tooltip) in seen:
-                    continue
-                seen.add((binding.key, binding.tooltip))
-                shown = binding.key_display or binding.key.replace("question_mark", "?").replace(",", " ")
-                parts.append(Content.assemble((f"{shown:>12}  ", "bold $lamp"), (binding.tooltip, "$chalk")))
+        for keys, words in self._keys().items():
+            for place_in_list, word in enumerate(words):
+                parts.append(
+                    Content.assemble((f"{'' if place_in_list else keys:>9}  ", "bold $lamp"), (word, "$chalk"))
+                )
         parts += [Content(""), Content.styled("how an attempt can end", "$thread")]
         signs = place.signs
         for outcome in Outcome:
-            parts.append(Content.assemble((f"{signs.outcomes[outcome]:>12}  ", OUTCOME_COLOUR[outcome]), outcome.words))
+            parts.append(Content.assemble((f"{signs.outcomes[outcome]:>9}  ", OUTCOME_COLOUR[outcome]), outcome.words))
         parts += [
             Content(""),
             Content.styled("severity, 0 to 4", "$thread"),
-            Content(f"{'':>12}  " + "  ".join(signs.severities)),
+            Content(f"{'':>9}  " + "  ".join(signs.severities)),
         ]
         parts += [Content(""), Content.styled("Esc closes.", "$thread")]
         return Content("\n").join(parts)
+
+    def _keys(self) -> dict[str, list[str]]:
+        """What each key does here, in the order of the keys' places."""
+        found: dict[str, list[str]] = {}
+        for owner in (type(self._place), Place):
+            for binding in owner.BINDINGS:
+                if isinstance(binding, Binding):
+                    shown = binding.key_display or binding.key.replace("question_mark", "?").replace(",", " ")
+                    words = found.setdefault(shown, [])
+                    if binding.tooltip not in words:
+                        words.append(binding.tooltip)
+        return found

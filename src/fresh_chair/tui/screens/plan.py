@@ -5,7 +5,7 @@ from typing import ClassVar
 from textual import on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
-from textual.containers import VerticalScroll
+from textual.containers import ScrollableContainer
 from textual.content import Content
 from textual.message import Message
 from textual.widget import Widget
@@ -55,7 +55,7 @@ class Plan(Place):
         if not self.session.desk.study.chairs:
             yield Static(_EMPTY, markup=False, classes="main")
             return
-        with VerticalScroll(classes="main", can_focus=False):
+        with ScrollableContainer(classes="main", can_focus=False):
             yield SeatingBoard(board(self.session.desk), self.signs)
         yield Static(classes="aside", id="about", markup=False)
 

@@ -108,7 +108,7 @@ class SitBase(Place):
         if view.phase is Phase.EASE:
             return ease_panel(view, self.signs)
         if view.phase is Phase.USABILITY:
-            return usability_panel(view, self.item(view))
+            return usability_panel(view, self.item(view), width=self.query_one("#card").size.width)
         if view.card is not None and self.live is not None:
             airy = self.size.height >= 34 and view.phase is not Phase.JUDGING
             return card_panel(view, self.signs, width=self.query_one("#card").size.width if airy else 0)

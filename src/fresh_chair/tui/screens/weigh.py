@@ -113,19 +113,20 @@ class Weigh(Place):
 
     def _draw_tasks(self, weighing: Weighing) -> None:
         study = weighing.study
+        room = max(38 - 5 * len(study.chairs), 6)
         parts = [
             Content.assemble(
-                ("completed, of n  ".rjust(24), "$thread"),
-                *((f"{chair.letter:>5}", f"bold {chair_colour(chair.letter)}") for chair in study.chairs[:3]),
+                (clipped("completed, of n", room).rjust(room + 1), "$thread"),
+                *((f"{chair.letter:>5}", f"bold {chair_colour(chair.letter)}") for chair in study.chairs),
             )
         ]
         for place, card in enumerate(study.cards):
             here = place == self.session.card
             row: list[tuple[str, str]] = [
                 (self.signs.here if here else " ", "$lamp"),
-                (clipped(legible(card.title), 22).ljust(23), "bold $lamp" if here else "$chalk"),
+                (clipped(legible(card.title), room - 1).ljust(room), "bold $lamp" if here else "$chalk"),
             ]
-            for chair in study.chairs[:3]:
+            for chair in study.chairs:
                 rate = weighing.cells[card.id, chair.letter].lenient
                 row.append((f"{rate.x}/{rate.n}".rjust(5) if rate.n else "-".rjust(5), "$chalk" if rate.n else "$clay"))
             parts.append(Content.assemble(*row))

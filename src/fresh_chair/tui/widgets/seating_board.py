@@ -72,6 +72,10 @@ class SeatingBoard(Widget, can_focus=True):
         self._column = [each.letter for each in self._board.chairs].index(chair)
         self._moved()
 
+    def get_content_width(self, container: object, viewport: object) -> int:
+        """As wide as the chairs need; what does not fit is scrolled to."""
+        return self._people_width + self._cell_width() * len(self._board.chairs)
+
     def get_content_height(self, container: object, viewport: object, width: int) -> int:
         """Three rows a person and the head."""
         return _HEAD + 3 * len(self._board.people)
@@ -122,8 +126,11 @@ class SeatingBoard(Widget, can_focus=True):
 
     def _moved(self) -> None:
         self.refresh()
-        if self.parent is not None and isinstance(self.parent, Widget):
-            self.parent.scroll_to_region(Region(0, _HEAD + 3 * self._row, 10, 3), animate=False)
+        width = self._cell_width()
+        left = self._people_width + self._column * width if self._column else 0
+        region = Region(left, _HEAD + 3 * self._row if self._row else 0, width, 3)
+        if isinstance(self.parent, Widget):
+            self.parent.scroll_to_region(region, animate=False)
         self.post_message(self.Chosen())
 
     @property
@@ -133,7 +140,8 @@ class SeatingBoard(Widget, can_focus=True):
 
     def _cell_width(self) -> int:
         chairs = max(len(self._board.chairs), 1)
-        return min(max((self.size.width - self._people_width) // chairs, 14), 30)
+        room = self.parent.size.width if isinstance(self.parent, Widget) else 80
+        return min(max((room - self._people_width) // chairs, 14), 30)
 
     def _cell(self, cell: Cell | None, width: int, here: bool) -> tuple[Content, Content]:
         ground = " on $seam" if here else ""

@@ -86,7 +86,7 @@ def cards_strip(view: SittingView, signs: Signs) -> Content:
     return Content.assemble(*parts)
 
 
-def usability_panel(view: SittingView, item: int) -> Content:
+def usability_panel(view: SittingView, item: int, *, width: int) -> Content:
     """The ten statements with the answers so far, the present one bold."""
     parts = [
         Content.styled("System Usability Scale: read each statement aloud", "$thread"),
@@ -98,7 +98,8 @@ def usability_panel(view: SittingView, item: int) -> Content:
         score = view.usability.get(number)
         shown = "·" if not answered else "-" if score is None else str(score)
         style = "bold $chalk" if number == item else "$thread"
-        parts.append(Content.assemble((f"{number:>2}  ", "$thread"), (f"{shown}  ", "bold $lamp"), (words, style)))
+        hanging = f"\n{'':7}".join(wrap(words, max(min(width, 96) - 8, 30)))
+        parts.append(Content.assemble((f"{number:>2}  ", "$thread"), (f"{shown}  ", "bold $lamp"), (hanging, style)))
     return Content("\n").join(parts)
 
 
