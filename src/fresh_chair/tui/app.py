@@ -189,6 +189,7 @@ class FreshChair(App[None]):
         # What is loaded by now stays; looking through it again would make a key press wait.
         gc.collect()
         gc.freeze()
+        gc.set_threshold(700, 10, 10)
 
     @work(thread=True, exclusive=True, group="beat")
     def _write_beat(self, live: "LiveSitting") -> None:
