@@ -11,9 +11,22 @@ def main() -> None:
     # package has any business in how this one checks its data.
     gc.set_threshold(50_000, 20, 20)
     os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
-    from fresh_chair.cli.program import run
+    from fresh_chair.cli.problems import said
+    from fresh_chair.cli.quick import quick_open
 
-    sys.exit(run(sys.argv[1:]))
+    arguments = sys.argv[1:]
+    with said() as result:
+        plain_open = quick_open(arguments)
+        if plain_open is not None:
+            from fresh_chair.cli.opening import open_on_screen
+
+            path, plain, light = plain_open
+            result.code = open_on_screen(path, plain=plain, light=light)
+        else:
+            from fresh_chair.cli.program import app
+
+            app(args=arguments, prog_name="fresh-chair")
+    sys.exit(result.code)
 
 
 if __name__ == "__main__":

@@ -45,7 +45,7 @@ def test_importing_the_core_loads_no_interface_and_no_database() -> None:
 def test_opening_the_board_loads_nothing_heavy() -> None:
     program = "import sys, fresh_chair.tui.app, fresh_chair.services.desk; print(*sys.modules)"
     loaded = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
-    heavy = {"numpy", "scipy", "matplotlib", "alembic", "jinja2", "typer"}
+    heavy = {"numpy", "scipy", "matplotlib", "alembic", "sqlalchemy", "pydantic", "jinja2", "typer"}
     assert heavy & set(loaded.stdout.split()) == set()
 
 

@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from fresh_chair import __version__
+from fresh_chair.cli.quick import quick_open
 from fresh_chair.demo.writing import scenario
 
 
@@ -83,3 +84,25 @@ def test_help_names_every_command() -> None:
     said = fresh_chair("--help").stdout
     for command in ("new", "open", "demo", "report", "export", "figures", "check"):
         assert f"  {command}" in said
+
+
+@pytest.mark.parametrize(
+    ("arguments", "expected"),
+    [
+        (["open", "a.fresh"], (Path("a.fresh"), False, False)),
+        (["open", "a.fresh", "--light", "--plain"], (Path("a.fresh"), True, True)),
+        (["open"], None),
+        (["open", "--help"], None),
+        (["open", "a.fresh", "--wrong"], None),
+        (["check", "a.fresh"], None),
+        ([], None),
+    ],
+)
+def test_only_a_plain_open_takes_the_short_way(arguments: list[str], expected: object) -> None:
+    assert quick_open(arguments) == expected
+
+
+def test_a_screen_without_a_terminal_is_refused_in_a_sentence(demo_path: Path) -> None:
+    for arguments in (("open", demo_path), ("open", demo_path, "--light"), ()):
+        ended = fresh_chair(*arguments)
+        assert (ended.returncode, "needs a terminal" in ended.stderr) == (1, True)

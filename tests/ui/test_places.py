@@ -1,5 +1,6 @@
 """The six places and the frame around them."""
 
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -216,11 +217,11 @@ async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo
 async def test_hostile_text_from_a_file_is_shown_and_does_nothing(tmp_path: Path) -> None:
     study = small_study()
     hostile = "[bold red]x[/] \x1b[2J\u202e $lamp"
-    chairs = tuple(chair.model_copy(update={"name": hostile, "desktop": hostile}) for chair in study.chairs)
-    cards = tuple(card.model_copy(update={"goal": hostile, "title": hostile}) for card in study.cards)
-    people = tuple(person.model_copy(update={"profile": hostile}) for person in study.people)
+    chairs = tuple(replace(chair, name=hostile, desktop=hostile) for chair in study.chairs)
+    cards = tuple(replace(card, goal=hostile, title=hostile) for card in study.cards)
+    people = tuple(replace(person, profile=hostile) for person in study.people)
     path = tmp_path / "hostile.fresh"
-    create_study(path, study.model_copy(update={"chairs": chairs, "cards": cards, "people": people, "title": hostile}))
+    create_study(path, replace(study, chairs=chairs, cards=cards, people=people, title=hostile))
     desk = open_desk(path)
     app = FreshChair(desk)
     async with app.run_test(size=WIDE) as pilot:

@@ -1,16 +1,12 @@
 """The program's commands."""
 
-import locale
-import os
-import sys
-from collections.abc import Sequence
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
 from fresh_chair import __version__
-from fresh_chair.cli.problems import said
+from fresh_chair.cli.opening import open_on_screen, require_terminal
 
 app = typer.Typer(
     name="fresh-chair",
@@ -27,13 +23,6 @@ FolderOption = Annotated[
 ]
 PlainOption = Annotated[bool, typer.Option("--plain", help="Draw with ASCII signs only.")]
 LightOption = Annotated[bool, typer.Option("--light", help="Start in daylight colours.")]
-
-
-def run(arguments: Sequence[str]) -> int:
-    """Run the program; returns its exit code."""
-    with said() as result:
-        app(args=list(arguments), prog_name="fresh-chair")
-    return result.code
 
 
 def _version(wanted: bool) -> None:
@@ -58,18 +47,18 @@ def start(
     from fresh_chair.store.recent import RecentStudies
     from fresh_chair.tui.start import Start
 
-    _require_terminal()
+    require_terminal()
     problem: FreshChairError | None = None
     while True:
         chosen = Start(RecentStudies(), problem=problem, light=light).run()
         if chosen is None:
             return
         try:
-            _open(chosen.path, plain=plain, light=light)
+            code = open_on_screen(chosen.path, plain=plain, light=light)
         except FreshChairError as failed:
             problem = failed
         else:
-            return
+            raise typer.Exit(code)
 
 
 @app.command()
@@ -94,8 +83,7 @@ def new(
 @app.command("open")
 def open_study(path: StudyArgument, plain: PlainOption = False, light: LightOption = False) -> None:
     """Open a study on the screen."""
-    _require_terminal()
-    _open(path, plain=plain, light=light)
+    raise typer.Exit(open_on_screen(path, plain=plain, light=light))
 
 
 @app.command()
@@ -109,12 +97,12 @@ def demo(
     from fresh_chair.services.studies import new_demo
 
     if not no_open:
-        _require_terminal()
+        require_terminal()
     new_demo(to)
     if no_open:
         typer.echo(f"{to}: the demo study. Open it with: fresh-chair open {to}")
     else:
-        _open(to, plain=plain, light=light)
+        raise typer.Exit(open_on_screen(to, plain=plain, light=light))
 
 
 @app.command()
@@ -150,35 +138,3 @@ def check(path: StudyArgument) -> None:
     from fresh_chair.cli.writing import check_command
 
     check_command(path)
-
-
-def _open(path: Path, *, plain: bool, light: bool) -> None:
-    from fresh_chair.services.desk import open_desk
-    from fresh_chair.store.recent import RecentStudies
-    from fresh_chair.tui.app import run as run_app
-
-    desk = open_desk(path, recent=RecentStudies())
-    try:
-        code = run_app(desk, plain=plain or _needs_plain(), light=light)
-    finally:
-        desk.close()
-    if code:
-        raise typer.Exit(code)
-
-
-def _needs_plain() -> bool:
-    """True where the locale cannot write the signs."""
-    if os.environ.get("LC_ALL") or os.environ.get("LC_CTYPE") or os.environ.get("LANG"):
-        name = os.environ.get("LC_ALL") or os.environ.get("LC_CTYPE") or os.environ.get("LANG") or ""
-        return name in ("C", "POSIX") or "utf" not in f"{name}{locale.getpreferredencoding(False)}".lower()
-    return True
-
-
-def _require_terminal() -> None:
-    from fresh_chair.core.errors import InputError
-
-    if not (sys.stdin.isatty() and sys.stdout.isatty()):
-        raise InputError(
-            "Fresh Chair's screen needs a terminal, and this is none.",
-            "The commands report, export, figures and check work without one.",
-        )

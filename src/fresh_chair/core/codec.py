@@ -1,17 +1,15 @@
-"""Journal contents to JSON and back, checked field by field.
+"""Dataclasses to JSON and back, checked field by field.
 
-Pydantic describes the same classes in the open-data export; building its validators for two dozen kinds would cost a
-quarter of a second at every start, so reading and writing them is done here.
+Pydantic describes the same classes where an outline is checked and in the open-data export. Loading it, and building
+its validators for three dozen classes, would cost a third of every start; what a study file holds is read here instead.
 """
 
 import json
-from dataclasses import MISSING, fields
+from dataclasses import MISSING, fields, is_dataclass
 from enum import StrEnum
 from functools import cache
-from types import NoneType
-from typing import Annotated, Any, Literal, Protocol, get_args, get_origin, get_type_hints
-
-from pydantic.fields import FieldInfo
+from types import NoneType, UnionType
+from typing import Annotated, Any, Literal, Protocol, Union, get_args, get_origin, get_type_hints
 
 from fresh_chair.core.errors import JournalError
 from fresh_chair.core.text import clipped, legible
@@ -24,6 +22,10 @@ class Content(Protocol):
     def kind(self) -> str:
         """What it is called on disk."""
         ...
+
+
+class Unfit(ValueError):
+    """A value that is not what its field says, as reason @ place."""
 
 
 def encoded(content: Content) -> str:
@@ -53,51 +55,96 @@ def decoded(kinds: dict[str, type], body: str, *, version: int, known: int, wher
     if not isinstance(raw, dict) or raw.get("kind") not in kinds:
         kind = legible(clipped(str(raw.get("kind") if isinstance(raw, dict) else raw), 40))
         raise JournalError(f"{where} cannot be read: this program knows no “{kind}”.")
-    chosen = kinds[raw["kind"]]
+    try:
+        return built(kinds[raw["kind"]], raw, "")
+    except Unfit as problem:
+        raise JournalError(f"{where} cannot be read: {problem}.") from problem
+
+
+def built(chosen: Any, raw: object, place: str) -> Any:
+    """A dataclass from the JSON object that holds its fields, parts of it likewise.
+
+    Raises:
+        Unfit: Names the first field that is missing, too many, or not what it must be.
+    """
+    if not isinstance(raw, dict):
+        raise Unfit(f"{_shown(raw)} is not an object @ {place or 'the whole'}")
     rules = _rules(chosen)
-    strange = sorted(set(raw) - set(rules))
+    strange = sorted(str(name) for name in set(raw) - set(rules))
     if strange:
-        raise JournalError(f"{where} cannot be read: it has a field too many @ {legible(clipped(strange[0], 40))}.")
+        raise Unfit(f"a field too many @ {_below(place, legible(clipped(strange[0], 40)))}")
     values = {}
-    for name, (options, required) in rules.items():
+    for name, (hint, required) in rules.items():
         if name in raw:
-            values[name] = _checked(raw[name], options, where, name)
+            values[name] = (
+                raw[name] if hint is str and type(raw[name]) is str else _fit(raw[name], hint, _below(place, name))
+            )
         elif required:
-            raise JournalError(f"{where} cannot be read: a field is missing @ {name}.")
-    return chosen(**values)
+            raise Unfit(f"a field is missing @ {_below(place, name)}")
+    try:
+        return chosen(**values)
+    except Unfit:
+        raise
+    except ValueError as problem:
+        raise Unfit(f"{problem} @ {place or 'the whole'}") from problem
 
 
 @cache
-def _rules(chosen: type) -> dict[str, tuple[list[tuple[Any, float, float]], bool]]:
+def _rules(chosen: type) -> dict[str, tuple[Any, bool]]:
     hints = get_type_hints(chosen, include_extras=True)
-    return {part.name: (_options(hints[part.name]), part.default is MISSING) for part in fields(chosen)}
+    return {
+        part.name: (hints[part.name], part.default is MISSING and part.default_factory is MISSING)
+        for part in fields(chosen)
+    }
 
 
-def _checked(value: Any, options: list[tuple[Any, float, float]], where: str, name: str) -> Any:
+def _fit(value: Any, hint: Any, place: str) -> Any:
     """The value as its type says it must be."""
-    for kind, low, high in options:
-        if kind is str and type(value) is str and low <= len(value) <= high:
-            return value
-        if kind is NoneType and value is None:
-            return None
-        if isinstance(kind, type) and issubclass(kind, StrEnum) and value in set(kind):
-            return kind(value)
-        if get_origin(kind) is Literal and value in get_args(kind):
-            return value
-        if kind is int and type(value) is int and low <= value <= high:
-            return value
-    raise JournalError(f"{where} cannot be read: {legible(clipped(repr(value), 40))} is not allowed @ {name}.")
-
-
-def _options(hint: Any) -> list[tuple[Any, float, float]]:
-    """What a type hint allows: (type, lowest value or length, highest)."""
-    if get_origin(hint) is Annotated:
+    origin = get_origin(hint)
+    if origin is Annotated:
         inner, *notes = get_args(hint)
-        low, high = float("-inf"), float("inf")
-        for note in (item for extra in notes for item in (extra.metadata if isinstance(extra, FieldInfo) else [extra])):
-            low = max(low, getattr(note, "ge", low), getattr(note, "min_length", low))
-            high = min(high, getattr(note, "le", high), getattr(note, "max_length", high))
-        return [(kind, low, high) for kind, _, _ in _options(inner)]
-    if get_origin(hint) is Literal or isinstance(hint, type):
-        return [(hint, float("-inf"), float("inf"))]
-    return [option for part in get_args(hint) for option in _options(part)]
+        fitted = _fit(value, inner, place)
+        if not all(_holds(fitted, note) for note in notes):
+            raise Unfit(f"{_shown(value)} is out of range @ {place}")
+        return fitted
+    if origin in (UnionType, Union):
+        return _fit_one_of(value, get_args(hint), place)
+    if origin is tuple and isinstance(value, list):
+        return tuple(_fit(item, get_args(hint)[0], f"{place}[{number}]") for number, item in enumerate(value, start=1))
+    if origin is dict and isinstance(value, dict):
+        return {str(key): _fit(item, get_args(hint)[1], f"{place}.{key}") for key, item in value.items()}
+    if origin is Literal and value in get_args(hint):
+        return value
+    if isinstance(hint, type):
+        if is_dataclass(hint):
+            return built(hint, value, place)
+        if issubclass(hint, StrEnum) and value in set(hint):
+            return hint(value)
+        if type(value) is hint or (hint is float and type(value) is int) or (hint is NoneType and value is None):
+            return value
+    raise Unfit(f"{_shown(value)} is not allowed @ {place}")
+
+
+def _fit_one_of(value: Any, hints: tuple[Any, ...], place: str) -> Any:
+    for hint in hints:
+        try:
+            return _fit(value, hint, place)
+        except Unfit:
+            continue
+    raise Unfit(f"{_shown(value)} is not allowed @ {place}")
+
+
+def _holds(value: Any, note: Any) -> bool:
+    """Whether a value keeps within one note of its field."""
+    if isinstance(value, str):
+        return getattr(note, "min_length", 0) <= len(value) <= (getattr(note, "max_length", None) or len(value))
+    low, high, above = getattr(note, "ge", None), getattr(note, "le", None), getattr(note, "gt", None)
+    return (low is None or value >= low) and (high is None or value <= high) and (above is None or value > above)
+
+
+def _below(place: str, name: str) -> str:
+    return f"{place}.{name}" if place else name
+
+
+def _shown(value: object) -> str:
+    return legible(clipped(repr(value), 40))

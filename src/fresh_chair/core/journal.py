@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Annotated, Literal, get_args
 
-from pydantic import Field
+from annotated_types import Ge, Le, MaxLen
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import decoded, encoded
@@ -16,7 +16,7 @@ from fresh_chair.core.outcome import Outcome
 
 MAX_WORDS = 2000
 ENTRY_VERSION = 1
-Typed = Annotated[str, Field(max_length=MAX_WORDS)]
+Typed = Annotated[str, MaxLen(MAX_WORDS)]
 
 
 class Gap(StrEnum):
@@ -153,7 +153,7 @@ class OutcomeJudged:
 class EaseRated:
     """The Single Ease Question, 1 (very hard) to 7 (very easy); None where it was not answered."""
 
-    score: Annotated[int, Field(ge=1, le=7)] | None
+    score: Annotated[int, Ge(1), Le(7)] | None
     kind: Literal["ease_rated"] = "ease_rated"
 
 
@@ -161,8 +161,8 @@ class EaseRated:
 class UsabilityAnswered:
     """One answer of the System Usability Scale, 1 to 5; None where the item was left out. The last one holds."""
 
-    item: Annotated[int, Field(ge=1, le=10)]
-    score: Annotated[int, Field(ge=1, le=5)] | None
+    item: Annotated[int, Ge(1), Le(10)]
+    score: Annotated[int, Ge(1), Le(5)] | None
     kind: Literal["usability_answered"] = "usability_answered"
 
 

@@ -1,25 +1,29 @@
 """A study written down as a text: the TOML outline that `fresh-chair new --outline` reads."""
 
 import tomllib
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, ClassVar
 
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.orders import seats_for
-from fresh_chair.core.study import Chair, Frozen, Participant, Study, TaskCard
+from fresh_chair.core.study import Chair, Line, Participant, Study, TaskCard, Words
 from fresh_chair.core.text import legible
 
 OUTLINE_VERSION = 1
 
 
-class Outline(Frozen):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outline:
     """The outline as it stands in the file; docs/formats.md describes it field by field."""
 
+    __pydantic_config__: ClassVar[dict[str, str]] = {"extra": "forbid"}
+
     outline: int
-    title: str
-    question: str = ""
-    audience: str = ""
+    title: Line
+    question: Words = ""
+    audience: Words = ""
     sample: bool = False
     seed: int = 1
     chairs: tuple[Chair, ...] = ()
@@ -49,7 +53,7 @@ def study_from_outline(text: str, *, name: str, study_id: str) -> Study:
             "Put that line at its top, or use the version that wrote it.",
         )
     try:
-        outline = Outline.model_validate(raw)
+        outline = TypeAdapter(Outline).validate_python(raw)
         return Study(
             id=study_id,
             title=outline.title,
@@ -64,6 +68,8 @@ def study_from_outline(text: str, *, name: str, study_id: str) -> Study:
         )
     except ValidationError as problem:
         raise InputError(f"{name} cannot be used as it is:\n{reasons(problem)}", "Nothing was created.") from problem
+    except ValueError as problem:
+        raise InputError(f"{name} cannot be used as it is: {problem}.", "Nothing was created.") from problem
 
 
 def reasons(problem: ValidationError) -> str:

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Annotated, Literal, get_args
 
-from pydantic import Field
+from annotated_types import Ge, Le, MaxLen, MinLen
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import decoded, encoded
@@ -12,8 +12,8 @@ from fresh_chair.core.errors import JournalError, Refused
 
 SEVERITY_WORDS = ("no trouble", "cosmetic", "minor", "major", "catastrophe")
 LEDGER_VERSION = 1
-Title = Annotated[str, Field(min_length=1, max_length=200)]
-Reason = Annotated[str, Field(min_length=1, max_length=2000)]
+Title = Annotated[str, MinLen(1), MaxLen(200)]
+Reason = Annotated[str, MinLen(1), MaxLen(2000)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +56,7 @@ class SeverityJudged:
     """How bad the finding is, 0 to 4 (Nielsen 1994), and why."""
 
     finding: str
-    severity: Annotated[int, Field(ge=0, le=4)]
+    severity: Annotated[int, Ge(0), Le(4)]
     reason: Reason
     kind: Literal["severity_judged"] = "severity_judged"
 

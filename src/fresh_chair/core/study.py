@@ -1,16 +1,23 @@
 """What a study consists of before anyone sits down: chairs, cards, people, seats."""
 
 import re
-from typing import Annotated, Literal
+from dataclasses import dataclass, field
+from typing import Annotated, ClassVar, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, model_validator
+from annotated_types import Ge, Gt, Le, MaxLen, MinLen
 
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import legible
 
-Words = Annotated[str, StringConstraints(strip_whitespace=True, max_length=4000)]
-Line = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+# Plain dataclasses with notes on their fields: Pydantic reads them where an outline is checked, the codec where a study
+# file is, so that the start of the program need not load Pydantic.
+Words = Annotated[str, MaxLen(4000)]
+Line = Annotated[str, MinLen(1), MaxLen(200)]
+Spoken = Annotated[str, MinLen(1), MaxLen(1000)]
+Count = Annotated[int, Ge(1)]
+Seconds = Annotated[float, Gt(0)]
 CODE_PATTERN = re.compile(r"[A-Za-z0-9][A-Za-z0-9_-]{0,15}")
+CARD_PATTERN = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
 Stage = Literal["stable", "long-term", "beta", "candidate", "rolling snapshot"]
 
 
@@ -29,26 +36,13 @@ def participant_code(text: str) -> str:
     )
 
 
-def _code(text: str) -> str:
-    try:
-        return participant_code(text)
-    except InputError as problem:
-        raise ValueError(f"{problem.title} {problem.hint}") from None
-
-
-Code = Annotated[str, AfterValidator(_code)]
-
-
-class Frozen(BaseModel):
-    """A value that is checked when made and never changes after."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-
-class Chair(Frozen):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Chair:
     """One machine with one distribution on it, in one known state."""
 
-    letter: Annotated[str, StringConstraints(pattern=r"^[A-Z]$")]
+    __pydantic_config__: ClassVar[dict[str, str]] = {"extra": "forbid"}
+
+    letter: str
     name: Line
     release: Line
     edition: Words = ""
@@ -60,13 +54,18 @@ class Chair(Frozen):
     known_faults: tuple[Words, ...] = ()
     alterations: tuple[Words, ...] = ()
 
+    def __post_init__(self) -> None:
+        if not re.fullmatch("[A-Z]", self.letter):
+            raise ValueError(f"a chair's letter is one of A to Z, not {legible(self.letter[:12])!r}")
+
     @property
     def title(self) -> str:
         """Distribution and release, as it is spoken of."""
         return f"{self.name} {self.release}"
 
 
-class TaskCard(Frozen):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TaskCard:
     """One task as it is read aloud, with what counts as success.
 
     Attributes:
@@ -75,37 +74,54 @@ class TaskCard(Frozen):
         question: Asked at the end of a read-and-understood card; empty for all others.
     """
 
-    id: Annotated[str, StringConstraints(pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$", max_length=40)]
+    __pydantic_config__: ClassVar[dict[str, str]] = {"extra": "forbid"}
+
+    id: Annotated[str, MaxLen(40)]
     title: Line
     area: Line
-    goal: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=1000)]
+    goal: Spoken
     start: Words = ""
     success: Words
     question: Words = ""
-    limit_seconds: Annotated[int, Field(gt=0, le=24 * 3600)]
-    benchmark_seconds: dict[str, Annotated[float, Field(gt=0)]] = {}
+    limit_seconds: Annotated[int, Ge(1), Le(24 * 3600)]
+    benchmark_seconds: dict[str, Seconds] = field(default_factory=dict)
     fixtures: tuple[Words, ...] = ()
     put_back: Words = ""
 
+    def __post_init__(self) -> None:
+        if not CARD_PATTERN.fullmatch(self.id):
+            raise ValueError(f"a card's id is small letters, digits and hyphens, not {legible(self.id[:40])!r}")
 
-class Participant(Frozen):
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Participant:
     """A newcomer, known by a code and by nothing that identifies them."""
 
-    code: Code
+    __pydantic_config__: ClassVar[dict[str, str]] = {"extra": "forbid"}
+
+    code: str
     profile: Words = ""
 
+    def __post_init__(self) -> None:
+        try:
+            participant_code(self.code)
+        except InputError as problem:
+            raise ValueError(f"{problem.title} {problem.hint}") from None
 
-class Seat(Frozen):
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seat:
     """One planned sitting: who, at which chair, as which of their sittings, with the cards in which order."""
 
-    number: Annotated[int, Field(ge=1)]
-    participant: Code
+    number: Count
+    participant: str
     chair: str
-    position: Annotated[int, Field(ge=1)]
+    position: Count
     cards: tuple[str, ...]
 
 
-class Study(Frozen):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Study:
     """Everything that was decided before the first sitting.
 
     Attributes:
@@ -124,8 +140,7 @@ class Study(Frozen):
     people: tuple[Participant, ...] = ()
     seats: tuple[Seat, ...] = ()
 
-    @model_validator(mode="after")
-    def _holds_together(self) -> "Study":
+    def __post_init__(self) -> None:
         problems = [
             *_repeated("chair", [chair.letter for chair in self.chairs]),
             *_repeated("task card", [card.id for card in self.cards]),
@@ -145,7 +160,6 @@ class Study(Frozen):
             problems += [f"card {card.id} has a benchmark for no chair that is listed: {letter}" for letter in unknown]
         if problems:
             raise ValueError("; ".join(problems))
-        return self
 
     @property
     def chair_by_letter(self) -> dict[str, Chair]:

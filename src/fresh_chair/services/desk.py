@@ -2,6 +2,7 @@
 
 import secrets
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -134,7 +135,7 @@ class Desk:
             numbers=range(first, first + len(study.chairs)),
         )
         self._plans.add_person(person, seats, len(study.people))
-        self.study = study.model_copy(update={"people": (*study.people, person), "seats": (*study.seats, *seats)})
+        self.study = replace(study, people=(*study.people, person), seats=(*study.seats, *seats))
         return person
 
 

@@ -1,5 +1,6 @@
 """New studies: empty, from an outline, or the demo."""
 
+from dataclasses import replace
 from pathlib import Path
 
 from fresh_chair.core.errors import FileProblem
@@ -25,7 +26,7 @@ def new_study(path: Path, *, title: str | None = None, outline: Path | None = No
     else:
         study = study_from_outline(_text_of(outline), name=legible(outline.name), study_id=new_id())
         if title:
-            study = study.model_copy(update={"title": legible(title)[:200]})
+            study = replace(study, title=legible(title)[:200])
     create_study(path, study)
     return study
 

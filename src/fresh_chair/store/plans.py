@@ -4,9 +4,8 @@ import json
 import sqlite3
 from typing import Any
 
-from pydantic import ValidationError
-
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.codec import Unfit, built
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.study import Participant, Seat, Study
 from fresh_chair.store.study_file import StudyFile
@@ -63,13 +62,13 @@ class Plans:
                         )
                     ],
                 }
-            return Study.model_validate(raw)
-        except ValidationError as problem:
-            from fresh_chair.core.outline import reasons
-
-            raise FileProblem(f"{name} holds a plan that cannot be used:\n{reasons(problem)}") from problem
+            raw["sample"] = bool(raw["sample"])
+            study: Study = built(Study, raw, "")
+        except Unfit as problem:
+            raise FileProblem(f"{name} holds a plan that cannot be used: {problem}.") from problem
         except json.JSONDecodeError as problem:
             raise FileProblem(f"{name} holds a plan that is not JSON.") from problem
+        return study
 
 
 _HEAD = ("id", "title", "question", "audience", "sample", "seed")

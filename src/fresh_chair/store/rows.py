@@ -1,15 +1,16 @@
 """What is written into the tables, through SQLAlchemy."""
 
 from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any
 
-from sqlalchemy import Connection, insert
+from sqlalchemy import Connection, Table, insert
 from sqlalchemy.dialects.sqlite import insert as upsert
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.journal import ENTRY_VERSION, Entry, body_of
 from fresh_chair.core.sorting import LEDGER_VERSION, SortEntry, sort_body
-from fresh_chair.core.study import Participant, Seat, Study
+from fresh_chair.core.study import Chair, Participant, Seat, Study, TaskCard
 from fresh_chair.store import tables
 
 _APPEND = insert(tables.entry)
@@ -17,17 +18,15 @@ _APPEND = insert(tables.entry)
 
 def insert_study(connection: Connection, study: Study, made: Moment) -> None:
     """A whole new study."""
-    head = study.model_dump(include={"id", "title", "question", "audience", "sample", "seed"})
+    head = {name: getattr(study, name) for name in ("id", "title", "question", "audience", "sample", "seed")}
     connection.execute(insert(tables.study).values(**head, made_wall_ns=made.wall_ns))
-    for table, key, values in (
+    parts: tuple[tuple[Table, str, Sequence[Chair | TaskCard | Participant]], ...] = (
         (tables.chair, "letter", study.chairs),
         (tables.card, "id", study.cards),
         (tables.person, "code", study.people),
-    ):
-        rows = [
-            {key: getattr(value, key), "place": place, "body": value.model_dump(mode="json")}
-            for place, value in enumerate(values)
-        ]
+    )
+    for table, key, values in parts:
+        rows = [{key: getattr(value, key), "place": at, "body": asdict(value)} for at, value in enumerate(values)]
         if rows:
             connection.execute(insert(table), rows)
     if study.seats:
@@ -36,7 +35,7 @@ def insert_study(connection: Connection, study: Study, made: Moment) -> None:
 
 def insert_person(connection: Connection, person: Participant, seats: Sequence[Seat], place: int) -> None:
     """One more person with their seats."""
-    row = {"code": person.code, "place": place, "body": person.model_dump(mode="json")}
+    row = {"code": person.code, "place": place, "body": asdict(person)}
     connection.execute(insert(tables.person), [row])
     if seats:
         connection.execute(insert(tables.seat), [_seat_row(seat) for seat in seats])
@@ -88,4 +87,4 @@ def _moment_row(moment: Moment) -> dict[str, Any]:
 
 
 def _seat_row(seat: Seat) -> dict[str, Any]:
-    return {**seat.model_dump(exclude={"cards"}), "cards": list(seat.cards)}
+    return {**asdict(seat), "cards": list(seat.cards)}

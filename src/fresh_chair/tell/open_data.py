@@ -71,7 +71,7 @@ def study_json(study: Study, journals: Mapping[int, Sequence[Entry]], ledger: Se
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=FORMAT_VERSION,
+        format_version=1,
         study=study,
         sittings=[
             SittingData(

@@ -185,7 +185,7 @@ def test_learning_from_chair_to_chair_is_found_where_it_is() -> None:
 
 def test_what_differs_between_the_chairs_is_said() -> None:
     study = small_study()
-    virtual = study.chairs[1].model_copy(update={"virtual": True, "stage": "beta", "machine": "a server"})
+    virtual = replace(study.chairs[1], virtual=True, stage="beta", machine="a server")
     said = " ".join(unlike_conditions([study.chairs[0], virtual]))
     for part in ("virtual machine", "beta", "Not all on the same machine"):
         assert part in said

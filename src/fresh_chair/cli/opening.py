@@ -1,0 +1,46 @@
+"""Opening a study on the screen."""
+
+import locale
+import os
+import sys
+from pathlib import Path
+
+from fresh_chair.core.errors import InputError
+
+
+def open_on_screen(path: Path, *, plain: bool, light: bool) -> int:
+    """Open a study until the user leaves; returns the exit code.
+
+    Raises:
+        InputError: Where there is no terminal.
+        FileProblem, JournalError: Where the file cannot be used.
+    """
+    require_terminal()
+    from fresh_chair.services.desk import open_desk
+    from fresh_chair.store.recent import RecentStudies
+    from fresh_chair.tui.app import run
+
+    desk = open_desk(path, recent=RecentStudies())
+    try:
+        return run(desk, plain=plain or needs_plain(), light=light)
+    finally:
+        desk.close()
+
+
+def needs_plain() -> bool:
+    """True where the locale cannot write the signs."""
+    name = os.environ.get("LC_ALL") or os.environ.get("LC_CTYPE") or os.environ.get("LANG") or "C"
+    return name in ("C", "POSIX") or "utf" not in f"{name}{locale.getpreferredencoding(False)}".lower()
+
+
+def require_terminal() -> None:
+    """Do nothing where there is a terminal.
+
+    Raises:
+        InputError: Where there is none.
+    """
+    if not (sys.stdin.isatty() and sys.stdout.isatty()):
+        raise InputError(
+            "Fresh Chair's screen needs a terminal, and this is none.",
+            "The commands report, export, figures and check work without one.",
+        )
