@@ -1,4 +1,4 @@
-"""The commonest command without the library behind the others, which costs a tenth of a second before the first paint."""
+"""The commonest command without the library behind the others, which costs a tenth of a second at the start."""
 
 from collections.abc import Sequence
 from pathlib import Path

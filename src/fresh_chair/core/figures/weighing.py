@@ -84,7 +84,6 @@ def _position_sentence(positions: tuple[PositionEffect, ...]) -> str:
     parts = []
     for effect in positions:
         ratio = effect.ratio
-        parts.append(
-            f"position {effect.position}: {ratio.value or 0:.2f} times ({ratio.low or 0:.2f} to {ratio.high or 0:.2f})"
-        )
-    return "Order: time on task against a person's first chair, all else alike - " + "; ".join(parts) + "."
+        took = f"{ratio.value or 0:.2f} times as long ({ratio.low or 0:.2f} to {ratio.high or 0:.2f})"
+        parts.append(f"chair {effect.position} took {took}")
+    return f"Order: against a person's first chair, all else alike, {', '.join(parts)}."

@@ -158,7 +158,6 @@ class Weigh(Place):
                     (f"{satisfaction.chair} ", chair_colour(satisfaction.chair)), ("SUS ", "$thread"), said
                 )
             )
-        parts += [Content(""), Content.styled(legible(weighing.position_sentence), "$thread")]
         self.query_one("#tasks", Static).update(Content("\n").join(parts))
 
     def action_card(self, step: int) -> None:

@@ -20,6 +20,7 @@ def weigh_panel(weighing: Weighing, card: TaskCard, signs: Signs, width: int) ->
     axis_width = max(width - name_width - _RIGHT - 2, 16)
     cells = [(chair, weighing.cells[card.id, chair.letter]) for chair in weighing.study.chairs]
     parts: list[Content] = []
+    parts.append(Content.styled(legible(weighing.position_sentence), "$thread"))
     for sentence in weighing.said.get(card.id, []):
         verdict, _, rest = legible(sentence).partition(". ")
         parts.append(Content.assemble((f"{verdict}. ", "bold $lamp"), (rest, "$chalk")))
