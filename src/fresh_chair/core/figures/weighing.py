@@ -85,5 +85,5 @@ def _position_sentence(positions: tuple[PositionEffect, ...]) -> str:
     for effect in positions:
         ratio = effect.ratio
         took = f"{ratio.value or 0:.2f} times as long ({ratio.low or 0:.2f} to {ratio.high or 0:.2f})"
-        parts.append(f"chair {effect.position} took {took}")
+        parts.append(f"the chair in position {effect.position} took {took}")
     return f"Order: against a person's first chair, all else alike, {', '.join(parts)}."
