@@ -11,7 +11,7 @@ SMALL = (80, 24)
 SIZES = [WIDE, SMALL]
 
 
-async def until(pilot: Pilot[None], condition: Callable[[], object], *, most: int = 600) -> None:
+async def until(pilot: Pilot[None], condition: Callable[[], object], *, most: int = 1500) -> None:
     """Let the application work until something is so; fail where it never is."""
     for _ in range(most):
         if condition():
