@@ -4,7 +4,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
-from textual.widgets import OptionList
+from textual.widgets import Input, OptionList
 
 from fresh_chair.services.desk import Desk, create_study, open_desk
 from fresh_chair.store.recent import RecentStudies
@@ -127,6 +127,24 @@ async def test_snags_are_taken_up_and_put_into_a_finding(demo: Desk) -> None:
         await until(pilot, lambda: "in this finding" in picture(app))
         await pilot.press("x")
         await until(pilot, lambda: len(demo.ledger.finding_of) == len(before) + 2)
+
+
+async def test_a_question_keeps_the_keys_whatever_tab_or_a_click_does(demo: Desk) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await pilot.press("4")
+        await until(pilot, lambda: isinstance(app.screen, Sort) and "loose snags: " in picture(app))
+        await pilot.press("o", *"ab", "tab", "c")
+        await pilot.click("#findings")
+        await until(pilot, lambda: isinstance(app.focused, Input))
+        await pilot.press("d")
+        await until(pilot, lambda: app.screen.query_one(Input).value == "abcd")
+        await pilot.press("escape")
+        await until(pilot, lambda: app.focused is app.screen.query_one("#loose"))
+        await pilot.press("tab", "v", "tab", "shift+tab")
+        await until(pilot, lambda: app.focused is app.screen.query_one(ChoiceLine))
+        await pilot.press("2")
+        await until(pilot, lambda: app.screen.query_one(WordLine).asking)
 
 
 async def test_the_figures_change_when_a_sitting_is_run(demo: Desk) -> None:

@@ -103,7 +103,7 @@ class FreshChair(App[None]):
 
     @on(Go)
     def _go(self, message: Go) -> None:
-        if not isinstance(self.screen, Place) or self.screen.place == message.place:
+        if not isinstance(self.screen, Place) or self.screen.place == message.place or self.screen.asking:
             return
         self._follow_the_writer()
         self.switch_screen(place_class(message.place)(self.session))

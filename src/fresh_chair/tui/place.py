@@ -10,7 +10,7 @@ from textual.containers import Container, Horizontal, Vertical
 from textual.content import Content
 from textual.screen import Screen
 from textual.widget import Widget
-from textual.widgets import Static
+from textual.widgets import Input, Static
 
 from fresh_chair.core.clock import clock_text
 from fresh_chair.core.errors import FreshChairError
@@ -212,10 +212,16 @@ class Place(Screen[None]):
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """Nothing but the question works while one is open."""
-        own = {"cancel", "quit", "light"}
-        if self.is_mounted and self.asking and action.split(".")[-1] not in own and not action.startswith("app."):
-            return action in ("submit",) or action.startswith(("cursor", "delete", "copy", "paste", "cut", "select"))
-        return True
+        return not (self.is_mounted and self.asking) or action in ("light", "quit")
+
+    @on(events.DescendantFocus)
+    def _keep_asking(self) -> None:
+        """A question keeps the keys until it is answered or left, wherever Tab or a click would take them."""
+        if not self.asking:
+            return
+        asked = self.query_one(ChoiceLine) if self.query_one(ChoiceLine).asking else self.query_one(Input)
+        if self.focused is not asked:
+            asked.focus()
 
     def shows(self, binding: Binding) -> bool:
         """Whether a key that works is worth its room in the bottom line."""

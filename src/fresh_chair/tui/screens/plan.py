@@ -122,7 +122,7 @@ class Plan(Place):
     @on(SeatingBoard.Opened)
     def action_open(self) -> None:
         """Seat the person, go on, or look back."""
-        if self._board is not None and self._board.cell is not None:
+        if self._board is not None and self._board.cell is not None and not self.asking:
             self.post_message(SeatRequested(self._board.cell.seat.number))
 
     def action_next(self) -> None:

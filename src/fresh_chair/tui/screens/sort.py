@@ -219,13 +219,15 @@ class Sort(Place):
 
     @on(events.DescendantFocus)
     def _focus_moved(self) -> None:
-        if isinstance(self.focused, OptionList) and self.focused.id is not None:
+        if isinstance(self.focused, OptionList) and self.focused.id is not None and not self.asking:
             self._pile = self.focused.id
         self.refresh_bindings()
 
     @on(OptionList.OptionSelected)
     def _entered(self, event: OptionList.OptionSelected) -> None:
         """Enter or a click: on a snag it takes it up, on a finding it puts in what was taken up."""
+        if self.asking:
+            return
         if event.option_list.id == "findings":
             if self._taken:
                 self.action_put()

@@ -24,7 +24,10 @@ class Choice:
 class WordLine(Horizontal):
     """A line to type in; empty and hidden until something is asked."""
 
-    BINDINGS = [Binding("escape", "cancel", "leave it", id="line.cancel", show=False, tooltip="Close the line")]
+    BINDINGS = [
+        Binding("escape", "cancel", "leave it", id="line.cancel", show=False, tooltip="Close the line"),
+        Binding("tab,shift+tab", "stay", "stay", id="line.stay", show=False, tooltip="Stay in the line"),
+    ]
 
     def __init__(self) -> None:
         super().__init__()
@@ -71,6 +74,9 @@ class WordLine(Horizontal):
         if self._then is None:
             self.close()
 
+    def action_stay(self) -> None:
+        """Tab leads nowhere while words are asked for."""
+
     def action_cancel(self) -> None:
         """Close without words."""
         cancelled = self._cancelled
@@ -81,6 +87,10 @@ class WordLine(Horizontal):
 
 class ChoiceLine(Widget, can_focus=True):
     """A row of choices, one key each; an unknown key does nothing."""
+
+    BINDINGS = [
+        Binding("tab,shift+tab", "stay", "stay", id="choice.stay", show=False, tooltip="Stay with the question")
+    ]
 
     def __init__(self) -> None:
         super().__init__()
@@ -112,6 +122,9 @@ class ChoiceLine(Widget, can_focus=True):
         """Hide the row."""
         self._then = self._cancelled = None
         self.display = False
+
+    def action_stay(self) -> None:
+        """Tab leads nowhere while a choice is asked for."""
 
     def check_consume_key(self, key: str, character: str | None) -> bool:
         """Every key belongs to the question while it is open."""
