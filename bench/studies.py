@@ -77,7 +77,7 @@ def large_facts(study: Study) -> list[AttemptFact]:
     return facts
 
 
-def long_journal(card: str, length: int, *, running: bool = True) -> list[Entry]:
+def long_journal(card: str, length: int) -> list[Entry]:
     """A sitting's journal of that many entries, its last attempt still running."""
     clock = SystemClock()
     now = clock.now()

@@ -1,6 +1,5 @@
 """Shared fixtures: one demo study is built a session, and copied for whoever changes it."""
 
-import os
 import shutil
 from collections.abc import Iterator
 from pathlib import Path
@@ -62,8 +61,3 @@ def demo(demo_path: Path) -> Iterator[Desk]:
     opened = open_desk(demo_path)
     yield opened
     opened.close()
-
-
-def running_as_root() -> bool:
-    """Whether file permissions stop nobody here."""
-    return os.geteuid() == 0

@@ -12,7 +12,7 @@ from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.journal import Entry, body_of, content_from
 from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.replay import advance, effective, entry_times, replay
+from fresh_chair.core.replay import advance, entry_times, replay
 from fresh_chair.core.sitting import Phase, Sitting
 from tests.builders import FakeClock, Script, one_attempt
 
@@ -106,7 +106,6 @@ def test_a_struck_snag_takes_its_words_with_it_and_stays_in_the_journal() -> Non
     assert state.remarks == {}
     assert state.attempts[0].snags == 0
     assert snag in {entry.id for entry in script.entries}
-    assert snag not in {entry.id for entry in effective(script.entries)}
 
 
 def test_words_may_follow_and_the_last_ones_hold() -> None:

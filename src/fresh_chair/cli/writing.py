@@ -5,7 +5,7 @@ from pathlib import Path
 
 import typer
 
-from fresh_chair.core.figures.estimate import Estimate, Proportion
+from fresh_chair.core.figures.estimate import Estimate, rate_words
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.checking import check_file
 from fresh_chair.services.desk import Desk, open_desk
@@ -64,17 +64,11 @@ def _table(desk: Desk) -> None:
     for cell in weighing.cells.values():
         time = _spread(cell.default_seconds, 0) + ("" if cell.everyone_completed or not cell.n else " *")
         typer.echo(
-            f"{clipped(legible(titles[cell.card]), 29):<30}{cell.chair:<7}{_rate(cell.lenient):<26}{time:<26}"
+            f"{clipped(legible(titles[cell.card]), 29):<30}{cell.chair:<7}{rate_words(cell.lenient):<26}{time:<26}"
             f"{_spread(cell.ease, 1):<20}"
         )
     typer.echo("\ncompleted: unaided or with help, adjusted Wald. hands seconds: geometric mean of completed;")
     typer.echo("* not all completed: Kaplan-Meier median of all attempts. All intervals 95 %.")
-
-
-def _rate(rate: Proportion) -> str:
-    if rate.low is None or rate.high is None:
-        return "none yet"
-    return f"{rate.x} of {rate.n} ({100 * rate.low:.0f} to {100 * rate.high:.0f} %)"
 
 
 def _spread(estimate: Estimate, places: int) -> str:

@@ -63,12 +63,6 @@ def entry_times(entries: Sequence[Entry], first_ns: int = 0) -> list[int]:
     return times
 
 
-def effective(entries: Sequence[Entry]) -> list[Entry]:
-    """The entries that hold: no corrections, nothing struck."""
-    struck = {entry.content.entry for entry in entries if isinstance(entry.content, j.Struck)}
-    return [entry for entry in entries if _holds(entry, struck)]
-
-
 def _since(last: Moment, entry: Entry) -> int:
     if isinstance(entry.content, j.SittingResumed):
         # Ticks as far as they reach, the wall clock only for the gap itself.

@@ -7,7 +7,7 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
 from fresh_chair.core.figures.cell import CellFigures
-from fresh_chair.core.figures.estimate import Estimate, Proportion
+from fresh_chair.core.figures.estimate import Estimate, rate_words
 from fresh_chair.core.figures.weighing import Weighing
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.piles import Piles
@@ -69,7 +69,7 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
         "piles": facts.piles,
         "facts": facts,
         "voids": voids,
-        "rate": _rate,
+        "rate": rate_words,
         "seconds": _seconds,
         "number": _number,
         "time_of": _time_of,
@@ -77,12 +77,6 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
         "titles": {card.id: card.title for card in weighing.study.cards},
         "chairs": {chair.letter: chair.title for chair in weighing.study.chairs},
     }
-
-
-def _rate(rate: Proportion) -> str:
-    if rate.low is None or rate.high is None:
-        return "none yet"
-    return f"{rate.x} of {rate.n} ({100 * rate.low:.0f} to {100 * rate.high:.0f} %)"
 
 
 def _seconds(estimate: Estimate) -> str:

@@ -38,6 +38,13 @@ class Proportion(Estimate):
     x: int = 0
 
 
+def rate_words(rate: Proportion) -> str:
+    """A rate as it is said everywhere: its count and its interval, never a bare percentage."""
+    if rate.low is None or rate.high is None:
+        return "none yet"
+    return f"{rate.x} of {rate.n} ({100 * rate.low:.0f} to {100 * rate.high:.0f} %)"
+
+
 def normal_quantile(level: float) -> float:
     """The two-sided standard normal quantile of a confidence level, 1.96 for 0.95."""
     return NormalDist().inv_cdf(0.5 + level / 2)
