@@ -1,15 +1,19 @@
 """Large made-up studies and journals to measure with."""
 
+from dataclasses import replace
 from pathlib import Path
 from random import Random
 
 from fresh_chair.core import journal as j
+from fresh_chair.core.cards import TaskCard
+from fresh_chair.core.chairs import Chair, Machine
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.journal import Entry
-from fresh_chair.core.orders import seats_for
+from fresh_chair.core.orders import planned_seats
 from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.study import Chair, Participant, Study, TaskCard
+from fresh_chair.core.people import Participant
+from fresh_chair.core.study import Study
 from fresh_chair.services.clock import SystemClock
 from fresh_chair.services.desk import create_study
 from fresh_chair.store.journals import Journals
@@ -17,7 +21,7 @@ from fresh_chair.store.journals import Journals
 
 def large_study(*, cards: int = 40, chairs: int = 6, people: int = 40) -> Study:
     """A study of that size."""
-    machines = tuple(
+    standing = tuple(
         Chair(letter=letter, name=f"Made-up {letter}", release="1", desktop="None", machine="laptop")
         for letter in "ABCDEFGH"[:chairs]
     )
@@ -29,19 +33,14 @@ def large_study(*, cards: int = 40, chairs: int = 6, people: int = 40) -> Study:
             goal="Do it.",
             success="Done.",
             limit_seconds=300,
-            benchmark_seconds={chair.letter: 12 for chair in machines},
+            benchmark_seconds={chair.letter: 12 for chair in standing},
         )
         for number in range(1, cards + 1)
     )
     seated = tuple(Participant(code=f"P{number:02}") for number in range(1, people + 1))
-    return Study(
-        id="large",
-        title="A large study",
-        chairs=machines,
-        cards=tasks,
-        people=seated,
-        seats=seats_for(seated, machines, tasks, seed=1),
-    )
+    laptop = Machine(id="laptop", name="laptop")
+    study = Study(id="large", title="A large study", machines=(laptop,), chairs=standing, cards=tasks, people=seated)
+    return replace(study, seats=planned_seats(study))
 
 
 def large_facts(study: Study) -> list[AttemptFact]:

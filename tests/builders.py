@@ -1,15 +1,18 @@
 """Small studies and made-up time for tests."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from fresh_chair.core import journal as j
+from fresh_chair.core.cards import TaskCard
+from fresh_chair.core.chairs import Chair, Machine
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.journal import Content, Entry
-from fresh_chair.core.orders import seats_for
+from fresh_chair.core.orders import planned_seats
 from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.study import Chair, Participant, Study, TaskCard
+from fresh_chair.core.people import Participant
+from fresh_chair.core.study import Study
 
 WALL = 1_760_000_000 * SECOND
 
@@ -17,8 +20,8 @@ WALL = 1_760_000_000 * SECOND
 def small_study(*, people: int = 2, chairs: int = 2, cards: int = 2) -> Study:
     """A study with seats for everybody."""
     seated = tuple(Participant(code=f"P{number:02}") for number in range(1, people + 1))
-    machines = tuple(
-        Chair(letter=letter, name=f"Chair{letter}", release="1", desktop="Made Up", machine="one laptop")
+    standing = tuple(
+        Chair(letter=letter, name=f"Chair{letter}", release="1", desktop="Made Up", machine="one-laptop")
         for letter in "ABCDEFGH"[:chairs]
     )
     tasks = tuple(
@@ -29,12 +32,18 @@ def small_study(*, people: int = 2, chairs: int = 2, cards: int = 2) -> Study:
             goal="Please do something.",
             success="It is done.",
             limit_seconds=60,
-            benchmark_seconds={chair.letter: 10 for chair in machines},
+            benchmark_seconds={chair.letter: 10 for chair in standing},
         )
         for number in range(1, cards + 1)
     )
-    seats = seats_for(seated, machines, tasks, seed=1)
-    return Study(id="small", title="A small study", chairs=machines, cards=tasks, people=seated, seats=seats)
+    laptop = Machine(id="one-laptop", name="one laptop")
+    study = Study(id="small", title="A small study", machines=(laptop,), chairs=standing, cards=tasks, people=seated)
+    return replace(study, seats=planned_seats(study))
+
+
+def bare(study: Study) -> tuple[TaskCard, ...]:
+    """The cards without anything that names a chair."""
+    return tuple(replace(card, benchmark_seconds={}, routes={}, notes={}) for card in study.cards)
 
 
 @dataclass

@@ -9,12 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.orders import seats_for, shuffled_cards, williams_orders
+from fresh_chair.core.orders import planned_seats, williams_orders
 from fresh_chair.core.outline import study_from_outline
-from fresh_chair.core.study import participant_code
+from fresh_chair.core.people import participant_code
 from fresh_chair.core.text import legible, legible_lines
 from fresh_chair.demo.writing import scenario
-from tests.builders import small_study
+from tests.builders import bare, small_study
 
 
 @given(st.integers(2, 12))
@@ -46,18 +46,9 @@ def test_everybody_sits_at_every_chair_once_and_first_sittings_come_first() -> N
     assert [seat.number for seat in study.seats] == list(range(1, 19))
 
 
-def test_the_same_seed_shuffles_the_same_and_adding_people_changes_nobody() -> None:
-    small, large = small_study(people=2, cards=8), small_study(people=5, cards=8)
-    order = {(s.participant, s.chair): (s.cards, s.position) for s in large.seats}
-    assert all(order[s.participant, s.chair] == (s.cards, s.position) for s in small.seats)
-    cards = small.cards
-    assert shuffled_cards(cards, seed=1, who="x") == shuffled_cards(cards, seed=1, who="x")
-    assert len({shuffled_cards(cards, seed=seed, who="x") for seed in range(20)}) > 10
-
-
 def test_a_study_without_chairs_seats_nobody() -> None:
     study = small_study()
-    assert seats_for(study.people, (), study.cards, seed=1) == ()
+    assert planned_seats(replace(study, chairs=(), cards=bare(study), seats=())) == ()
 
 
 @pytest.mark.parametrize("code", ["P01", "a", "x-1_y", "7"])

@@ -16,6 +16,7 @@ from fresh_chair.services.board import board, open_counts
 from fresh_chair.services.checking import check_file
 from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.live import LiveSitting
+from fresh_chair.services.people import add_person
 from fresh_chair.services.sitting_view import look_back, sitting_view
 from fresh_chair.services.studies import new_study
 from tests.builders import FakeClock
@@ -118,19 +119,19 @@ def test_the_board_shows_each_sittings_place_state_and_outcomes(
 
 def test_a_new_person_gets_a_seat_everywhere_and_changes_nobody_elses(desk: Desk) -> None:
     before = desk.study.seats
-    desk.add_person("Q7")
+    add_person(desk, "Q7")
     again = reopened(desk)
     assert again.study.seats[: len(before)] == before
     assert {seat.chair for seat in again.study.seats if seat.participant == "Q7"} == {"A", "B"}
     with pytest.raises(InputError, match="already"):
-        again.add_person("q7")
+        add_person(again, "q7")
     again.close()
 
 
 @pytest.mark.parametrize("code", ["[b]x[/b]", "\x1b[2J", "x" * 300, ""])
 def test_a_hostile_code_is_refused_and_nobody_is_added(desk: Desk, code: str) -> None:
     with pytest.raises(InputError):
-        desk.add_person(code)
+        add_person(desk, code)
     assert len(desk.study.people) == 2
 
 

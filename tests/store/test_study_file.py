@@ -13,6 +13,7 @@ from fresh_chair.core import journal as j
 from fresh_chair.core.errors import FileProblem, NotSaved, Refused
 from fresh_chair.services.desk import Desk, create_study, open_desk
 from fresh_chair.services.live import LiveSitting
+from fresh_chair.services.people import add_person
 from fresh_chair.store.schema import APPLICATION_ID, HEAD, REVISIONS
 from fresh_chair.store.study_file import create_file, open_file
 from tests.builders import FakeClock, small_study
@@ -182,7 +183,7 @@ def test_a_study_on_a_read_only_disk_is_opened_for_reading(small_disk: Path, dem
     with pytest.raises(Refused, match="reading only"):
         LiveSitting(desk, desk.to_run()[0])
     with pytest.raises(Refused, match="reading only"):
-        desk.add_person("P09")
+        add_person(desk, "P09")
     desk.close()
 
 

@@ -7,6 +7,7 @@ import pytest
 from textual.widgets import Input, OptionList
 
 from fresh_chair.services.desk import Desk, create_study, open_desk
+from fresh_chair.services.people import add_person
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.place import Place
@@ -225,7 +226,7 @@ async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo
         await until(pilot, lambda: "reading only" in picture(app))
         await pilot.press("enter")
         await until(pilot, lambda: "open for reading only" in picture(app))
-        demo.add_person("P08")
+        add_person(demo, "P08")
         await pilot.press("2")
         await pilot.press("1")
         await until(pilot, lambda: "P08" in picture(app))

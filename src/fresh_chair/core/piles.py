@@ -111,7 +111,7 @@ def _spread(study: Study, facts: Sequence[AttemptFact], met: tuple[Snag, ...]) -
             tried[fact.chair].add(fact.participant)
     spread = []
     for letter, sat in tried.items():
-        people = sorted({snag.participant for snag in met if snag.chair == letter})
+        people = sorted({snag.participant for snag in met if snag.chair == letter and study.counted(snag.participant)})
         sat |= set(people)
         spread.append(Spread(letter, tuple(people), tuple(sorted(sat)), adjusted_wald(len(people), len(sat))))
     return tuple(spread)

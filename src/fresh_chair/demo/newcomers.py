@@ -12,8 +12,9 @@ from math import exp
 from random import Random
 from typing import Any
 
+from fresh_chair.core.cards import TaskCard
 from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.study import Seat, TaskCard
+from fresh_chair.core.study import Seat
 
 LEARNING = 0.88
 # Pace above 1 is slower; patience above 1 holds out longer.

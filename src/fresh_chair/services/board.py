@@ -2,9 +2,11 @@
 
 from dataclasses import dataclass
 
+from fresh_chair.core.chairs import Chair
 from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.people import Participant
 from fresh_chair.core.sitting import Phase, Sitting
-from fresh_chair.core.study import Chair, Participant, Seat
+from fresh_chair.core.study import Seat
 from fresh_chair.services.desk import Desk
 
 
@@ -27,6 +29,7 @@ class Board:
     """The whole board; cells by participant and chair."""
 
     people: tuple[Participant, ...]
+    virtual: frozenset[str]
     chairs: tuple[Chair, ...]
     cells: dict[tuple[str, str], Cell]
 
@@ -55,7 +58,8 @@ def board(desk: Desk) -> Board:
         )
         for seat in study.seats
     }
-    return Board(study.people, study.chairs, cells)
+    virtual = frozenset(chair.letter for chair in study.chairs if study.machine_of(chair).virtual)
+    return Board(people=study.people, virtual=virtual, chairs=study.chairs, cells=cells)
 
 
 def strip(cards: list[str], sitting: Sitting | None) -> tuple[Outcome | None, ...]:

@@ -2,20 +2,23 @@
 
 import secrets
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from fresh_chair.core.amending import differences, require_allowed
 from fresh_chair.core.clock import Clock
-from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.errors import Refused
+from fresh_chair.core.fixtures import FixtureCheck
+from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import Entry
 from fresh_chair.core.replay import replay
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.sorting import Ledger, replay_ledger
-from fresh_chair.core.study import Participant, Seat, Study, participant_code
+from fresh_chair.core.study import Seat, Study
 from fresh_chair.services.clock import SystemClock
 from fresh_chair.store.journals import Journals, Ledgers
 from fresh_chair.store.plans import Plans
+from fresh_chair.store.preparations import Preparations
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.store.study_file import StudyFile, create_file, open_file
 
@@ -45,11 +48,14 @@ class Desk:
         self.author = author
         self.journals = Journals(file)
         self.ledgers = Ledgers(file)
-        self._plans = Plans(file)
+        self.plans = Plans(file)
+        self.preparations = Preparations(file)
         self.study: Study
         self.entries: dict[int, list[Entry]]
         self.sittings: dict[int, Sitting]
         self.ledger: Ledger
+        self.hunches: list[Hunch]
+        self.fixture_checks: list[FixtureCheck]
         self.reload()
 
     @property
@@ -59,12 +65,14 @@ class Desk:
 
     def reload(self) -> None:
         """Read everything again, as a reader does to follow a writer."""
-        self.study = self._plans.read()
+        self.study = self.plans.read()
         self.entries = self.journals.all()
         self.sittings = {
             number: replay(number, self.study.seat(number).cards, entries) for number, entries in self.entries.items()
         }
         self.ledger = replay_ledger(self.ledgers.all())
+        self.hunches = self.preparations.hunches()
+        self.fixture_checks = self.preparations.fixture_checks()
 
     def warm_up(self) -> None:
         """Load what writing needs, so that the first mark waits for nothing.
@@ -110,33 +118,37 @@ class Desk:
 
         return facts_of(self.study, self.sittings)
 
-    def add_person(self, code: str) -> Participant:
-        """Invite one more person, with a seat at every chair.
+    @property
+    def begun(self) -> set[int]:
+        """Numbers of the sittings that have begun."""
+        return {number for number, entries in self.entries.items() if entries}
+
+    def amend(self, new: Study, *, script: str | None = None) -> None:
+        """Change the plan, and put what changed on record with its date.
+
+        Args:
+            new: The whole plan as it is to be.
+            script: The script's text, where the cards changed.
 
         Raises:
-            InputError: Where the text is no code, or somebody has it already.
-            NotSaved: Where the disk refuses; nobody is invited then.
+            Refused: Where it would change what was run already, or the study may only be read.
+            NotSaved: Where the disk refuses; nothing is changed then.
         """
-        from fresh_chair.core.orders import seats_of
-
         self.require_writable()
-        code = participant_code(code.strip())
-        if any(person.code.casefold() == code.casefold() for person in self.study.people):
-            raise InputError(f"{code} is in this study already.", "Choose another code.")
-        person = Participant(code=code)
-        study = self.study
-        first = max((seat.number for seat in study.seats), default=0) + 1
-        seats = seats_of(
-            person,
-            len(study.people),
-            study.chairs,
-            study.cards,
-            seed=study.seed,
-            numbers=range(first, first + len(study.chairs)),
+        require_allowed(self.study, new, self.begun)
+        changes = differences(self.study, new)
+        if not changes and script is None and new == self.study:
+            return
+        self.plans.amend(
+            self.study,
+            new,
+            changes,
+            moment=self.clock.now(),
+            author=self.author,
+            sittings=len(self.begun),
+            script=script,
         )
-        self._plans.add_person(person, seats, len(study.people))
-        self.study = replace(study, people=(*study.people, person), seats=(*study.seats, *seats))
-        return person
+        self.study = new
 
 
 def open_desk(path: Path, *, write: bool = True, recent: RecentStudies | None = None, author: str = MODERATOR) -> Desk:
@@ -156,20 +168,23 @@ def open_desk(path: Path, *, write: bool = True, recent: RecentStudies | None = 
     return desk
 
 
-def create_study(path: Path, study: Study, fill: Callable[[StudyFile], None] | None = None) -> None:
+def create_study(
+    path: Path, study: Study, fill: Callable[[StudyFile], None] | None = None, *, script: str | None = None
+) -> None:
     """Make a study file with a plan in it, whole or not at all.
 
     Args:
         path: Where; nothing may be there.
         study: The plan.
         fill: Writes more, such as journals.
+        script: The script's text, where the cards were read from one.
 
     Raises:
         FileProblem, NotSaved: Where it cannot be made.
     """
 
     def write(file: StudyFile) -> None:
-        Plans(file).write(study, SystemClock().now())
+        Plans(file).write(study, SystemClock().now(), script=script, author=MODERATOR)
         if fill is not None:
             fill(file)
 

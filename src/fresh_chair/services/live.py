@@ -13,6 +13,7 @@ from fresh_chair.core.rules import permit
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.study import Seat
 from fresh_chair.services.desk import Desk, new_id
+from fresh_chair.services.preparing import seal_hunches
 from fresh_chair.services.sitting_view import (
     ClockFace,
     JournalLine,
@@ -86,6 +87,9 @@ class LiveSitting:
             raise Refused(
                 f"Sitting {others[0].number} is still open.", "End it or break it off before somebody else sits down."
             )
+        if self.desk.study.person_by_code[self.seat.participant].role != "expert":
+            # Whatever is predicted from here on is no prediction.
+            seal_hunches(self.desk, [self.seat.chair])
         self.log(j.SittingBegan(), moment)
 
     def toggle_wait(self, moment: Moment) -> None:

@@ -5,12 +5,14 @@ from dataclasses import dataclass
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Attempt, Lane, Span, Tick
+from fresh_chair.core.cards import TaskCard
+from fresh_chair.core.chairs import Chair
 from fresh_chair.core.clock import Moment, clock_text
 from fresh_chair.core.journal import Entry
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import entry_times
 from fresh_chair.core.sitting import Phase, Sitting
-from fresh_chair.core.study import Chair, Seat, Study, TaskCard
+from fresh_chair.core.study import Seat, Study
 from fresh_chair.services.desk import Desk
 
 _PLAIN_WORDS = {

@@ -2,12 +2,14 @@
 
 import json
 import sqlite3
+from collections.abc import Sequence
 from typing import Any
 
+from fresh_chair.core.amending import Change, Difference
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unfit, built
 from fresh_chair.core.errors import FileProblem
-from fresh_chair.core.study import Participant, Seat, Study
+from fresh_chair.core.study import Study
 from fresh_chair.store.study_file import StudyFile
 from fresh_chair.store.troubles import reading, writing
 
@@ -18,27 +20,57 @@ class Plans:
     def __init__(self, file: StudyFile) -> None:
         self._file = file
 
-    def write(self, study: Study, made: Moment) -> None:
-        """Put a whole new study into an empty file.
+    def write(self, study: Study, made: Moment, *, script: str | None = None, author: str = "") -> None:
+        """Put a whole new study into an empty file, with its script as it was written where there is one.
 
         Raises:
             NotSaved: Where the disk refuses; the file is then still empty.
         """
-        from fresh_chair.store.rows import insert_study
+        from fresh_chair.store.rows import add_script, insert_study
 
         with writing(self._file.name), self._file.engine.begin() as connection:
             insert_study(connection, study, made)
+            if script is not None:
+                add_script(connection, script, made, author)
 
-    def add_person(self, person: Participant, seats: tuple[Seat, ...], place: int) -> None:
-        """Add one person with their seats.
+    def amend(
+        self,
+        old: Study,
+        new: Study,
+        changes: Sequence[Difference],
+        *,
+        moment: Moment,
+        author: str,
+        sittings: int,
+        script: str | None = None,
+    ) -> None:
+        """Replace the plan by a changed one, and put what changed on record: all or nothing.
+
+        Args:
+            sittings: How many had begun.
+            script: The script's new text, where it changed.
 
         Raises:
-            NotSaved: Where the disk refuses; nobody is added then.
+            NotSaved: Where the disk refuses; nothing is changed then.
         """
-        from fresh_chair.store.rows import insert_person
+        from fresh_chair.store.rows import add_changes, add_script, replace_plan
 
         with writing(self._file.name), self._file.engine.begin() as connection:
-            insert_person(connection, person, seats, place)
+            replace_plan(connection, old, new)
+            add_changes(connection, changes, moment, author, sittings)
+            if script is not None:
+                add_script(connection, script, moment, author)
+
+    def script(self) -> str | None:
+        """The script as it was last written; None where its cards came from elsewhere."""
+        with reading(self._file.name), self._file.rows() as rows:
+            row = rows.execute("SELECT text FROM script ORDER BY number DESC LIMIT 1").fetchone()
+        return None if row is None else str(row[0])
+
+    def changes(self) -> list[Change]:
+        """What was changed when, in its order."""
+        with reading(self._file.name), self._file.rows() as rows:
+            return [Change(**dict(row)) for row in rows.execute("SELECT * FROM change ORDER BY number")]
 
     def read(self) -> Study:
         """The study in the file.
@@ -49,7 +81,7 @@ class Plans:
         name = self._file.name
         try:
             with reading(name), self._file.rows() as rows:
-                head = rows.execute(f"SELECT {', '.join(_HEAD)} FROM study").fetchone()
+                head = rows.execute("SELECT id, title, question, sample, seed, sheet FROM study").fetchone()
                 if head is None:
                     raise FileProblem(f"{name} has no study in it.", "It was never finished.")
                 raw: dict[str, Any] = {
@@ -63,6 +95,7 @@ class Plans:
                     ],
                 }
             raw["sample"] = bool(raw["sample"])
+            raw["sheet"] = json.loads(raw["sheet"])
             study: Study = built(Study, raw, "")
         except Unfit as problem:
             raise FileProblem(f"{name} holds a plan that cannot be used: {problem}.") from problem
@@ -71,8 +104,7 @@ class Plans:
         return study
 
 
-_HEAD = ("id", "title", "question", "audience", "sample", "seed")
-_PARTS = {"chairs": "chair", "cards": "card", "people": "person"}
+_PARTS = {"machines": "machine", "chairs": "chair", "cards": "card", "people": "person", "carried": "carried"}
 
 
 def _bodies(rows: sqlite3.Connection, table: str) -> list[Any]:

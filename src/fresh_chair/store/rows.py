@@ -1,44 +1,161 @@
 """What is written into the tables, through SQLAlchemy."""
 
-from collections.abc import Sequence
+import json
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import asdict
 from typing import Any
 
-from sqlalchemy import Connection, Table, insert
+from sqlalchemy import Connection, Table, delete, func, insert, select, update
 from sqlalchemy.dialects.sqlite import insert as upsert
 
+from fresh_chair.core.amending import Difference
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.fixtures import FixtureCheck
+from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import ENTRY_VERSION, Entry, body_of
 from fresh_chair.core.sorting import LEDGER_VERSION, SortEntry, sort_body
-from fresh_chair.core.study import Chair, Participant, Seat, Study, TaskCard
+from fresh_chair.core.study import Seat, Study
 from fresh_chair.store import tables
+from fresh_chair.store.preparations import Erasure
 
 _APPEND = insert(tables.entry)
+ERASED = "erased"
+# The fields of an entry in which somebody's words can stand.
+_WORDY = ("words", "reason")
+
+
+_PARTS: tuple[tuple[str, Table, str], ...] = (
+    ("machines", tables.machine, "id"),
+    ("chairs", tables.chair, "letter"),
+    ("cards", tables.card, "id"),
+    ("people", tables.person, "code"),
+    ("carried", tables.carried, "id"),
+)
 
 
 def insert_study(connection: Connection, study: Study, made: Moment) -> None:
     """A whole new study."""
-    head = {name: getattr(study, name) for name in ("id", "title", "question", "audience", "sample", "seed")}
-    connection.execute(insert(tables.study).values(**head, made_wall_ns=made.wall_ns))
-    parts: tuple[tuple[Table, str, Sequence[Chair | TaskCard | Participant]], ...] = (
-        (tables.chair, "letter", study.chairs),
-        (tables.card, "id", study.cards),
-        (tables.person, "code", study.people),
-    )
-    for table, key, values in parts:
-        rows = [{key: getattr(value, key), "place": at, "body": asdict(value)} for at, value in enumerate(values)]
+    connection.execute(insert(tables.study).values(**_head(study), id=study.id, made_wall_ns=made.wall_ns))
+    for part, table, key in _PARTS:
+        rows = [_body_row(key, at, value) for at, value in enumerate(getattr(study, part))]
         if rows:
             connection.execute(insert(table), rows)
     if study.seats:
         connection.execute(insert(tables.seat), [_seat_row(seat) for seat in study.seats])
 
 
-def insert_person(connection: Connection, person: Participant, seats: Sequence[Seat], place: int) -> None:
-    """One more person with their seats."""
-    row = {"code": person.code, "place": place, "body": asdict(person)}
-    connection.execute(insert(tables.person), [row])
-    if seats:
-        connection.execute(insert(tables.seat), [_seat_row(seat) for seat in seats])
+def replace_plan(connection: Connection, old: Study, new: Study) -> None:
+    """The rows in which two plans of one study differ."""
+    if _head(old) != _head(new):
+        connection.execute(update(tables.study).values(**_head(new)))
+    stayed = set(old.seats) & set(new.seats)
+    gone = [seat.number for seat in old.seats if seat not in stayed]
+    for some in _batched(gone, 500):
+        connection.execute(delete(tables.seat).where(tables.seat.c.number.in_(some)))
+    for part, table, key in _PARTS:
+        before = {getattr(value, key): (at, value) for at, value in enumerate(getattr(old, part))}
+        after = {getattr(value, key): (at, value) for at, value in enumerate(getattr(new, part))}
+        changed = [_body_row(key, *pair) for name, pair in after.items() if before.get(name) != pair]
+        if changed:
+            statement = upsert(table)
+            kept = {"place": statement.excluded.place, "body": statement.excluded.body}
+            connection.execute(statement.on_conflict_do_update(index_elements=[key], set_=kept), changed)
+        for some in _batched(before.keys() - after.keys(), 500):
+            connection.execute(delete(table).where(table.c[key].in_(some)))
+    added = [_seat_row(seat) for seat in new.seats if seat not in stayed]
+    if added:
+        connection.execute(insert(tables.seat), added)
+
+
+def add_changes(
+    connection: Connection, changes: Sequence[Difference], moment: Moment, author: str, sittings: int
+) -> None:
+    """What was changed, with its date."""
+    first = _next_number(connection, tables.change)
+    rows = [
+        {
+            "number": first + at,
+            "wall_ns": moment.wall_ns,
+            "author": author,
+            "place": each.place,
+            "before": each.before,
+            "after": each.after,
+            "sittings": sittings,
+        }
+        for at, each in enumerate(changes)
+    ]
+    if rows:
+        connection.execute(insert(tables.change), rows)
+
+
+def add_script(connection: Connection, text: str, moment: Moment, author: str) -> None:
+    """The script as it is now written."""
+    number = _next_number(connection, tables.script)
+    row = {"number": number, "wall_ns": moment.wall_ns, "author": author, "text": text}
+    connection.execute(insert(tables.script).values(row))
+
+
+def add_fixture_check(connection: Connection, check: FixtureCheck) -> None:
+    """A look at the bench."""
+    number = _next_number(connection, tables.fixture_check)
+    connection.execute(insert(tables.fixture_check).values(number=number, **asdict(check)))
+
+
+def put_hunch(connection: Connection, hunch: Hunch) -> None:
+    """A hunch, new or changed; the file refuses where it is sealed."""
+    row = asdict(hunch)
+    statement = upsert(tables.hunch).values(row)
+    connection.execute(statement.on_conflict_do_update(index_elements=["id"], set_=row))
+
+
+def drop_hunch(connection: Connection, hunch_id: str) -> None:
+    """Take a hunch back; the file refuses where it is sealed."""
+    connection.execute(delete(tables.hunch).where(tables.hunch.c.id == hunch_id))
+
+
+def seal_hunches(connection: Connection, letters: Sequence[str], wall_ns: int) -> None:
+    """Seal every open hunch at these chairs."""
+    still_open = tables.hunch.c.sealed_wall_ns.is_(None) & tables.hunch.c.chair.in_(list(letters))
+    connection.execute(update(tables.hunch).where(still_open).values(sealed_wall_ns=wall_ns))
+
+
+def erase_person(connection: Connection, old: Study, new: Study, erasure: Erasure) -> None:
+    """Take somebody out: their words or all of their entries, what identifies them, their seats to come."""
+    connection.execute(insert(tables.erasure).values(asdict(erasure)))
+    sittings = [seat.number for seat in old.seats if seat.participant == erasure.participant]
+    theirs = tables.entry.c.sitting.in_(sittings)
+    if erasure.figures_kept:
+        for entry_id, text in connection.execute(select(tables.entry.c.id, tables.entry.c.body).where(theirs)).all():
+            body = json.loads(text)
+            worded = [key for key in _WORDY if body.get(key)]
+            if worded:
+                changed = json.dumps({**body, **dict.fromkeys(worded, ERASED)}, ensure_ascii=False)
+                connection.execute(update(tables.entry).where(tables.entry.c.id == entry_id).values(body=changed))
+    else:
+        connection.execute(delete(tables.entry).where(theirs))
+        connection.execute(delete(tables.pulse).where(tables.pulse.c.sitting.in_(sittings)))
+    replace_plan(connection, old, new)
+
+
+def _next_number(connection: Connection, table: Table) -> int:
+    last: int | None = connection.execute(select(func.max(table.c.number))).scalar()
+    return (last or 0) + 1
+
+
+def _batched(values: Iterable[Any], size: int) -> Iterator[list[Any]]:
+    """The values in lists of at most `size`: a statement holds only so many."""
+    listed = list(values)
+    for start in range(0, len(listed), size):
+        yield listed[start : start + size]
+
+
+def _head(study: Study) -> dict[str, Any]:
+    head = {name: getattr(study, name) for name in ("title", "question", "sample", "seed")}
+    return {**head, "sheet": asdict(study.sheet)}
+
+
+def _body_row(key: str, place: int, value: Any) -> dict[str, Any]:
+    return {key: getattr(value, key), "place": place, "body": asdict(value)}
 
 
 def insert_entries(connection: Connection, sitting: int, entries: Sequence[Entry]) -> None:

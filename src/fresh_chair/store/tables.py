@@ -22,10 +22,73 @@ study = Table(
     Column("id", String, primary_key=True),
     Column("title", Text, nullable=False),
     Column("question", Text, nullable=False),
-    Column("audience", Text, nullable=False),
     Column("sample", Boolean(create_constraint=False), nullable=False),
     Column("seed", Integer, nullable=False),
     Column("made_wall_ns", BigInteger, nullable=False),
+    Column("sheet", JSON, nullable=False, server_default="{}"),
+)
+machine = Table(
+    "machine",
+    metadata,
+    Column("id", String, primary_key=True),
+    Column("place", Integer, nullable=False),
+    Column("body", JSON, nullable=False),
+)
+carried = Table(
+    "carried",
+    metadata,
+    Column("id", String, primary_key=True),
+    Column("place", Integer, nullable=False),
+    Column("body", JSON, nullable=False),
+)
+# The script as its author wrote it, comments and all; the newest one holds, the cards are read from it.
+script = Table(
+    "script",
+    metadata,
+    Column("number", Integer, primary_key=True, autoincrement=False),
+    Column("wall_ns", BigInteger, nullable=False),
+    Column("author", String, nullable=False),
+    Column("text", Text, nullable=False),
+)
+change = Table(
+    "change",
+    metadata,
+    Column("number", Integer, primary_key=True, autoincrement=False),
+    Column("wall_ns", BigInteger, nullable=False),
+    Column("author", String, nullable=False),
+    Column("place", Text, nullable=False),
+    Column("before", Text, nullable=False),
+    Column("after", Text, nullable=False),
+    Column("sittings", Integer, nullable=False),
+)
+hunch = Table(
+    "hunch",
+    metadata,
+    Column("id", String, primary_key=True),
+    Column("card", String, nullable=False),
+    Column("chair", String, nullable=False),
+    Column("words", Text, nullable=False),
+    Column("severity", Integer, nullable=False),
+    Column("written_wall_ns", BigInteger, nullable=False),
+    Column("sealed_wall_ns", BigInteger),
+    Column("late", Boolean(create_constraint=False), nullable=False),
+)
+fixture_check = Table(
+    "fixture_check",
+    metadata,
+    Column("number", Integer, primary_key=True, autoincrement=False),
+    Column("wall_ns", BigInteger, nullable=False),
+    Column("name", Text, nullable=False),
+    Column("presence", String, nullable=False),
+    Column("note", Text, nullable=False),
+)
+erasure = Table(
+    "erasure",
+    metadata,
+    Column("participant", String, primary_key=True),
+    Column("wall_ns", BigInteger, nullable=False),
+    Column("author", String, nullable=False),
+    Column("figures_kept", Boolean(create_constraint=False), nullable=False),
 )
 chair = Table(
     "chair",

@@ -19,6 +19,7 @@ _SENTENCES = (
     ("not a database", "{name} is not a study file.", "It was left as it is."),
     ("unable to open", "{name} cannot be opened here.", "Check that the folder exists and may be read."),
     ("disk i/o error", "The disk that holds {name} failed.", "Check the disk, or that the file is still there."),
+    ("hunches are sealed", "{name} refused to change a hunch that is sealed.", "Another one can be added, as late."),
     ("appended", "{name} refused to change an entry that was written.", "Corrections are entries of their own."),
 )
 

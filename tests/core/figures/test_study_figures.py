@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
+from fresh_chair.core.chairs import Machine
 from fresh_chair.core.figures.cell import all_cells, cell_figures
 from fresh_chair.core.figures.correction import holm
 from fresh_chair.core.figures.facts import facts_of
@@ -185,11 +186,16 @@ def test_learning_from_chair_to_chair_is_found_where_it_is() -> None:
 
 def test_what_differs_between_the_chairs_is_said() -> None:
     study = small_study()
-    virtual = replace(study.chairs[1], virtual=True, stage="beta", machine="a server")
-    said = " ".join(unlike_conditions([study.chairs[0], virtual]))
-    for part in ("virtual machine", "beta", "Not all on the same machine"):
+    server = Machine(id="a-server", name="a server", virtual=True)
+    unlike = replace(
+        study,
+        machines=(*study.machines, server),
+        chairs=(study.chairs[0], replace(study.chairs[1], stage="beta", machine="a-server", state="live")),
+    )
+    said = " ".join(unlike_conditions(unlike))
+    for part in ("virtual machine", "beta", "Not all on the same machine", "Not all in the same state"):
         assert part in said
-    assert unlike_conditions(study.chairs) == []
+    assert unlike_conditions(study) == []
 
 
 def test_nothing_to_compare_is_said_too() -> None:

@@ -44,11 +44,12 @@ class AttemptFact:
 
 
 def facts_of(study: Study, sittings: Mapping[int, Sitting]) -> list[AttemptFact]:
-    """Every attempt that has ended and was judged, in the order of sittings."""
+    """Every participant's attempt that has ended and was judged, in the order of sittings; no pilot's, no expert's."""
     facts: list[AttemptFact] = []
+    counted = {person.code for person in study.people if person.counts}
     for seat in sorted(study.seats, key=lambda seat: seat.number):
         sitting = sittings.get(seat.number)
-        if sitting is not None:
+        if sitting is not None and seat.participant in counted:
             facts.extend(_of_sitting(seat, sitting.attempts))
     return facts
 

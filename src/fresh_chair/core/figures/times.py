@@ -137,11 +137,28 @@ def detectable_ratio(pairs: Sequence[tuple[float, float]], *, alpha: float = 0.0
     Source: power of the paired t test by the noncentral t distribution: Cohen, J. (1988). Statistical power analysis
         for the behavioral sciences, chapter 2.
     """
+    spread = ratio_spread(pairs)
+    return None if spread is None else ratio_shown(len(pairs), spread, alpha=alpha, power=power)
+
+
+def ratio_spread(pairs: Sequence[tuple[float, float]]) -> float | None:
+    """How much the log ratio of two times varies over people: its standard deviation, None where it does not."""
     differences = [log(first) - log(second) for first, second in pairs]
-    n = len(differences)
-    spread = _deviation(differences) if n >= 2 else 0.0
-    if spread == 0:
-        return None
+    return (_deviation(differences) or None) if len(differences) >= 2 else None
+
+
+def ratio_shown(n: int, spread: float, *, alpha: float = 0.05, power: float = 0.8) -> float:
+    """Which time ratio do n people who sat at both chairs show, where their log ratios vary by `spread`?
+
+    Args:
+        n: People at both chairs, 2 or more.
+        spread: Standard deviation of the log ratio over people, above 0.
+
+    Returns:
+        A ratio above 1.
+
+    Source: as `detectable_ratio`.
+    """
     from scipy.special import nctdtr
 
     limit = t_quantile(1 - alpha, n - 1)

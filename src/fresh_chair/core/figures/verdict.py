@@ -6,12 +6,13 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import combinations
 
+from fresh_chair.core.chairs import Chair
 from fresh_chair.core.figures.completion import detectable_change, mcnemar_exact, paired_difference
 from fresh_chair.core.figures.correction import holm
 from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.times import detectable_ratio, paired_ratio
-from fresh_chair.core.study import Chair, Study
+from fresh_chair.core.study import Study
 
 ALPHA = 0.05
 # A difference smaller than these would not change what a reader does; finding none larger is then an answer.
@@ -99,32 +100,42 @@ def sentences(study: Study, comparisons: Sequence[Comparison]) -> list[str]:
     return said
 
 
-def unlike_conditions(chairs: Iterable[Chair]) -> list[str]:
+def unlike_conditions(study: Study) -> list[str]:
     """What differs between the chairs besides the distribution, so that nobody compares without knowing."""
-    chairs = list(chairs)
+    chairs = study.chairs
     said = []
     if len({chair.machine for chair in chairs}) > 1:
-        said.append("Not all on the same machine: " + "; ".join(f"{c.title} on {c.machine}" for c in chairs) + ".")
-    virtual = [chair.title for chair in chairs if chair.virtual]
+        where = "; ".join(f"{chair.title} on {study.machine_of(chair).name}" for chair in chairs)
+        said.append(f"Not all on the same machine: {where}.")
+    virtual = [chair.title for chair in chairs if study.machine_of(chair).virtual]
     if virtual and len(virtual) < len(chairs):
         said.append(f"{_listed(virtual)} ran in a virtual machine, the others did not.")
     early = [f"{chair.title} ({chair.stage})" for chair in chairs if chair.stage in ("beta", "candidate")]
     if early and len(early) < len(chairs):
         said.append(f"Not a finished release: {_listed(early)}.")
+    states = {chair.state for chair in chairs}
+    if len(states) > 1:
+        said.append("Not all in the same state: " + "; ".join(f"{c.title} {_state(c)}" for c in chairs) + ".")
     said += [f"{chair.title} was altered: {'; '.join(chair.alterations)}." for chair in chairs if chair.alterations]
     return said
 
 
-def brief_conditions(chairs: Iterable[Chair]) -> str:
+def _state(chair: Chair) -> str:
+    return f"{chair.state}{f' for {chair.in_use_for}' if chair.in_use_for else ''}"
+
+
+def brief_conditions(study: Study) -> str:
     """The same in one line, by letter; empty where nothing differs."""
-    chairs = list(chairs)
+    chairs = study.chairs
     parts = []
     if len({chair.machine for chair in chairs}) > 1:
         parts.append("different machines")
-    virtual = [chair.letter for chair in chairs if chair.virtual]
+    virtual = [chair.letter for chair in chairs if study.machine_of(chair).virtual]
     if virtual and len(virtual) < len(chairs):
         parts.append(f"{_listed(virtual)} virtual")
     parts += [f"{chair.letter} {chair.stage}" for chair in chairs if chair.stage in ("beta", "candidate")]
+    if len({chair.state for chair in chairs}) > 1:
+        parts.append("different states")
     parts += [f"{chair.letter} altered" for chair in chairs if chair.alterations]
     return f"Unlike conditions: {', '.join(parts)}." if parts else ""
 

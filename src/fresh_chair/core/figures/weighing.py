@@ -59,7 +59,7 @@ def weigh_facts(study: Study, facts: Sequence[AttemptFact], satisfaction: tuple[
         {card: sentences(study, listed) for card, listed in comparisons.items()},
         positions,
         _position_sentence(positions),
-        tuple(unlike_conditions(study.chairs)),
+        tuple(unlike_conditions(study)),
         satisfaction,
     )
 
@@ -71,7 +71,8 @@ def satisfaction_of(study: Study, sittings: Mapping[int, Sitting]) -> tuple[Sati
         scores = []
         for seat in study.seats:
             sitting = sittings.get(seat.number)
-            if seat.chair == chair.letter and sitting is not None and sitting.answers:
+            counted = seat.chair == chair.letter and study.counted(seat.participant)
+            if counted and sitting is not None and sitting.answers:
                 scores.append((seat.participant, sus_score(sitting.answers)))
         values = [score.score for _, score in scores if score.score is not None]
         found.append(Satisfaction(chair.letter, tuple(scores), sus_mean(values)))

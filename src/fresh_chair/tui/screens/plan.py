@@ -14,6 +14,7 @@ from textual.widgets import Static
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.board import board
+from fresh_chair.services.people import add_person
 from fresh_chair.services.sitting_view import sitting_view
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.signs import OUTCOME_COLOUR, chair_colour
@@ -138,7 +139,7 @@ class Plan(Place):
         """Invite one more person."""
 
         def add(code: str) -> bool:
-            done = self.attempt(lambda: self.session.desk.add_person(code))
+            done = self.attempt(lambda: add_person(self.session.desk, code))
             if done and self._board is not None:
                 self._board.show(board(self.session.desk))
                 person = self.session.desk.study.people[-1]

@@ -8,8 +8,8 @@ from textual.containers import VerticalScroll
 from textual.content import Content
 from textual.widgets import Static
 
+from fresh_chair.core.chairs import Chair
 from fresh_chair.core.sitting import Phase
-from fresh_chair.core.study import Chair
 from fresh_chair.core.text import legible
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.session import Session
@@ -60,15 +60,16 @@ class Set(Place):
 
     def _sheet(self, chair: Chair) -> Content:
         desk = self.session.desk
+        machine = desk.study.machine_of(chair)
         seats = [seat for seat in desk.study.seats if seat.chair == chair.letter]
         run = sum(desk.phase(seat.number) is Phase.ENDED for seat in seats)
         rows = [
             ("edition", chair.edition),
             ("stage", chair.stage),
             ("desktop", chair.desktop),
-            ("machine", chair.machine + (", virtual" if chair.virtual else "")),
+            ("machine", machine.name + (", virtual" if machine.virtual else "")),
             ("installed", chair.installed),
-            *(("known fault", fault) for fault in chair.known_faults),
+            *(("known fault", fault.what) for fault in machine.faults),
             *(("altered", alteration) for alteration in chair.alterations),
             ("sittings", f"{run} run of {len(seats)} planned"),
         ]

@@ -91,7 +91,7 @@ class SeatingBoard(Widget, can_focus=True):
                 Content.styled(" " + _fit(f"{chair.letter} {legible(chair.title)}", width - 2) + " ", f"bold {colour}")
             )
             kind = "" if chair.stage in ("stable", "long-term") else f"{chair.stage}, "
-            kind += "virtual, " if chair.virtual else ""
+            kind += "virtual, " if chair.letter in self._board.virtual else ""
             desk.append(Content.styled(_fit(f"   {kind}{legible(chair.desktop)}", width - 1) + " ", "$thread"))
         lines = [Content("").join(head), Content("").join(desk), Content("")]
         for row, person in enumerate(self._board.people):

@@ -2,11 +2,12 @@
 
 from textual.content import Content
 
+from fresh_chair.core.cards import TaskCard
+from fresh_chair.core.chairs import Chair
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.verdict import brief_conditions
 from fresh_chair.core.figures.weighing import Weighing
-from fresh_chair.core.study import Chair, TaskCard
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.tui.signs import Signs, chair_colour
 from fresh_chair.tui.widgets.axis import Axis, interval_row, scale_row, time_label, time_ticks
@@ -24,7 +25,7 @@ def weigh_panel(weighing: Weighing, card: TaskCard, signs: Signs, width: int) ->
     for sentence in weighing.said.get(card.id, []):
         verdict, _, rest = legible(sentence).partition(". ")
         parts.append(Content.assemble((f"{verdict}. ", "bold $lamp"), (rest, "$chalk")))
-    conditions = brief_conditions(weighing.study.chairs)
+    conditions = brief_conditions(weighing.study)
     if conditions:
         parts.append(Content.styled(conditions, "$thread"))
     parts += [Content(""), *_completion(cells, signs, name_width, axis_width)]

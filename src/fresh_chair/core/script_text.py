@@ -1,0 +1,128 @@
+"""Changing a script's text without losing what its author wrote around the cards.
+
+tomlkit keeps comments, blank lines and the order of fields, which the standard library's reader throws away.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import MISSING, fields
+from typing import Any
+
+import tomlkit
+from tomlkit.items import AoT, Table
+
+from fresh_chair.core.cards import TaskCard
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.script import SCRIPT_VERSION
+
+_HEAD = f"script = {SCRIPT_VERSION}\n"
+
+
+def new_text(cards: Sequence[TaskCard] = (), *, comment: str = "") -> str:
+    """A script with these cards, written the way the documentation shows it."""
+    lines = [f"# {line}".rstrip() for line in comment.splitlines()]
+    text = "\n".join([*lines, _HEAD])
+    for card in cards:
+        text = with_card(text, card)
+    return text
+
+
+def with_card(text: str, card: TaskCard) -> str:
+    """The text with one more card at its end."""
+    document = tomlkit.document()
+    table = tomlkit.aot()
+    table.append(_table(card))
+    document.append("cards", table)
+    return f"{text.rstrip()}\n\n{tomlkit.dumps(document).strip()}\n"
+
+
+def with_field(text: str, card_id: str, field: str, value: object) -> str:
+    """The text with one field of one card changed; a value that is the field's own default takes the line away.
+
+    Raises:
+        InputError: Where no such card stands in the text.
+    """
+    document = tomlkit.parse(text)
+    table = _card(document, card_id)
+    if value == _default(field):
+        table.pop(field, None)
+    elif isinstance(value, Mapping) and isinstance(table.get(field), Table):
+        _change_table(table[field], value)
+    else:
+        table[field] = _item(value)
+    return tomlkit.dumps(document)
+
+
+def without_card(text: str, card_id: str) -> str:
+    """The text without one card.
+
+    Raises:
+        InputError: Where no such card stands in the text.
+    """
+    document = tomlkit.parse(text)
+    _card(document, card_id)
+    cards = document["cards"]
+    cards.pop(next(at for at, table in enumerate(cards) if table.get("id") == card_id))
+    return tomlkit.dumps(document)
+
+
+def _card(document: tomlkit.TOMLDocument, card_id: str) -> Table:
+    cards = document.get("cards")
+    if isinstance(cards, AoT):
+        for table in cards:
+            if table.get("id") == card_id:
+                found: Table = table
+                return found
+    raise InputError(f"The script has no card {card_id}.", "It may have been renamed in an editor meanwhile.")
+
+
+def _default(field: str) -> object:
+    for part in fields(TaskCard):
+        if part.name == field:
+            return part.default_factory() if part.default_factory is not MISSING else part.default
+    raise InputError(f"A card has no field {field}.")
+
+
+def _change_table(table: Table, value: Mapping[str, object]) -> None:
+    for key in [key for key in table if key not in value]:
+        del table[key]
+    for key, item in value.items():
+        if _plain(table.get(key)) != item:
+            table[key] = _item(item)
+
+
+def _table(card: TaskCard) -> Table:
+    """A card as a table: plain fields first, then those that are tables themselves."""
+    table = tomlkit.table()
+    later = []
+    for part in fields(card):
+        value = getattr(card, part.name)
+        default = part.default_factory() if part.default_factory is not MISSING else part.default
+        if value == default:
+            continue
+        if isinstance(value, dict) and part.name != "benchmark_seconds":
+            later.append((part.name, value))
+        else:
+            table.add(part.name, _item(value, inline=True))
+    for name, value in later:
+        table.add(name, _item(value))
+    return table
+
+
+def _item(value: object, *, inline: bool = False) -> Any:
+    if isinstance(value, (tuple, list)):
+        array = tomlkit.array()
+        array.extend(value)
+        return array.multiline(len(str(value)) > 90)
+    if isinstance(value, Mapping):
+        table: Any = tomlkit.inline_table() if inline else tomlkit.table()
+        for key, item in value.items():
+            table.add(key, _item(item))
+        return table
+    if isinstance(value, float) and value.is_integer():
+        value = int(value)
+    return tomlkit.item(value)
+
+
+def _plain(item: Any) -> object:
+    raw = item.unwrap() if hasattr(item, "unwrap") else item
+    return tuple(raw) if isinstance(raw, list) else raw

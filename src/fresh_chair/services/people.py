@@ -1,0 +1,128 @@
+"""The people of a study: invited, let go, replaced, erased."""
+
+from dataclasses import replace
+from datetime import date
+
+from fresh_chair.core.clock import SECOND
+from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.people import Participant, Role, participant_code
+from fresh_chair.core.study import Study
+from fresh_chair.services.desk import Desk
+from fresh_chair.services.planning import change_plan, replaced
+from fresh_chair.store.preparations import Erasure
+
+MOST_PEOPLE = 400
+
+
+def add_person(
+    desk: Desk, code: str, *, role: Role = "participant", replaces: str = "", group: str = ""
+) -> Participant:
+    """Invite one more person, with seats at the chairs of their group.
+
+    Args:
+        replaces: Who left and whose order of chairs they take over.
+
+    Raises:
+        InputError: Where the text is no code, or somebody has it already, or nobody left whose place is to be taken.
+        NotSaved: Where the disk refuses; nobody is invited then.
+    """
+    study = desk.study
+    code = participant_code(code.strip())
+    if any(person.code.casefold() == code.casefold() for person in study.people):
+        raise InputError(f"{code} is in this study already.", "Choose another code.")
+    if len(study.people) >= MOST_PEOPLE:
+        raise InputError(f"A study holds at most {MOST_PEOPLE} people.", "Nobody was added.")
+    if replaces:
+        before = study.person_by_code.get(replaces)
+        if before is None or not before.left:
+            raise InputError(f"{replaces} has not left; their place is not free.", "Nobody was added.")
+        if any(person.replaces == replaces for person in study.people):
+            raise InputError(f"Somebody has taken the place of {replaces} already.", "Nobody was added.")
+        group = before.group
+    elif not group and study.sheet.groups:
+        group = _emptiest(study)
+    person = Participant(code=code, role=role, replaces=replaces, group=group)
+    change_plan(desk, replaced(study, people=(*study.people, person)))
+    return person
+
+
+def _emptiest(study: Study) -> str:
+    """The group with the fewest people who still take part."""
+    counts = {
+        g.name: sum(p.group == g.name and not p.left and p.counts for p in study.people) for g in study.sheet.groups
+    }
+    return min(counts, key=lambda name: counts[name])
+
+
+def next_code(study: Study, role: Role = "participant") -> str:
+    """A code nobody has yet, of the kind the study uses."""
+    stem = {"participant": "P", "pilot": "T", "expert": "E"}[role]
+    taken = {person.code.casefold() for person in study.people}
+    width = 2 if role == "participant" else 1
+    return next(c for n in range(1, 1000) if (c := f"{stem}{n:0{width}}").casefold() not in taken)
+
+
+def let_go(desk: Desk, code: str, why: str) -> None:
+    """Somebody does not take part any more; their seats to come are taken away, what they did stays.
+
+    Raises:
+        InputError: Where there is nobody of this code, or no reason.
+        Refused: Where they are sitting right now.
+    """
+    person = _person(desk, code)
+    if not why.strip():
+        raise InputError("Say why they left, so that the report can.", "Nothing was changed.")
+    if any(seat.participant == code for seat in desk.cut_short()):
+        raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
+    change_person(desk, replace(person, left=why.strip()[:200]))
+
+
+def change_person(desk: Desk, person: Participant) -> None:
+    """Put a changed person in the place of the one of the same code. Raises as `change_plan`."""
+    people = tuple(person if each.code == person.code else each for each in desk.study.people)
+    change_plan(desk, replaced(desk.study, people=people))
+
+
+def erase_person(desk: Desk, code: str, *, keep_figures: bool) -> None:
+    """Remove what identifies somebody and what they said; their marks and seats too unless their figures stay.
+
+    Raises:
+        InputError: Where there is nobody of this code.
+        Refused: Where they are sitting right now, or were erased before.
+        NotSaved: Where the disk refuses.
+    """
+    desk.require_writable()
+    person = _person(desk, code)
+    if person.erased:
+        raise Refused(f"{code} was erased on {person.erased}.")
+    if any(seat.participant == code for seat in desk.cut_short()):
+        raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
+    now = desk.clock.now()
+    day = date.fromtimestamp(now.wall_ns / SECOND).isoformat()
+    left = Participant(
+        code=code,
+        role=person.role,
+        group=person.group,
+        left=person.left and "erased",
+        replaces=person.replaces,
+        erased=day,
+    )
+    begun = desk.begun if keep_figures else set()
+    missing = [s for s in desk.study.seats if s.participant == code and s.number not in begun]
+    if missing:
+        left = replace(left, left="erased")
+    study = replace(
+        desk.study,
+        people=tuple(left if each.code == code else each for each in desk.study.people),
+        seats=tuple(seat for seat in desk.study.seats if seat not in missing),
+    )
+    trace = Erasure(participant=code, wall_ns=now.wall_ns, author=desk.author, figures_kept=keep_figures)
+    desk.preparations.erase(desk.study, study, trace)
+    desk.reload()
+
+
+def _person(desk: Desk, code: str) -> Participant:
+    person = desk.study.person_by_code.get(code)
+    if person is None:
+        raise InputError(f"There is nobody called {code} in this study.", "Nothing was changed.")
+    return person

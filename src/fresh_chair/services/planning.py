@@ -1,0 +1,75 @@
+"""Changing a plan, so that its orders fit it and what was run stays as it is."""
+
+from collections.abc import Collection
+from dataclasses import replace
+from typing import Any
+
+from fresh_chair.core.cards import must_follow
+from fresh_chair.core.codec import Unfit, built
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.orders import planned_seats
+from fresh_chair.core.study import Study
+from fresh_chair.services.desk import Desk
+
+
+def change_plan(desk: Desk, new: Study, *, script: str | None = None) -> None:
+    """Change the plan; where the change touches who sits where, what has not begun is planned anew.
+
+    Raises:
+        InputError: Where the plan cannot be so.
+        Refused, NotSaved: As `Desk.amend`.
+    """
+    desk.amend(reordered(desk.study, new, desk.begun), script=script)
+
+
+def reordered(old: Study, new: Study, begun: Collection[int]) -> Study:
+    """The new plan with orders that fit it; nobody's change where people were only added, or nothing that matters."""
+    same = _matters(old) == _matters(new)
+    if same and _seated(old) == _seated(new):
+        return new
+    only_added = same and _seated(new)[: len(old.people)] == _seated(old)
+    fixed = {seat.number for seat in old.seats} if only_added else set(begun)
+    return replace(new, seats=planned_seats(new, fixed))
+
+
+def _matters(study: Study) -> tuple[Any, ...]:
+    """Everything but the people that an order depends on."""
+    cards = tuple((card.id, card.once) for card in study.cards if not card.dropped)
+    before = tuple(must_follow(study.cards).items())
+    chairs = tuple((chair.letter, chair.put_back) for chair in study.chairs)
+    return cards, before, chairs, study.seed, study.sheet.groups
+
+
+def _seated(study: Study) -> list[tuple[str, ...]]:
+    return [(p.code, p.role, p.group, "left" if p.left else "", p.replaces) for p in study.people]
+
+
+def plan_again(desk: Desk, *, seed: int | None = None) -> None:
+    """Plan all that has not begun anew, from another seed where one is given. Raises as `Desk.amend`."""
+    study = desk.study if seed is None else replace(desk.study, seed=seed)
+    desk.amend(replace(study, seats=planned_seats(study, desk.begun)))
+
+
+def made(kind: type, values: dict[str, Any], what: str) -> Any:
+    """A part of a plan from plain values.
+
+    Raises:
+        InputError: Says what of it cannot be so.
+    """
+    try:
+        return built(kind, values, "")
+    except Unfit as problem:
+        reason = str(problem).removesuffix(" @ the whole")
+        raise InputError(f"{what} cannot be so: {reason}.", "Nothing was changed.") from problem
+
+
+def replaced(study: Study, **parts: Any) -> Study:
+    """The study with other parts.
+
+    Raises:
+        InputError: Says what of it cannot be so.
+    """
+    try:
+        return replace(study, **parts)
+    except ValueError as problem:
+        raise InputError(f"The plan cannot be so: {problem}.", "Nothing was changed.") from problem

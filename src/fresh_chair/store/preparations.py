@@ -1,0 +1,102 @@
+"""What is prepared beside the plan itself: hunches, the bench, and the trace of who was erased."""
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.fields import FORBID
+from fresh_chair.core.fixtures import FixtureCheck
+from fresh_chair.core.hunches import Hunch
+from fresh_chair.core.study import Study
+from fresh_chair.store.study_file import StudyFile
+from fresh_chair.store.troubles import reading, writing
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Erasure:
+    """The trace that somebody was erased: when, by whom, and whether their figures stayed."""
+
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    participant: str
+    wall_ns: int
+    author: str
+    figures_kept: bool
+
+
+class Preparations:
+    """Reads and writes hunches, looks at the bench, and erasures."""
+
+    def __init__(self, file: StudyFile) -> None:
+        self._file = file
+
+    def hunches(self) -> list[Hunch]:
+        """Every hunch, in the order they were written."""
+        with reading(self._file.name), self._file.rows() as rows:
+            found = rows.execute("SELECT * FROM hunch ORDER BY written_wall_ns, id").fetchall()
+        return [Hunch(**{**dict(row), "late": bool(row["late"])}) for row in found]
+
+    def put_hunch(self, hunch: Hunch) -> None:
+        """Write a hunch down. Raises NotSaved where the file refuses: it is sealed, or the disk is full."""
+        from fresh_chair.store.rows import put_hunch
+
+        with writing(self._file.name), self._file.engine.begin() as connection:
+            put_hunch(connection, hunch)
+
+    def drop_hunch(self, hunch_id: str) -> None:
+        """Take a hunch back. Raises NotSaved as `put_hunch`."""
+        from fresh_chair.store.rows import drop_hunch
+
+        with writing(self._file.name), self._file.engine.begin() as connection:
+            drop_hunch(connection, hunch_id)
+
+    def seal(self, letters: list[str], moment: Moment) -> None:
+        """Seal every open hunch at these chairs. Raises NotSaved where the disk refuses."""
+        from fresh_chair.store.rows import seal_hunches
+
+        with writing(self._file.name), self._file.engine.begin() as connection:
+            seal_hunches(connection, letters, moment.wall_ns)
+
+    def fixture_checks(self) -> list[FixtureCheck]:
+        """Every look at the bench, in their order."""
+        query = "SELECT wall_ns, name, presence, note FROM fixture_check ORDER BY number"
+        with reading(self._file.name), self._file.rows() as rows:
+            return [FixtureCheck(**dict(row)) for row in rows.execute(query)]
+
+    def add_fixture_checks(self, checks: list[FixtureCheck]) -> None:
+        """Put looks at the bench on record. Raises NotSaved where the disk refuses."""
+        from fresh_chair.store.rows import add_fixture_check
+
+        with writing(self._file.name), self._file.engine.begin() as connection:
+            for check in checks:
+                add_fixture_check(connection, check)
+
+    def erasures(self) -> list[Erasure]:
+        """Who was erased when."""
+        with reading(self._file.name), self._file.rows() as rows:
+            found = rows.execute("SELECT * FROM erasure ORDER BY wall_ns").fetchall()
+        return [Erasure(**{**dict(row), "figures_kept": bool(row["figures_kept"])}) for row in found]
+
+    def erase(self, old: Study, new: Study, erasure: Erasure) -> None:
+        """Remove what identifies somebody and what they said, and leave a trace; their marks too where they want it.
+
+        The freed pages are overwritten and the file is packed, so that the words are not left behind in it.
+
+        Args:
+            old: The plan as it is.
+            new: The plan with what is left of them.
+
+        Raises:
+            NotSaved: Where the disk refuses; nothing is erased then, or everything is and only packing failed.
+        """
+        from fresh_chair.store.rows import erase_person
+
+        with writing(self._file.name):
+            with self._file.engine.connect() as connection:
+                connection.exec_driver_sql("PRAGMA secure_delete = ON")
+                connection.commit()
+                erase_person(connection, old, new, erasure)
+                connection.commit()
+            with self._file.engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+                connection.exec_driver_sql("VACUUM")
+                connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
