@@ -76,7 +76,9 @@ _ORDER = re.compile(
     re.IGNORECASE,
 )
 _NOT_ORDER = re.compile(
-    r"\b(next (?:hour|week|day|month|year|time|to|door)|the (?:first|second|next|last) )", re.IGNORECASE
+    r"\b(next (?:hour|week|day|month|year|time|to|door)|"
+    r"the (?:first|second|next|last) |(?:a|per|each|every) second\b)",
+    re.IGNORECASE,
 )
 _DOINGS = (
     "add|bring|change|choose|close|connect|copy|create|delete|download|enter|find|get|install|join|look|make|move|name|"
@@ -204,10 +206,15 @@ def _jargon(card: TaskCard, cards: Sequence[TaskCard], chairs: Sequence[Chair]) 
 
 
 def _two_goals(card: TaskCard, cards: Sequence[TaskCard], chairs: Sequence[Chair]) -> _Found:
-    second = _TWO_GOALS.search(card.goal)
-    leads = _LEADING.findall(card.goal)
-    if second or len(leads) > 1:
-        verb = second.group(1).lower() if second else leads[1].lower()
+    leads = list(_LEADING.finditer(card.goal))
+    seconds = [
+        found
+        for found in _TWO_GOALS.finditer(card.goal)
+        # After a mere comma it is a second goal only where a first one came: “Before you go, find ...” is one.
+        if found.group(0)[0] != "," or any(lead.start() < found.start() for lead in leads)
+    ]
+    if seconds or len(leads) > 1:
+        verb = (seconds[0] if seconds else leads[1]).group(1).lower()
         yield (
             "two-goals",
             "goal",

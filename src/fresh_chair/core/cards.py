@@ -25,6 +25,10 @@ AREAS = (
 )
 
 
+# What a card knows about one chair, by the chair's letter.
+BY_CHAIR = ("benchmark_seconds", "routes", "notes")
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TaskCard:
     """One task as it is read aloud, with what counts as success.

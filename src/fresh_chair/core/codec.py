@@ -89,6 +89,18 @@ def built(chosen: Any, raw: object, place: str) -> Any:
         raise Unfit(f"{problem} @ {place or 'the whole'}") from problem
 
 
+def fitted(kind: type, name: str, value: object) -> Any:
+    """A plain value as one field of a dataclass must have it.
+
+    Raises:
+        Unfit: Says why it cannot be so.
+    """
+    rules = _rules(kind)
+    if name not in rules:
+        raise Unfit(f"there is no field {legible(clipped(name, 40))}")
+    return _fit(value, rules[name][0], name)
+
+
 @cache
 def _rules(chosen: type) -> dict[str, tuple[Any, bool]]:
     hints = get_type_hints(chosen, include_extras=True)

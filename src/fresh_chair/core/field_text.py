@@ -1,6 +1,7 @@
 """One line of text for every field of a plan, and back: what is typed at the bottom of a sheet, or on a command line.
 
-Several things in one line are parted by semicolons, the parts of one thing by bars; a backslash keeps either as it is.
+Several things in one line are parted by semicolons, the parts of one thing by bars, several things within a part by
+commas; a backslash keeps any of them as it is.
 """
 
 import re
@@ -15,8 +16,8 @@ from fresh_chair.core.text import clipped, legible
 _YES, _NO = {"yes", "y", "true", "1"}, {"no", "n", "false", "0", ""}
 
 
-def line_of(value: object) -> str:
-    """A value as the line that `meant` reads back."""
+def line_of(value: object, *, sign: str = ";") -> str:
+    """A value as the line that `meant` reads back; `sign` parts what is listed."""
     if value is None:
         return ""
     if isinstance(value, bool):
@@ -24,24 +25,25 @@ def line_of(value: object) -> str:
     if isinstance(value, float):
         return f"{value:g}"
     if isinstance(value, Mapping):
-        return "; ".join(f"{key}: {_kept(line_of(item), ';')}" for key, item in value.items())
+        return f"{sign} ".join(f"{key}: {_kept(line_of(item), sign)}" for key, item in value.items())
     if isinstance(value, (tuple, list)):
-        return "; ".join(_kept(line_of(item), ";") for item in value)
+        return f"{sign} ".join(_kept(line_of(item), sign) for item in value)
     if is_dataclass(value):
-        parts = [_kept(line_of(getattr(value, part.name)), "|") for part in fields(value)]
+        parts = [_kept(line_of(getattr(value, part.name), sign=","), "|") for part in fields(value)]
         while parts and not parts[-1]:
             parts.pop()
         return " | ".join(parts)
     return str(value)
 
 
-def meant(hint: Any, text: str, what: str) -> Any:
+def meant(hint: Any, text: str, what: str, *, sign: str = ";") -> Any:
     """What a line means for a field of this type, as plain data that the codec checks further.
 
     Args:
         hint: The field's type.
         text: The line.
         what: What to call the field in an error.
+        sign: What parts the things of a list.
 
     Raises:
         InputError: Where it is no number, no yes or no, none of the words allowed, or has too many parts.
@@ -54,7 +56,7 @@ def meant(hint: Any, text: str, what: str) -> Any:
     if origin is Literal:
         return _one_of(get_args(hint), text, what)
     if origin is tuple:
-        return [meant(get_args(hint)[0], part, what) for part in _parted(text, ";")]
+        return [meant(get_args(hint)[0], part, what) for part in _parted(text, sign)]
     if is_dataclass(hint) and isinstance(hint, type):
         return _parts_of(hint, text, what)
     if hint is bool:
@@ -107,7 +109,8 @@ def _parts_of(kind: type, text: str, what: str) -> dict[str, Any]:
         given = parts[at] if at < len(parts) else ""
         has_default = part.default is not MISSING or part.default_factory is not MISSING
         if given or not has_default:
-            values[part.name] = meant(hints[part.name], given, f"{what}, {part.name.replace('_', ' ')},")
+            named_so = f"{what}, {part.name.replace('_', ' ')},"
+            values[part.name] = meant(hints[part.name], given, named_so, sign=",")
     return values
 
 
@@ -127,7 +130,7 @@ def _parted(text: str, sign: str) -> list[str]:
     parts = [part.strip().replace(f"\\{sign}", sign) for part in re.split(rf"(?<!\\){re.escape(sign)}", text)]
     while parts and not parts[-1]:
         parts.pop()
-    return [part for part in parts if part] if sign == ";" else parts
+    return parts if sign == "|" else [part for part in parts if part]
 
 
 def _kept(text: str, sign: str) -> str:

@@ -52,6 +52,28 @@ def with_field(text: str, card_id: str, field: str, value: object) -> str:
     return tomlkit.dumps(document)
 
 
+def brought_to(text: str, cards: Sequence[TaskCard], present: Sequence[TaskCard]) -> str:
+    """The text with its cards brought to `cards`; all that its author wrote around what stays is kept.
+
+    Args:
+        text: The script.
+        cards: What it is to hold.
+        present: What it holds now.
+    """
+    held, wanted = {card.id: card for card in present}, {card.id: card for card in cards}
+    for name in held.keys() - wanted.keys():
+        text = without_card(text, name)
+    for name, card in wanted.items():
+        if name not in held:
+            text = with_card(text, card)
+            continue
+        for part in fields(card):
+            value = getattr(card, part.name)
+            if value != getattr(held[name], part.name):
+                text = with_field(text, name, part.name, value)
+    return text
+
+
 def without_card(text: str, card_id: str) -> str:
     """The text without one card.
 

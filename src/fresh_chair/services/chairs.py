@@ -4,16 +4,13 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from fresh_chair.core.cards import TaskCard
+from fresh_chair.core.cards import BY_CHAIR, TaskCard
 from fresh_chair.core.chairs import CarriedFinding, Chair, Machine
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.study import Study
 from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.planning import change_plan, made, replaced
 from fresh_chair.services.sorting import piles_of
-
-# What a card knows about one chair.
-BY_CHAIR = ("benchmark_seconds", "routes", "notes")
 
 
 def free_letter(study: Study) -> str:

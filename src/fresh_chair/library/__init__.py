@@ -1,0 +1,1 @@
+"""The starter library: task cards in the script format, one file an area."""
