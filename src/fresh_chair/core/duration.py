@@ -110,6 +110,11 @@ def _spent(study: Study, sittings: Mapping[int, Sitting]) -> tuple[dict[tuple[st
     return spent, max(median(gaps) - aloud, 0.0)
 
 
+def measured_minutes(sittings: Mapping[int, Sitting]) -> dict[int, float]:
+    """Minutes from sitting down to getting up, of every sitting that ended as planned, by its number."""
+    return {number: sitting.at_ns / SECOND / 60 for number, sitting in sittings.items() if sitting.phase is Phase.ENDED}
+
+
 def seat_time(study: Study, seat: Seat, times: Mapping[tuple[str, str], CardTime]) -> SeatTime:
     """How long one sitting takes, and what to leave out where that is too long."""
     each = [times[card, seat.chair] for card in seat.cards]
@@ -126,20 +131,20 @@ def seat_time(study: Study, seat: Seat, times: Mapping[tuple[str, str], CardTime
     return SeatTime(seat, low, likely, high, tuple(drop))
 
 
-def timetable(study: Study, phases: Mapping[int, Phase], *, now: date) -> list[Slot]:
+def timetable(study: Study, phases: Mapping[int, Phase], *, now: datetime) -> list[Slot]:
     """When every sitting to come is held, one after another; sittings that have begun are not in it.
 
-    The timetable begins on its first day, or today where that has passed.
+    The timetable begins on its first day, or now where that has passed.
     """
     table = study.sheet.timetable
     if not table.starts or not table.days:
         return []
     to_come = [s for s in study.seats if phases.get(s.number, Phase.EMPTY) is Phase.EMPTY and _sits(study, s)]
-    first = date.fromisoformat(table.first_day) if table.first_day else now
+    first = date.fromisoformat(table.first_day) if table.first_day else now.date()
     length = timedelta(minutes=study.sheet.minutes_per_sitting)
     slots = []
     for seat, begins in zip(
-        sorted(to_come, key=lambda seat: seat.number), _starts(table, max(first, now)), strict=False
+        sorted(to_come, key=lambda seat: seat.number), _starts(table, max(first, now.date()), now), strict=False
     ):
         slots.append(Slot(seat, begins, begins + length))
     return slots
@@ -160,12 +165,14 @@ def _sits(study: Study, seat: Seat) -> bool:
     return not study.person_by_code[seat.participant].left
 
 
-def _starts(table: Timetable, first: date) -> Iterable[datetime]:
+def _starts(table: Timetable, first: date, now: datetime) -> Iterable[datetime]:
     day = first
     while True:
         if DAYS[day.weekday()] in table.days:
             for start in sorted(table.starts):
-                yield datetime.combine(day, time.fromisoformat(start))
+                begins = datetime.combine(day, time.fromisoformat(start))
+                if begins >= now:
+                    yield begins
         day += timedelta(days=1)
 
 

@@ -1,9 +1,10 @@
 """What every chart shares: paper, ink, fonts, and saving without a trace of when or where."""
 
 from io import BytesIO
+from pathlib import Path
 from typing import Any
 
-from matplotlib import rc_context
+from matplotlib import get_data_path, rc_context
 from matplotlib.axes import Axes
 from matplotlib.figure import Figure
 
@@ -51,6 +52,11 @@ def quiet_axes(axes: Axes) -> None:
     axes.tick_params(colors=QUIET, length=0, labelcolor=INK)
     axes.grid(axis="x", color=RULE, linewidth=0.6)
     axes.set_axisbelow(True)
+
+
+def font_folder() -> Path:
+    """Where the faces lie that charts and printed pages embed."""
+    return Path(get_data_path()) / "fonts" / "ttf"
 
 
 def saved(figure: Figure, kind: str) -> bytes:

@@ -1,6 +1,5 @@
 """The script of a study: read, checked, edited as a text, filled from the library."""
 
-import os
 import re
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -173,7 +172,7 @@ class Draft:
     def __init__(self, desk: Desk) -> None:
         self._desk = desk
         name = re.sub("[^A-Za-z0-9_-]", "-", desk.study.id)[:60]
-        self.path = Path(os.path.abspath(user_state_path("fresh-chair") / "drafts" / f"{name}.toml"))
+        self.path = (user_state_path("fresh-chair") / "drafts" / f"{name}.toml").absolute()
 
     @property
     def waiting(self) -> bool:

@@ -48,8 +48,8 @@ def write_report(desk: Desk, folder: Path, *, weighing: Weighing | None = None) 
         ("times", "time on task by chair", times_chart(figures)),
     ):
         charts[name] = saved(chart, "svg")
-        yield _write(folder / f"{name}.svg", charts[name], f"{title}, SVG")
-        yield _write(folder / f"{name}.pdf", saved(chart, "pdf"), f"{title}, PDF")
+        yield write_file(folder / f"{name}.svg", charts[name], f"{title}, SVG")
+        yield write_file(folder / f"{name}.pdf", saved(chart, "pdf"), f"{title}, PDF")
     facts = ReportFacts(
         figures,
         piles_of(desk),
@@ -58,8 +58,8 @@ def write_report(desk: Desk, folder: Path, *, weighing: Weighing | None = None) 
         to_run=len(desk.to_run()),
         version=__version__,
     )
-    yield _write(folder / "report.md", markdown_report(facts).encode(), "report, Markdown")
-    yield _write(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
+    yield write_file(folder / "report.md", markdown_report(facts).encode(), "report, Markdown")
+    yield write_file(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
 
 
 def write_export(desk: Desk, folder: Path) -> Iterator[Written]:
@@ -68,11 +68,11 @@ def write_export(desk: Desk, folder: Path) -> Iterator[Written]:
     from fresh_chair.tell.tables import attempts_csv, marks_csv, snags_csv
 
     study, snags = desk.study, all_snags(desk.study, desk.sittings, desk.ledger)
-    yield _write(folder / "attempts.csv", attempts_csv(study, desk.facts()).encode(), "attempts")
-    yield _write(folder / "marks.csv", marks_csv(study, desk.entries).encode(), "marks")
-    yield _write(folder / "snags.csv", snags_csv(study, snags, piles_of(desk)).encode(), "snags")
+    yield write_file(folder / "attempts.csv", attempts_csv(study, desk.facts()).encode(), "attempts")
+    yield write_file(folder / "marks.csv", marks_csv(study, desk.entries).encode(), "marks")
+    yield write_file(folder / "snags.csv", snags_csv(study, snags, piles_of(desk)).encode(), "snags")
     whole = study_json(study, desk.entries, desk.ledgers.all())
-    yield _write(folder / "study.json", whole.encode(), "the whole study")
+    yield write_file(folder / "study.json", whole.encode(), "the whole study")
 
 
 def figures_of(desk: Desk) -> dict[str, Any]:
@@ -87,7 +87,7 @@ def figures_json(desk: Desk) -> str:
     return json.dumps(figures_of(desk), indent=1, allow_nan=False)
 
 
-def _write(path: Path, data: bytes, what: str) -> Written:
+def write_file(path: Path, data: bytes, what: str) -> Written:
     """Write one file whole, or leave the one that was there."""
     draft = path.with_name(f".{path.name}.{os.getpid()}.part")
     try:

@@ -149,6 +149,11 @@ def snags_csv(study: Study, snags: Iterable[Snag], piles: Piles) -> str:
     return _table(SNAG_COLUMNS, rows())
 
 
+def people_csv(header: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
+    """One row a person."""
+    return _table(header, rows)
+
+
 def harmless(value: Cell) -> str:
     """A cell as text that no spreadsheet takes for a formula, and that fits one line.
 

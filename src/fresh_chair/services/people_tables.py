@@ -1,0 +1,56 @@
+"""People from a CSV file, and into one."""
+
+from collections.abc import Mapping
+from pathlib import Path
+
+from fresh_chair.core.errors import FileProblem, InputError
+from fresh_chair.core.people_table import MOST_BYTES, PeopleFound, PeopleTable, people_in, people_rows, read_table
+from fresh_chair.core.text import legible
+from fresh_chair.services.desk import Desk
+from fresh_chair.services.people import MOST_PEOPLE
+from fresh_chair.services.planning import change_plan, replaced
+from fresh_chair.services.telling import Written, write_file
+
+
+def open_table(path: Path) -> PeopleTable:
+    """The table in a file.
+
+    Raises:
+        FileProblem: Where it cannot be read.
+        InputError: Where it is no table.
+    """
+    name = legible(path.name)
+    try:
+        with path.open("rb") as file:
+            data = file.read(MOST_BYTES + 1)
+    except OSError as problem:
+        raise FileProblem(f"{name} cannot be read: {problem.strerror}.", "Nobody was added.") from problem
+    return read_table(data, name=name)
+
+
+def look_through(desk: Desk, table: PeopleTable, mapping: Mapping[int, str]) -> PeopleFound:
+    """What the table's rows would add to the study."""
+    return people_in(table, mapping, desk.study.sheet, [person.code for person in desk.study.people])
+
+
+def take_people(desk: Desk, found: PeopleFound) -> int:
+    """Add the people that were found, all or none; returns how many.
+
+    Raises:
+        InputError: Where there is nobody to add, or too many.
+        Refused, NotSaved: As `change_plan`.
+    """
+    if not found.people:
+        raise InputError("Nobody in this table can be added.", "See the reasons beside it.")
+    if len(desk.study.people) + len(found.people) > MOST_PEOPLE:
+        raise InputError(f"A study holds at most {MOST_PEOPLE} people.", "Nobody was added.")
+    change_plan(desk, replaced(desk.study, people=(*desk.study.people, *found.people)))
+    return len(found.people)
+
+
+def write_people(desk: Desk, path: Path) -> Written:
+    """Write the people of the study into a CSV file. Raises OutsideError where the disk refuses."""
+    from fresh_chair.tell.tables import people_csv
+
+    header, rows = people_rows(desk.study.people, desk.study.sheet)
+    return write_file(path, people_csv(header, rows).encode(), f"{len(rows)} people")

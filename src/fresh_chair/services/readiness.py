@@ -1,0 +1,193 @@
+"""What of a plan is not ready, at a glance: one line for each part of it."""
+
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Literal
+
+from fresh_chair.core.balance import balance_of, vacancies
+from fresh_chair.core.fixtures import bench_of
+from fresh_chair.core.hunches import chairs_sat_at
+from fresh_chair.core.people import lacking_consents, screened
+from fresh_chair.core.sitting import Phase
+from fresh_chair.core.study import Study
+from fresh_chair.services.desk import Desk
+from fresh_chair.services.editing import field_lines
+from fresh_chair.services.scripts import remarks_by_card
+from fresh_chair.services.timing import timing
+
+State = Literal["ready", "open", "wrong"]
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """One part of the plan and how far it is.
+
+    Attributes:
+        id: Its name, by which its sheet is opened.
+        state: ready; open where something could still be said; wrong where sittings would suffer from it.
+        words: What is there, and what is not.
+    """
+
+    id: str
+    title: str
+    state: State
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Readiness:
+    """All parts, and what stands beside people and chairs on the board.
+
+    Attributes:
+        people: A word for each person whom something keeps from sitting down, by code.
+        chairs: How many fields of each chair are still empty, by letter.
+    """
+
+    parts: tuple[Part, ...]
+    people: dict[str, str]
+    chairs: dict[str, int]
+
+
+def readiness(desk: Desk) -> Readiness:
+    """How ready the plan is."""
+    study = desk.study
+    lacking_chairs = {
+        chair.letter: sum(line.lacking for line in field_lines(study, "chair", chair.letter)) for chair in study.chairs
+    }
+    people = _people(study)
+    parts = (
+        _study(study),
+        _tasks(study),
+        _chairs(study, lacking_chairs),
+        _everybody(study, people),
+        _orders(desk),
+        _hunches(desk),
+        _bench(desk),
+        _minutes(desk),
+    )
+    return Readiness(parts, people, {letter: count for letter, count in lacking_chairs.items() if count})
+
+
+def _study(study: Study) -> Part:
+    lacking = [line.words for line in field_lines(study, "study") if line.lacking]
+    if lacking:
+        return Part("study", "study sheet", "open", f"to say: {_listed(lacking)}")
+    return Part("study", "study sheet", "ready", f"{_count(len(study.sheet.thresholds), 'threshold')} decided")
+
+
+def _tasks(study: Study) -> Part:
+    cards = [card for card in study.cards if not card.dropped]
+    if not cards:
+        return Part("tasks", "tasks", "wrong", "no card yet")
+    remarks = [r for found in remarks_by_card(study).values() for r in found if not r.overruled]
+    grave = sum(remark.grave for remark in remarks)
+    words = _count(len(cards), "card")
+    if grave:
+        return Part("tasks", "tasks", "wrong", f"{words}, {grave} cannot work as written")
+    if remarks:
+        return Part("tasks", "tasks", "open", f"{words}, {_count(len(remarks), 'remark')}")
+    return Part("tasks", "tasks", "ready", f"{words}, no remark stands")
+
+
+def _chairs(study: Study, lacking: dict[str, int]) -> Part:
+    if not study.chairs:
+        return Part("chair", "chairs", "wrong", "no chair yet")
+    words = _count(len(study.chairs), "chair")
+    empty = [f"{letter} lacks {count}" for letter, count in lacking.items() if count]
+    if empty:
+        return Part("chair", "chairs", "open", f"{words}; {_listed(empty)}")
+    return Part("chair", "chairs", "ready", f"{words}, all of them described")
+
+
+def _people(study: Study) -> dict[str, str]:
+    said = {}
+    for person in study.people:
+        if person.erased:
+            said[person.code] = "erased"
+        elif person.left:
+            said[person.code] = "left"
+        elif screened(person, study.sheet.screener).result == "failed":
+            said[person.code] = "not the one"
+        elif lacking_consents(person, study.sheet.consents):
+            said[person.code] = "consent?"
+        elif screened(person, study.sheet.screener).result == "open":
+            said[person.code] = "screener?"
+        elif person.role != "participant":
+            said[person.code] = person.role
+    return said
+
+
+def _everybody(study: Study, said: dict[str, str]) -> Part:
+    counted = [person for person in study.people if person.counts and not person.left]
+    if not counted:
+        return Part("person", "people", "wrong", "nobody yet")
+    counts = Counter(word for word in said.values() if word in ("consent?", "screener?", "not the one"))
+    words = _count(len(counted), "participant")
+    names = {"consent?": "without consent", "screener?": "not screened", "not the one": "not fit for it"}
+    gaps = [f"{count} {names[word]}" for word, count in counts.items()]
+    if gaps:
+        return Part("person", "people", "wrong" if counts["not the one"] else "open", f"{words}; {_listed(gaps)}")
+    return Part("person", "people", "ready", f"{words}, all screened and agreed")
+
+
+def _orders(desk: Desk) -> Part:
+    study = desk.study
+    ended = {number for number in desk.begun if desk.phase(number) is Phase.ENDED}
+    free = [each for each in vacancies(study, ended) if not each.filled_by]
+    if not study.seats:
+        return Part("orders", "orders", "wrong", "nothing to plan yet")
+    if free:
+        return Part("orders", "orders", "open", f"{_listed([each.code for each in free])} left, not replaced")
+    uneven = balance_of(study, study.seats).uneven
+    if uneven:
+        return Part("orders", "orders", "open", f"{_count(len(uneven), 'thing')} not balanced")
+    return Part("orders", "orders", "ready", "balanced")
+
+
+def _hunches(desk: Desk) -> Part:
+    study = desk.study
+    unsealed = sum(hunch.sealed_wall_ns is None for hunch in desk.hunches)
+    sat = chairs_sat_at(study, desk.begun)
+    bare = [
+        c.letter for c in study.chairs if c.letter not in sat and not any(h.chair == c.letter for h in desk.hunches)
+    ]
+    if unsealed:
+        return Part("hunches", "hunches", "open", f"{len(desk.hunches)} written, {unsealed} not sealed")
+    if bare:
+        return Part("hunches", "hunches", "open", f"none yet for {_listed(bare)}")
+    late = sum(hunch.late for hunch in desk.hunches)
+    words = f"{len(desk.hunches) - late} sealed" + (f", {late} late" if late else "")
+    return Part("hunches", "hunches", "ready" if desk.hunches else "open", words if desk.hunches else "none were made")
+
+
+def _bench(desk: Desk) -> Part:
+    fixtures = bench_of(desk.study, desk.fixture_checks)
+    missing = sum(each.check is not None and not each.ready for each in fixtures)
+    unseen = sum(each.check is None for each in fixtures)
+    words = _count(len(fixtures), "fixture")
+    if missing:
+        return Part("bench", "bench", "wrong", f"{words}, {missing} missing")
+    if unseen:
+        return Part("bench", "bench", "open", f"{words}, {unseen} not looked for")
+    return Part("bench", "bench", "ready", f"{words}, all there" if fixtures else "nothing is asked for")
+
+
+def _minutes(desk: Desk) -> Part:
+    found = timing(desk)
+    if not found.seats:
+        return Part("time", "how long", "ready", "no sitting to come")
+    longest = max(seat.likely for seat in found.seats)
+    if found.over:
+        words = f"{len(found.over)} of {len(found.seats)} sittings over {found.minutes} min"
+        return Part("time", "how long", "open", words)
+    return Part("time", "how long", "ready", f"up to {longest:.0f} of {found.minutes} min")
+
+
+def _listed(words: Iterable[str], most: int = 3) -> str:
+    listed = list(words)
+    return ", ".join(listed[:most]) + (f" and {len(listed) - most} more" if len(listed) > most else "")
+
+
+def _count(number: int, word: str) -> str:
+    return f"{number} {word}{'' if number == 1 else 's'}"

@@ -1,0 +1,65 @@
+"""Paper, type and ink of everything that is printed."""
+
+from functools import cache
+from pathlib import Path
+from typing import Literal
+from xml.sax.saxutils import escape
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.pagesizes import A4, LETTER
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.platypus import Paragraph
+
+from fresh_chair.core.text import legible, legible_lines
+
+Paper = Literal["a4", "letter"]
+SIZES: dict[Paper, tuple[float, float]] = {"a4": A4, "letter": LETTER}
+MARGIN = 18 * mm
+INK = HexColor("#23282d")
+QUIET = HexColor("#69727a")
+RULE = HexColor("#cfc6b5")
+LAMP = HexColor("#a06a10")
+PLAIN, BOLD = "FreshChairSans", "FreshChairSans-Bold"
+
+
+@cache
+def use_fonts(folder: Path) -> None:
+    """Make the two faces known; they are embedded, so that a page looks the same everywhere.
+
+    Args:
+        folder: Where DejaVuSans.ttf and DejaVuSans-Bold.ttf lie.
+    """
+    pdfmetrics.registerFont(TTFont(PLAIN, str(folder / "DejaVuSans.ttf")))
+    pdfmetrics.registerFont(TTFont(BOLD, str(folder / "DejaVuSans-Bold.ttf")))
+    pdfmetrics.registerFontFamily(PLAIN, normal=PLAIN, bold=BOLD, italic=PLAIN, boldItalic=BOLD)
+
+
+def style(size: float, *, bold: bool = False, quiet: bool = False, air: float = 1.35) -> ParagraphStyle:
+    """A paragraph of this size in points."""
+    return ParagraphStyle(
+        "p",
+        fontName=BOLD if bold else PLAIN,
+        fontSize=size,
+        leading=size * air,
+        textColor=QUIET if quiet else INK,
+        splitLongWords=1,
+    )
+
+
+def escaped(text: str) -> str:
+    """Somebody's words so that no markup in them acts."""
+    return escape(legible_lines(text)).replace("\t", " ").replace("\n", "<br/>")
+
+
+def paragraph(text: str, size: float = 9.5, *, bold: bool = False, quiet: bool = False) -> Paragraph:
+    """Somebody's words as a paragraph in which no markup acts."""
+    return Paragraph(escaped(text), style(size, bold=bold, quiet=quiet))
+
+
+def labelled(label: str, text: str, size: float = 9.5) -> Paragraph:
+    """A quiet label and, after it, somebody's words."""
+    colour = f'<font color="#{QUIET.hexval()[2:]}">{escape(label)}</font>'
+    return Paragraph(f"{colour} {escape(legible(text))}", style(size))
