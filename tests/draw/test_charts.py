@@ -33,7 +33,7 @@ def test_the_times_chart_draws_each_median_where_it_is(weighing: Weighing) -> No
         (float(np.asarray(line.get_xdata())[0]), line.get_color()) for line in axes.lines if line.get_marker() == "o"
     ]
     expected = [
-        (cell.all_seconds.value, chair_ink(cell.chair))
+        (cell.all_seconds.value, chair_ink(weighing.study.chair_by_letter[cell.chair]))
         for cell in weighing.cells.values()
         if cell.all_seconds.value is not None
     ]

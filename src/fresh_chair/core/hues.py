@@ -16,6 +16,6 @@ CHAIR_HUES = (
 )
 
 
-def hue_place(letter: str) -> int:
-    """Which of the hues a chair's letter has; later letters use them again."""
-    return (ord(letter) - ord("A")) % len(CHAIR_HUES)
+def hue_place(letter: str, hue: int = 0) -> int:
+    """Which of the hues a chair has, from 0: its own, from 1, or that of its letter; later letters use them again."""
+    return hue - 1 if hue else (ord(letter) - ord("A")) % len(CHAIR_HUES)

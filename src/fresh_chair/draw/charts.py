@@ -61,7 +61,7 @@ def times_chart(weighing: Weighing) -> Figure:
 def _outcome_column(axes: Axes, weighing: Weighing, chair: Chair, most: int) -> None:
     quiet_axes(axes)
     axes.grid(visible=False)
-    axes.set_title(plain_text(chair.title), color=chair_ink(chair.letter), fontsize=9, loc="left")
+    axes.set_title(plain_text(chair.title), color=chair_ink(chair), fontsize=9, loc="left")
     for row, card in enumerate(weighing.study.cards):
         _outcome_row(axes, weighing.cells[card.id, chair.letter], card, row, most)
     axes.set_xlim(-0.1, most + 1.6)
@@ -87,7 +87,7 @@ def _outcome_row(axes: Axes, cell: CellFigures, card: TaskCard, row: int, most: 
 
 
 def _time_row(axes: Axes, cell: CellFigures, chair: Chair, row: float) -> None:
-    ink = chair_ink(chair.letter)
+    ink = chair_ink(chair)
     estimate = cell.all_seconds
     if cell.benchmark_seconds is not None:
         axes.plot([cell.benchmark_seconds], [row], marker="|", color=QUIET, markersize=8)
@@ -112,6 +112,6 @@ def _time_axis(axes: Axes) -> None:
 
 
 def _time_legend(figure: Figure, study: Study) -> None:
-    handles = [Patch(facecolor=chair_ink(chair.letter), label=plain_text(chair.title)) for chair in study.chairs]
+    handles = [Patch(facecolor=chair_ink(chair), label=plain_text(chair.title)) for chair in study.chairs]
     handles.append(Patch(facecolor=QUIET, label="expert (upright stroke)"))
     figure.legend(handles=handles, loc="outside lower center", ncols=4, frameon=False, fontsize=8)

@@ -8,6 +8,7 @@ from matplotlib import get_data_path, rc_context
 from matplotlib.axes import Axes
 from matplotlib.figure import Figure
 
+from fresh_chair.core.chairs import Chair
 from fresh_chair.core.hues import CHAIR_HUES, hue_place
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.text import legible
@@ -34,9 +35,9 @@ _SETTINGS: Any = {
 }
 
 
-def chair_ink(letter: str) -> str:
+def chair_ink(chair: Chair) -> str:
     """A chair's hue on paper."""
-    return CHAIR_HUES[hue_place(letter)][1]
+    return CHAIR_HUES[hue_place(chair.letter, chair.hue)][1]
 
 
 def plain_text(text: str) -> str:

@@ -79,6 +79,27 @@ def _without_chair(card: TaskCard, letter: str) -> TaskCard:
     return replace(card, **parts)
 
 
+def _open_other(desk: Desk, path: Path) -> Desk:
+    """Another study, for reading."""
+    if path.exists() and path.samefile(desk.file.path):
+        raise InputError("That is this study's own file.", "Copy the chair instead.")
+    return open_desk(path, write=False)
+
+
+def chairs_in(desk: Desk, path: Path) -> list[tuple[str, str]]:
+    """Letters and titles of the chairs in another study's file.
+
+    Raises:
+        FileProblem: Where the file is none.
+        InputError: Where it is this study's own file.
+    """
+    other = _open_other(desk, path)
+    try:
+        return [(chair.letter, chair.title) for chair in other.study.chairs]
+    finally:
+        other.close()
+
+
 def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, int]:
     """Bring a chair over from another study file, with its machine and with what was found there.
 
@@ -89,9 +110,7 @@ def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, int]:
         FileProblem: Where the file is none.
         InputError: Where it has no such chair, or is this study's own file.
     """
-    if path.exists() and path.samefile(desk.file.path):
-        raise InputError("That is this study's own file.", "Copy the chair instead.")
-    other = open_desk(path, write=False)
+    other = _open_other(desk, path)
     try:
         source, piles = other.study, piles_of(other)
     finally:

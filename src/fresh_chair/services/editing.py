@@ -1,7 +1,7 @@
 """Every field of a plan by its place, such as chair.B.kernel: as lines to show, and changed by one line of text."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, is_dataclass, replace
 from typing import Any, get_args, get_type_hints
 
 from fresh_chair.core.cards import TaskCard
@@ -37,6 +37,7 @@ class FieldLine:
     Attributes:
         place: Where it is, such as chair.B.kernel.
         text: Its value as the line that is typed for it.
+        shown: Its value as it is read, several things on a line each.
         choices: What it may be, where only some words are allowed.
         lacking: True where the plan is not ready without it.
     """
@@ -48,6 +49,7 @@ class FieldLine:
     head: str = ""
     choices: tuple[str, ...] = ()
     lacking: bool = False
+    shown: str = ""
 
 
 def field_lines(study: Study, kind: str, name: str = "") -> list[FieldLine]:
@@ -73,12 +75,12 @@ def _lines(study: Study, label: Label, name: str) -> Iterator[FieldLine]:
     choices = _choices(study, label, hint)
     if not isinstance(value, dict):
         lacking = label.wanted and value in ("", (), None)
-        yield FieldLine(place, label.words, line_of(value), label.note, label.head, choices, lacking)
+        yield FieldLine(place, label.words, line_of(value), label.note, label.head, choices, lacking, _shown(value))
         return
     head = label.head
     for key, words, needed in _keys(study, label):
         text = line_of(value[key]) if key in value else ""
-        yield FieldLine(f"{place}.{key}", words, text, label.note, head, (), needed and not text)
+        yield FieldLine(f"{place}.{key}", words, text, label.note, head, (), needed and not text, text)
         head = ""
 
 
@@ -201,6 +203,21 @@ def _with(study: Study, kind: str, name: str, changed: Any) -> Study:
     chairs = tuple(changed if chair.letter == name else chair for chair in study.chairs)
     used = {chair.machine for chair in chairs}
     return replaced(study, chairs=chairs, machines=tuple(machine for machine in machines if machine.id in used))
+
+
+def _shown(value: object) -> str:
+    """A value as it is read: one thing a line, its parts beside each other."""
+    if isinstance(value, tuple) and all(isinstance(thing, str) and len(thing) < 30 for thing in value):
+        return "; ".join(value)
+    things = value if isinstance(value, tuple) else (value,)
+    lines = []
+    for thing in things:
+        if is_dataclass(thing):
+            parts = [line_of(getattr(thing, part.name), sign=",") for part in fields(thing)]
+            lines.append(": ".join([parts[0], ", ".join(part for part in parts[1:] if part)]).removesuffix(": "))
+        else:
+            lines.append(line_of(thing))
+    return "\n".join(lines)
 
 
 def _plain(value: object) -> object:

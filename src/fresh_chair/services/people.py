@@ -46,6 +46,21 @@ def add_person(
     return person
 
 
+def add_several(desk: Desk, count: int) -> None:
+    """Invite that many more participants under the next free codes, all or none.
+
+    Raises:
+        InputError: Where the study cannot hold so many.
+    """
+    if len(desk.study.people) + count > MOST_PEOPLE:
+        raise InputError(f"A study holds at most {MOST_PEOPLE} people.", "Nobody was added.")
+    study = desk.study
+    for _ in range(count):
+        group = _emptiest(study) if study.sheet.groups else ""
+        study = replaced(study, people=(*study.people, Participant(code=next_code(study), group=group)))
+    change_plan(desk, study)
+
+
 def _emptiest(study: Study) -> str:
     """The group with the fewest people who still take part."""
     counts = {
@@ -77,6 +92,27 @@ def let_go(desk: Desk, code: str, why: str) -> None:
     change_person(desk, replace(person, left=why.strip()[:200]))
 
 
+def today(desk: Desk) -> str:
+    """The day by the study's clock, as a date."""
+    return date.fromtimestamp(desk.clock.now().wall_ns / SECOND).isoformat()
+
+
+def agree(desk: Desk, code: str) -> None:
+    """Put down that somebody agreed today to everything the sheet asks for; earlier dates stay.
+
+    Raises:
+        InputError: Where there is nobody of this code, or nothing is asked for.
+        Refused: Where they were erased.
+    """
+    person = _person(desk, code)
+    if person.erased:
+        raise Refused(f"{code} was erased on {person.erased}.")
+    if not desk.study.sheet.consents:
+        raise InputError("The study sheet asks for no consent yet.", "Say on it what people are asked to agree to.")
+    day = today(desk)
+    change_person(desk, replace(person, consents={c.id: day for c in desk.study.sheet.consents} | person.consents))
+
+
 def change_person(desk: Desk, person: Participant) -> None:
     """Put a changed person in the place of the one of the same code. Raises as `change_plan`."""
     people = tuple(person if each.code == person.code else each for each in desk.study.people)
@@ -98,14 +134,13 @@ def erase_person(desk: Desk, code: str, *, keep_figures: bool) -> None:
     if any(seat.participant == code for seat in desk.cut_short()):
         raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
     now = desk.clock.now()
-    day = date.fromtimestamp(now.wall_ns / SECOND).isoformat()
     left = Participant(
         code=code,
         role=person.role,
         group=person.group,
         left=person.left and "erased",
         replaces=person.replaces,
-        erased=day,
+        erased=today(desk),
     )
     begun = desk.begun if keep_figures else set()
     missing = [s for s in desk.study.seats if s.participant == code and s.number not in begun]

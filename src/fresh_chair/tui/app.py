@@ -14,6 +14,7 @@ from fresh_chair.core.journal import Gap
 from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.failure import report_bug
+from fresh_chair.tui.leaf import OpenLeaf, leaf_class
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.screens.plan import Plan, SeatRequested
 from fresh_chair.tui.session import Session
@@ -103,10 +104,17 @@ class FreshChair(App[None]):
 
     @on(Go)
     def _go(self, message: Go) -> None:
-        if not isinstance(self.screen, Place) or self.screen.place == message.place or self.screen.asking:
+        screen = self.screen
+        if not isinstance(screen, Place) or screen.asking or type(screen) is place_class(message.place):
             return
         self._follow_the_writer()
         self.switch_screen(place_class(message.place)(self.session))
+
+    @on(OpenLeaf)
+    def _open_leaf(self, message: OpenLeaf) -> None:
+        if isinstance(self.screen, Place) and not self.screen.asking:
+            leaf = leaf_class(message.leaf)
+            self.switch_screen(leaf(self.session, *([message.argument] if message.argument is not None else [])))
 
     @on(SeatRequested)
     def _seat(self, message: SeatRequested) -> None:

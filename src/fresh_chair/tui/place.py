@@ -52,6 +52,8 @@ class Place(Screen[None]):
     """
 
     place = ""
+    # What the help says of a sheet within a place; empty for the place itself.
+    about = ""
     AUTO_FOCUS = ""
     HORIZONTAL_BREAKPOINTS = [(0, "-tiny"), (SMALLEST[0], "-narrow"), (110, "-wide")]
     VERTICAL_BREAKPOINTS = [(0, "-flat"), (SMALLEST[1], "-low"), (30, "-high")]
@@ -77,6 +79,11 @@ class Place(Screen[None]):
         self.session = session
 
     @property
+    def heading(self) -> str:
+        """What one is looking at, in a word or two."""
+        return self.place
+
+    @property
     def signs(self) -> Signs:
         """The glyphs to draw with."""
         return self.session.signs
@@ -92,7 +99,7 @@ class Place(Screen[None]):
                 yield Static(id="notice", markup=False)
                 yield WordLine()
                 yield ChoiceLine()
-        yield BottomLine(self.session, self.shows)
+        yield BottomLine(self.session, self.own_keys, self.shows)
         yield TooSmall(self.session)
 
     def middle(self) -> ComposeResult:
@@ -222,6 +229,10 @@ class Place(Screen[None]):
         asked = self.query_one(ChoiceLine) if self.query_one(ChoiceLine).asking else self.query_one(Input)
         if self.focused is not asked:
             asked.focus()
+
+    def own_keys(self) -> list[Binding]:
+        """The keys of this place, without those of every place, in the order they were declared."""
+        return [binding for binding in type(self).BINDINGS if isinstance(binding, Binding)]
 
     def shows(self, binding: Binding) -> bool:
         """Whether a key that works is worth its room in the bottom line."""

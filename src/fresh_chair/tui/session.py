@@ -17,6 +17,8 @@ class Session:
     Attributes:
         looking_at: The sitting whose journal is open in Sit where none is live.
         card: The card that Weigh shows.
+        cell: Who and which chair are in hand on the board, so that its sheets open at them.
+        task: The card in hand among the tasks, by its id.
     """
 
     desk: Desk
@@ -24,6 +26,8 @@ class Session:
     live: "LiveSitting | None" = None
     looking_at: int | None = None
     card: int = 0
+    cell: tuple[str, str] = ("", "")
+    task: str = ""
 
     @property
     def in_hand(self) -> "LiveSitting | None":

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from fresh_chair.core.attempt import Lane
+from fresh_chair.core.chairs import Chair
 from fresh_chair.core.hues import hue_place
 from fresh_chair.core.outcome import Outcome
 
@@ -16,6 +17,7 @@ OUTCOME_COLOUR = {
     Outcome.VOID: "$thread",
 }
 LANE_COLOUR = {Lane.HANDS: "$lamp", Lane.WAIT: "$tide", Lane.ASIDE: "$thread"}
+STATE_COLOUR = {"ready": "$moss", "open": "$lamp", "wrong": "$clay"}
 SEVERITY_COLOUR = ("$thread", "$thread", "$lamp", "$clay", "$clay")
 _OUTCOMES = {outcome: outcome.sign for outcome in Outcome}
 _PLAIN_OUTCOMES = dict(zip(Outcome, "UHPGTBx", strict=True))
@@ -48,6 +50,7 @@ class Signs:
     dash: str
     enter: str
     more: str
+    states: dict[str, str]
 
 
 FULL = Signs(
@@ -70,6 +73,7 @@ FULL = Signs(
     dash="–",
     enter="⏎",
     more="…",
+    states={"ready": "◆", "open": "◇", "wrong": "▲"},
 )
 PLAIN = Signs(
     outcomes=_PLAIN_OUTCOMES,
@@ -91,9 +95,10 @@ PLAIN = Signs(
     dash="-",
     enter="Enter",
     more="...",
+    states={"ready": "+", "open": "o", "wrong": "!"},
 )
 
 
-def chair_colour(letter: str) -> str:
+def chair_colour(chair: Chair) -> str:
     """The theme variable of a chair's hue."""
-    return f"$chair-{hue_place(letter)}"
+    return f"$chair-{hue_place(chair.letter, chair.hue)}"

@@ -45,8 +45,8 @@ class Help(ModalScreen[None]):
     def _words(self) -> Content:
         place = self._place
         parts = [
-            Content.styled(place.place.capitalize(), "bold $lamp"),
-            Content(_ABOUT[place.place]),
+            Content.styled(place.heading.capitalize(), "bold $lamp"),
+            Content(place.about or _ABOUT[place.place]),
             Content(""),
         ]
         for keys, words in self._keys().items():
@@ -69,11 +69,10 @@ class Help(ModalScreen[None]):
     def _keys(self) -> dict[str, list[str]]:
         """What each key does here, in the order of the keys' places."""
         found: dict[str, list[str]] = {}
-        for owner in (type(self._place), Place):
-            for binding in owner.BINDINGS:
-                if isinstance(binding, Binding):
-                    shown = binding.key_display or binding.key.replace("question_mark", "?").replace(",", " ")
-                    words = found.setdefault(shown, [])
-                    if binding.tooltip not in words:
-                        words.append(binding.tooltip)
+        everywhere = [binding for binding in Place.BINDINGS if isinstance(binding, Binding)]
+        for binding in [*self._place.own_keys(), *everywhere]:
+            shown = binding.key_display or binding.key.replace("question_mark", "?").replace(",", " ")
+            words = found.setdefault(shown, [])
+            if binding.tooltip not in words:
+                words.append(binding.tooltip)
         return found

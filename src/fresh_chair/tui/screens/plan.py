@@ -1,32 +1,48 @@
-"""Plan: who sits where, in which order, and how far it has come."""
+"""Plan: who sits where, in which order, how far it has come, and what is not ready."""
 
+from textwrap import wrap
 from typing import ClassVar
 
 from textual import on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
-from textual.containers import ScrollableContainer
+from textual.containers import ScrollableContainer, Vertical, VerticalScroll
 from textual.content import Content
 from textual.message import Message
 from textual.widget import Widget
 from textual.widgets import Static
 
+from fresh_chair.core.people import lacking_consents
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.board import board
-from fresh_chair.services.people import add_person
+from fresh_chair.services.readiness import Readiness, readiness
 from fresh_chair.services.sitting_view import sitting_view
+from fresh_chair.tui.adding import ask_what_to_add
+from fresh_chair.tui.leaf import OpenLeaf
 from fresh_chair.tui.place import Place
-from fresh_chair.tui.signs import OUTCOME_COLOUR, chair_colour
+from fresh_chair.tui.signs import OUTCOME_COLOUR, STATE_COLOUR, chair_colour
 from fresh_chair.tui.widgets.seating_board import SeatingBoard, ordinal
 
-_EMPTY = """Nobody and nothing is planned yet.
+_EMPTY = """Nobody sits here yet: a board has people down and chairs across.
 
-A study starts from an outline: chairs, task cards and people, in one text file.
-docs/formats.md shows one. Make a study from it with
+  a   adds a person, several, or a table of them; and a chair
+  t   opens the tasks, with a library to take cards from
+  s   opens the study sheet: what is asked, for whom, who pays
 
-    fresh-chair new FILE --outline OUTLINE.toml
+A whole plan can also be written as one text file: docs/formats.md shows it.
 """
+# The key of each part's sheet; the parts come from the service in this order.
+_PART_KEYS = {
+    "study": "s",
+    "tasks": "t",
+    "chair": "c",
+    "person": "p",
+    "orders": "o",
+    "hunches": "h",
+    "bench": "b",
+    "time": "l",
+}
 
 
 class SeatRequested(Message):
@@ -44,28 +60,45 @@ class Plan(Place):
     CSS_PATH = "plan.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("enter", "open", "seats this person", id="plan.open", tooltip="Seat, resume or look back"),
-        Binding("n", "next", "who is next", id="plan.next", tooltip="Go to the next sitting to run"),
-        Binding("a", "add", "add a person", id="plan.add", tooltip="Invite one more person"),
-        Binding("2", "go('set')", "the chairs", id="plan.chairs", tooltip="Go to Set"),
-        Binding("5", "go('weigh')", "weigh", id="plan.weigh", tooltip="Go to Weigh"),
-        Binding("question_mark", "help", "help", id="plan.help", tooltip="What works in this place"),
+        Binding("a", "add", "add", id="plan.add", tooltip="Add people or a chair"),
+        Binding("t", "leaf('tasks')", "tasks", id="plan.tasks", tooltip="The task cards, and what is wrong with them"),
+        Binding("c", "leaf('chair')", "chair", id="plan.chair", tooltip="The sheet of the chair in hand"),
+        Binding("p", "leaf('person')", "person", id="plan.person", tooltip="The sheet of the person in hand"),
+        Binding("s", "leaf('study')", "study", id="plan.study", tooltip="What is asked, for whom, who pays"),
+        Binding("w", "leaf('paper')", "on paper", id="plan.paper", tooltip="Cards, running sheets, forms as a PDF"),
+        Binding("question_mark", "help", "all keys", id="plan.help", tooltip="What works in this place"),
+        Binding("n", "next", "next", id="plan.next", show=False, tooltip="Go to the next sitting to run"),
+        Binding("o", "leaf('orders')", "orders", id="plan.orders", show=False, tooltip="Who does what in which order"),
+        Binding("h", "leaf('hunches')", "hunches", id="plan.hunches", show=False, tooltip="What you predict"),
+        Binding("b", "leaf('bench')", "bench", id="plan.bench", show=False, tooltip="The fixtures"),
+        Binding("m", "leaf('many')", "how many", id="plan.many", show=False, tooltip="How many people it takes"),
+        Binding("l", "leaf('time')", "how long", id="plan.time", show=False, tooltip="Minutes, and the timetable"),
     ]
 
     def middle(self) -> ComposeResult:
-        """Board, and what belongs to the cell in hand."""
-        if not self.session.desk.study.chairs:
-            yield Static(_EMPTY, markup=False, classes="main")
-            return
-        with ScrollableContainer(classes="main", can_focus=False):
-            yield SeatingBoard(board(self.session.desk), self.signs)
-        yield Static(classes="aside", id="about", markup=False)
+        """Board, and what belongs to it."""
+        study = self.session.desk.study
+        with Vertical(classes="main"):
+            if study.chairs and study.people:
+                with ScrollableContainer(can_focus=False):
+                    yield SeatingBoard(board(self.session.desk), self.signs, self._ready(), self.session.cell)
+            else:
+                yield Static(_EMPTY, markup=False, id="empty")
+            yield Static(id="ready-line", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="ready", markup=False)
+            yield Static(id="about", markup=False)
 
     def main(self) -> Widget | None:
         """The board has the keys."""
         return self._board
 
     def arrived(self) -> None:
-        """Show what belongs to the cell in hand."""
+        """Show what is not ready, and what belongs to the cell in hand."""
+        self._draw_ready(self._ready())
+        if self._board is not None:
+            # After the first layout, so that the cell in hand is scrolled to.
+            self.call_after_refresh(self._board.choose, *self._board.place)
         self._tell_about()
 
     @property
@@ -73,29 +106,67 @@ class Plan(Place):
         found = self.query(SeatingBoard)
         return found.first() if found else None
 
+    def _ready(self) -> Readiness:
+        return readiness(self.session.desk)
+
+    def _draw_ready(self, ready: Readiness) -> None:
+        signs = self.signs
+        parts = [Content.styled("is the plan ready?", "$thread")]
+        short: list[Content] = []
+        for part in ready.parts:
+            colour = STATE_COLOUR[part.state]
+            sign = signs.states[part.state]
+            key = _PART_KEYS[part.id]
+            # The words hang under themselves, after key, sign and title.
+            rows = wrap(f"{part.title} {legible(part.words)}", 38)
+            words = "\n       ".join(rows).removeprefix(part.title)
+            parts.append(
+                Content.assemble(
+                    (f" {key} ", "bold $lamp on $board"),
+                    (f" {sign} ", colour),
+                    (part.title, "$chalk"),
+                    (words, "$thread" if part.state == "ready" else colour),
+                )
+            )
+            if part.state != "ready":
+                short.append(Content.assemble((f"{key} ", "bold $lamp"), (f"{sign} {part.title}", colour)))
+        parts.append(Content.assemble((" m ", "bold $lamp on $board"), ("   how many people that takes", "$chalk")))
+        parts.append(Content(""))
+        self.query_one("#ready", Static).update(Content("\n").join(parts))
+        line = Content("  ").join(short) if short else Content.styled("The plan is ready.", "$moss")
+        self.query_one("#ready-line", Static).update(
+            Content.assemble(("not ready: ", "$thread"), line) if short else line
+        )
+
     @on(SeatingBoard.Chosen)
     def _tell_about(self) -> None:
-        seats = self._board
-        if seats is None or seats.cell is None:
+        seats, about = self._board, self.query_one("#about", Static)
+        if seats is None:
             return
+        self.session.cell = seats.place
         cell, desk = seats.cell, self.session.desk
+        if cell is None:
+            code, letter = seats.place
+            about.update(Content.styled(f"{code} does not sit at {letter}.", "$thread"))
+            self.refresh_bindings()
+            return
         view = sitting_view(desk, cell.seat.number)
-        person = next(person for person in desk.study.people if person.code == cell.seat.participant)
+        person = desk.study.person_by_code[cell.seat.participant]
+        role = "" if person.counts else f"  {person.role}, not counted"
         parts: list[Content] = [
             Content.assemble(
                 (legible(person.code), "bold $chalk"),
+                (role, "$lamp"),
                 "  at  ",
-                (f"{view.chair.letter} {legible(view.chair.title)}", f"bold {chair_colour(view.chair.letter)}"),
+                (f"{view.chair.letter} {legible(view.chair.title)}", f"bold {chair_colour(view.chair)}"),
             ),
             Content.styled(legible(person.profile), "$plum"),
-            Content(""),
-            Content.styled(
-                f"sitting {cell.seat.number}, {ordinal(cell.seat.position)} of {len(desk.study.chairs)}", "$thread"
-            ),
+            Content.styled(f"sitting {cell.seat.number}, their {ordinal(cell.seat.position)}", "$thread"),
             self._state_line(view.phase, view.broken_reason),
-            Content(""),
-            Content.styled("cards, in the order of this sitting", "$thread"),
         ]
+        if view.phase is Phase.EMPTY and lacking_consents(person, desk.study.sheet.consents):
+            parts.append(Content.styled("They have not agreed yet (p).", "$lamp"))
+        parts += [Content(""), Content.styled("cards, in the order of this sitting", "$thread")]
         for line in view.lines:
             if line.outcome is None:
                 sign, colour = ("-" if line.passed else self.signs.none), "$thread"
@@ -108,7 +179,7 @@ class Plan(Place):
                     (f"{line.hands:>7}", "$lamp"),
                 )
             )
-        self.query_one("#about", Static).update(Content("\n").join(parts))
+        about.update(Content("\n").join(parts))
         self.refresh_bindings()
 
     def _state_line(self, phase: Phase, reason: str) -> Content:
@@ -135,22 +206,30 @@ class Plan(Place):
         seat = min(to_run, key=lambda seat: seat.number)
         self._board.choose(seat.participant, seat.chair)
 
+    def action_leaf(self, name: str) -> None:
+        """Open a sheet at the person and the chair in hand."""
+        study = self.session.desk.study
+        if (name == "chair" and not study.chairs) or (name == "person" and not study.people):
+            self.action_add()
+            return
+        self.post_message(OpenLeaf(name))
+
     def action_add(self) -> None:
-        """Invite one more person."""
+        """Add people or a chair."""
+        letter = self._board.place[1] if self._board is not None else ""
+        ask_what_to_add(self, letter, self._added)
 
-        def add(code: str) -> bool:
-            done = self.attempt(lambda: add_person(self.session.desk, code))
-            if done and self._board is not None:
-                self._board.show(board(self.session.desk))
-                person = self.session.desk.study.people[-1]
-                if self.session.desk.study.chairs:
-                    first = next(s for s in self.session.desk.study.seats if s.participant == person.code)
-                    self._board.choose(person.code, first.chair)
-                self.follow()
-                self.tell(f"{person.code} has a seat at every chair.")
-            return done
-
-        if self.session.desk.study.chairs:
-            self.ask_words("code of the new person, such as P07:", add)
-        else:
-            self.tell("There is no chair to sit at yet; a study starts from an outline.", colour="$clay")
+    def _added(self, code: str, letter: str) -> None:
+        study = self.session.desk.study
+        if self._board is None:
+            if study.chairs and study.people:
+                self.call_after_refresh(self.app.switch_screen, Plan(self.session))
+            self._draw_ready(self._ready())
+            return
+        ready = self._ready()
+        self._board.show(board(self.session.desk), ready)
+        old_code, old_letter = self._board.place
+        chairs = [seat.chair for seat in study.seats if seat.participant == code]
+        self._board.choose(code or old_code, letter or (chairs[0] if chairs else old_letter))
+        self._draw_ready(ready)
+        self.follow()

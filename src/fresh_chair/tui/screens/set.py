@@ -75,7 +75,7 @@ class Set(Place):
         ]
         parts = [
             Content.assemble(
-                (f"{chair.letter}  {legible(chair.title)}", f"bold {chair_colour(chair.letter)}"),
+                (f"{chair.letter}  {legible(chair.title)}", f"bold {chair_colour(chair)}"),
                 (f"   chair {self._place + 1} of {len(desk.study.chairs)}", "$thread"),
             ),
             Content(""),

@@ -112,6 +112,9 @@ class Sort(Place):
             head = "Every snag is in a finding." if self._piles.findings else "No snags yet. They come from sittings."
         self.query_one("#left-head", Static).update(Content.styled(head, "bold $chalk"))
 
+    def _hue(self, letter: str) -> str:
+        return chair_colour(self.session.desk.study.chair_by_letter[letter])
+
     def _snag(self, snag: Snag) -> Content:
         taken = self.signs.here if snag.id in self._taken else " "
         words = legible(snag.words) if snag.words else "(words to come)"
@@ -119,7 +122,7 @@ class Sort(Place):
         pieces = self._hanging("loose", words, 3 + len(who))
         return Content.assemble(
             (taken, "bold $lamp"),
-            (f"{snag.chair} ", chair_colour(snag.chair)),
+            (f"{snag.chair} ", self._hue(snag.chair)),
             (who, "$thread"),
             (pieces, "$lamp" if snag.id in self._taken else "$chalk"),
         )
@@ -183,9 +186,7 @@ class Sort(Place):
             if share.low is not None and share.high is not None:
                 said += f" ({100 * share.low:.0f} to {100 * share.high:.0f} %)"
             who = " ".join(legible(code) for code in spread.people)
-            parts.append(
-                Content.assemble((f"{spread.chair} ", chair_colour(spread.chair)), said, (f"  {who}", "$thread"))
-            )
+            parts.append(Content.assemble((f"{spread.chair} ", self._hue(spread.chair)), said, (f"  {who}", "$thread")))
         self.query_one("#detail", Static).update(Content("\n").join(parts))
 
     def _finding_in_hand(self) -> FindingView | None:

@@ -126,7 +126,7 @@ class Tell(Place):
             parts: list[tuple[str, str]] = [("   " + clipped(legible(card.title), 28).ljust(29), "$chalk")]
             for chair in weighing.study.chairs:
                 cell = weighing.cells[card.id, chair.letter]
-                parts.append((f" {chair.letter} ", chair_colour(chair.letter)))
+                parts.append((f" {chair.letter} ", chair_colour(chair)))
                 drawn = 0
                 for outcome, count in cell.counts.items():
                     parts.append(((self.signs.outcomes[outcome] + " ") * count, OUTCOME_COLOUR[outcome]))
@@ -150,7 +150,7 @@ class Tell(Place):
             parts: list[Content | tuple[str, str]] = [("   " + clipped(legible(card.title), 28).ljust(29), "$chalk")]
             for chair in weighing.study.chairs:
                 cell = weighing.cells[card.id, chair.letter]
-                drawn = interval_row(cell.all_seconds, axis, self.signs, chair_colour(chair.letter))
+                drawn = interval_row(cell.all_seconds, axis, self.signs, chair_colour(chair))
                 parts += [(" ", ""), drawn, (" ", "")]
             rows.append(Content.assemble(*parts))
         return rows

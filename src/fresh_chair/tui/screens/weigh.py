@@ -117,7 +117,7 @@ class Weigh(Place):
         parts = [
             Content.assemble(
                 (clipped("completed, of n", room).rjust(room + 1), "$thread"),
-                *((f"{chair.letter:>5}", f"bold {chair_colour(chair.letter)}") for chair in study.chairs),
+                *((f"{chair.letter:>5}", f"bold {chair_colour(chair)}") for chair in study.chairs),
             )
         ]
         for place, card in enumerate(study.cards):
@@ -138,7 +138,7 @@ class Weigh(Place):
                 ((self.signs.outcomes[outcome] + " ") * count, OUTCOME_COLOUR[outcome])
                 for outcome, count in cell.counts.items()
             ]
-            parts.append(Content.assemble((f"{chair.letter} ", chair_colour(chair.letter)), *signs))
+            parts.append(Content.assemble((f"{chair.letter} ", chair_colour(chair)), *signs))
             extra = []
             if cell.said_done_was_not:
                 extra.append(f"said done, was not: {cell.said_done_was_not}")
@@ -155,7 +155,9 @@ class Weigh(Place):
                 said = f"{mean.value:.0f}{spread} n {mean.n}"
             parts.append(
                 Content.assemble(
-                    (f"{satisfaction.chair} ", chair_colour(satisfaction.chair)), ("SUS ", "$thread"), said
+                    (f"{satisfaction.chair} ", chair_colour(study.chair_by_letter[satisfaction.chair])),
+                    ("SUS ", "$thread"),
+                    said,
                 )
             )
         self.query_one("#tasks", Static).update(Content("\n").join(parts))

@@ -123,9 +123,10 @@ class _Hint:
 class BottomLine(Widget):
     """The keys that work here, at most eight, in words of the work; each can be clicked."""
 
-    def __init__(self, session: Session, shows: Callable[[Binding], bool]) -> None:
+    def __init__(self, session: Session, keys: Callable[[], list[Binding]], shows: Callable[[Binding], bool]) -> None:
         super().__init__()
         self._signs = session.signs
+        self._keys = keys
         self._shows = shows
         self._hints: list[_Hint] = []
 
@@ -135,12 +136,7 @@ class BottomLine(Widget):
 
     def shown(self) -> list[Binding]:
         """The bindings to show, in the order they were declared."""
-        screen = self.screen
-        shown = [
-            binding
-            for binding in type(screen).BINDINGS
-            if isinstance(binding, Binding) and binding.show and self._shows(binding) and self._works(binding)
-        ]
+        shown = [key for key in self._keys() if key.show and self._shows(key) and self._works(key)]
         return shown[:MOST_KEYS]
 
     def _answers(self) -> Content:

@@ -10,6 +10,7 @@ from textual.widget import Widget
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.board import Board, Cell
+from fresh_chair.services.readiness import Readiness
 from fresh_chair.tui.signs import OUTCOME_COLOUR, Signs, chair_colour
 
 _STATE = {
@@ -30,10 +31,10 @@ class SeatingBoard(Widget, can_focus=True):
     """Draws a board and keeps the cell that is in hand."""
 
     BINDINGS = [
-        Binding("up,k", "move(-1, 0)", "up", id="board.up", show=False, tooltip="The person above"),
-        Binding("down,j", "move(1, 0)", "down", id="board.down", show=False, tooltip="The person below"),
-        Binding("left,h", "move(0, -1)", "left", id="board.left", show=False, tooltip="The chair to the left"),
-        Binding("right,l", "move(0, 1)", "right", id="board.right", show=False, tooltip="The chair to the right"),
+        Binding("up", "move(-1, 0)", "up", id="board.up", show=False, tooltip="The person above"),
+        Binding("down", "move(1, 0)", "down", id="board.down", show=False, tooltip="The person below"),
+        Binding("left", "move(0, -1)", "left", id="board.left", show=False, tooltip="The chair to the left"),
+        Binding("right", "move(0, 1)", "right", id="board.right", show=False, tooltip="The chair to the right"),
     ]
 
     class Chosen(Message):
@@ -42,15 +43,24 @@ class SeatingBoard(Widget, can_focus=True):
     class Opened(Message):
         """The cell in hand was clicked once more."""
 
-    def __init__(self, board: Board, signs: Signs) -> None:
+    def __init__(self, board: Board, signs: Signs, marks: Readiness, in_hand: tuple[str, str] = ("", "")) -> None:
         super().__init__()
         self._board = board
         self._signs = signs
+        self._marks = marks
         self._row = self._column = 0
         following = next((cell for cell in board.cells.values() if cell.next_up), None)
-        if following is not None:
-            self._row = [person.code for person in board.people].index(following.seat.participant)
-            self._column = [chair.letter for chair in board.chairs].index(following.seat.chair)
+        codes, letters = [person.code for person in board.people], [chair.letter for chair in board.chairs]
+        if in_hand[0] in codes and in_hand[1] in letters:
+            self._row, self._column = codes.index(in_hand[0]), letters.index(in_hand[1])
+        elif following is not None:
+            self._row = codes.index(following.seat.participant)
+            self._column = letters.index(following.seat.chair)
+
+    @property
+    def place(self) -> tuple[str, str]:
+        """The person and the chair in hand, whether somebody is planned to sit there or not."""
+        return self._board.people[self._row].code, self._board.chairs[self._column].letter
 
     @property
     def cell(self) -> Cell | None:
@@ -60,9 +70,10 @@ class SeatingBoard(Widget, can_focus=True):
         person, chair = self._board.people[self._row], self._board.chairs[self._column]
         return self._board.cells.get((person.code, chair.letter))
 
-    def show(self, board: Board) -> None:
+    def show(self, board: Board, marks: Readiness) -> None:
         """Draw another state of the same board."""
         self._board = board
+        self._marks = marks
         self._row = min(self._row, max(len(board.people) - 1, 0))
         self.refresh(layout=True)
 
@@ -86,17 +97,18 @@ class SeatingBoard(Widget, can_focus=True):
         head = [Content(" " * self._people_width)]
         desk = [Content(" " * self._people_width)]
         for chair in self._board.chairs:
-            colour = chair_colour(chair.letter)
+            colour = chair_colour(chair)
             head.append(
                 Content.styled(" " + _fit(f"{chair.letter} {legible(chair.title)}", width - 2) + " ", f"bold {colour}")
             )
             kind = "" if chair.stage in ("stable", "long-term") else f"{chair.stage}, "
             kind += "virtual, " if chair.letter in self._board.virtual else ""
             desk.append(Content.styled(_fit(f"   {kind}{legible(chair.desktop)}", width - 1) + " ", "$thread"))
-        lines = [Content("").join(head), Content("").join(desk), Content("")]
+        lines = [Content("").join(head), Content("").join(desk), self._gaps(width)]
         for row, person in enumerate(self._board.people):
             upper = [Content.styled(_fit(legible(person.code), self._people_width), "bold $chalk")]
-            lower = [Content(" " * self._people_width)]
+            word = self._marks.people.get(person.code, "")
+            lower = [Content.styled(_fit(word, self._people_width), "$lamp" if word.endswith("?") else "$thread")]
             for column, chair in enumerate(self._board.chairs):
                 cell = self._board.cells.get((person.code, chair.letter))
                 here = (row, column) == (self._row, self._column)
@@ -105,6 +117,14 @@ class SeatingBoard(Widget, can_focus=True):
                 lower.append(second)
             lines += [Content("").join(upper), Content("").join(lower), Content("")]
         return Content("\n").join(lines)
+
+    def _gaps(self, width: int) -> Content:
+        """Under each chair, how many of its fields are still to say."""
+        parts = [Content(" " * self._people_width)]
+        for chair in self._board.chairs:
+            count = self._marks.chairs.get(chair.letter, 0)
+            parts.append(Content.styled(_fit(f"   {count} to say" if count else "", width), "$lamp"))
+        return Content("").join(parts)
 
     def on_click(self, event: events.Click) -> None:
         """A click puts a cell in hand; a second one opens it."""
@@ -136,7 +156,8 @@ class SeatingBoard(Widget, can_focus=True):
     @property
     def _people_width(self) -> int:
         longest = max((len(person.code) for person in self._board.people), default=0)
-        return min(max(longest + 3, 6), 18)
+        words = max((len(word) for word in self._marks.people.values()), default=0)
+        return min(max(longest + 3, words + 2, 6), 18)
 
     def _cell_width(self) -> int:
         chairs = max(len(self._board.chairs), 1)

@@ -115,7 +115,7 @@ def summary_panel(view: SittingView, signs: Signs) -> Content:
         Content.assemble(
             (f"sitting {view.seat.number}  ", "$thread"),
             (f"{legible(view.seat.participant)} at ", "bold $chalk"),
-            (legible(view.chair.title), f"bold {chair_colour(view.chair.letter)}"),
+            (legible(view.chair.title), f"bold {chair_colour(view.chair)}"),
         ),
         Content.styled(state[0], state[1]),
         Content(""),

@@ -36,7 +36,7 @@ def weigh_panel(weighing: Weighing, card: TaskCard, signs: Signs, width: int) ->
 
 def _name(chair: Chair, width: int) -> tuple[str, str]:
     text = f"{chair.letter} {legible(chair.title)}" if width > 6 else chair.letter
-    return clipped(text, width - 1).ljust(width), chair_colour(chair.letter)
+    return clipped(text, width - 1).ljust(width), chair_colour(chair)
 
 
 def _row(chair: Chair, name_width: int, drawn: Content, said: str, *, first: bool = True) -> Content:
@@ -51,7 +51,7 @@ def _completion(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width
         rate = cell.lenient
         alone = f", {cell.strict.x} alone" if rate.n else ""
         said = f"{rate.x} of {rate.n}{alone}" if rate.n else "nobody yet"
-        rows.append(_row(chair, name_width, interval_row(rate, axis, signs, chair_colour(chair.letter)), said))
+        rows.append(_row(chair, name_width, interval_row(rate, axis, signs, chair_colour(chair)), said))
     scale = scale_row(axis, [0.0, 0.25, 0.5, 0.75, 1.0], lambda share: f"{100 * share:.0f}%")
     return [*rows, Content.assemble(" " * name_width, scale)]
 
@@ -69,7 +69,7 @@ def _times(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int
     # An interval from two people can reach from nothing to hours; the axis keeps to where the times are.
     axis = Axis(max(min(values) / 2, 0.5), max(values) * 3, width, logarithmic=True)
     for chair, cell in cells:
-        colour = chair_colour(chair.letter)
+        colour = chair_colour(chair)
         rows.append(
             _row(chair, name_width, interval_row(cell.all_seconds, axis, signs, colour), _seconds(cell.all_seconds))
         )
@@ -92,7 +92,7 @@ def _ease(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int,
     for chair, cell in cells:
         counts = "".join(str(count) if count else "." for count in cell.ease_counts)
         said = "no ratings" if cell.ease.value is None else f"{cell.ease.value:.1f} of {cell.ease.n}  {counts}"
-        rows.append(_row(chair, name_width, interval_row(cell.ease, axis, signs, chair_colour(chair.letter)), said))
+        rows.append(_row(chair, name_width, interval_row(cell.ease, axis, signs, chair_colour(chair)), said))
     scale = scale_row(axis, [float(score) for score in range(1, 8)], lambda score: f"{score:.0f}")
     return [*rows, Content.assemble(" " * name_width, scale, ("  how often 1 to 7", "$thread"))]
 

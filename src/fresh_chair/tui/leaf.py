@@ -1,0 +1,174 @@
+"""Sheets of a place: what opens from the seating board, and goes back to it with Esc."""
+
+from importlib import import_module
+from typing import Any, ClassVar
+
+from textual import events, on
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.message import Message
+from textual.widget import Widget
+from textual.widgets import OptionList, Static
+
+from fresh_chair.core.text import legible
+from fresh_chair.services.editing import FieldLine, set_field
+from fresh_chair.tui.place import Place
+from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.field_list import FieldList
+
+# Imported when first opened: module and class of each sheet.
+LEAVES = {
+    "study": ("plan_study", "StudySheet"),
+    "tasks": ("plan_tasks", "Tasks"),
+    "card": ("plan_card", "CardSheet"),
+    "library": ("plan_library", "Library"),
+    "chair": ("plan_chair", "ChairSheet"),
+    "person": ("plan_person", "PersonSheet"),
+    "import": ("plan_import", "ImportPeople"),
+    "orders": ("plan_orders", "Orders"),
+    "hunches": ("plan_hunches", "Hunches"),
+    "bench": ("plan_bench", "Bench"),
+    "many": ("plan_many", "HowMany"),
+    "time": ("plan_time", "HowLong"),
+    "paper": ("plan_paper", "OnPaper"),
+}
+_KEYS = "123456789abcdefghijklmnopqrstuvwxyz"
+
+
+class OpenLeaf(Message):
+    """Somebody wants to see a sheet."""
+
+    def __init__(self, leaf: str, argument: Any = None) -> None:
+        super().__init__()
+        self.leaf = leaf
+        self.argument = argument
+
+
+def leaf_class(name: str) -> "type[Leaf]":
+    """The screen of a sheet."""
+    module, kind = LEAVES[name]
+    found: type[Leaf] = getattr(import_module(f"fresh_chair.tui.screens.{module}"), kind)
+    return found
+
+
+class Leaf(Place):
+    """One sheet of Plan."""
+
+    place = "plan"
+    leaf = ""
+    title_words = ""
+    CSS_PATH = "leaf.tcss"
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("escape", "back", "back", id="leaf.back", key_display="Esc", tooltip="Back to where you came from"),
+    ]
+
+    @property
+    def heading(self) -> str:
+        """What the sheet is called."""
+        return self.title_words
+
+    def own_keys(self) -> list[Binding]:
+        """Its own keys first, then those of every sheet."""
+        found: list[Binding] = []
+        for owner in type(self).__mro__:
+            if owner is Place:
+                break
+            found += [binding for binding in vars(owner).get("BINDINGS", []) if isinstance(binding, Binding)]
+        return found
+
+    def action_back(self) -> None:
+        """Go back to the board."""
+        self.action_go("plan")
+
+    def open_leaf(self, name: str, argument: Any = None) -> None:
+        """Open another sheet."""
+        self.post_message(OpenLeaf(name, argument))
+
+    def ask_one_of(self, prompt: str, words: list[str], then: Any) -> None:
+        """Ask for one of some words, each with a key; `then` gets its place in the list."""
+        choices = [Choice(key, word or "nothing") for key, word in zip(_KEYS, words, strict=False)]
+        self.ask_choice(prompt, choices, lambda key: then(_KEYS.index(key)), cancelled=lambda: None)
+
+    def ask_sure(self, prompt: str, yes: str, then: Any) -> None:
+        """Ask once before something that cannot be taken back."""
+        choices = [Choice("y", yes, "$clay"), Choice("n", "no, leave it")]
+        self.ask_choice(prompt, choices, lambda key: then() if key == "y" else None, cancelled=lambda: None)
+
+
+class FieldSheet(Leaf):
+    """A sheet whose middle is a list of fields, each changed by one line at the bottom."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("enter", "edit", "change", id="sheet.edit", tooltip="Change the field in hand"),
+    ]
+
+    def lines(self) -> list[FieldLine]:
+        """The fields."""
+        raise NotImplementedError
+
+    def head(self) -> Content:
+        """What the sheet is of."""
+        raise NotImplementedError
+
+    def beside(self) -> Content:
+        """What belongs to it, at the right."""
+        return Content("")
+
+    def middle(self) -> ComposeResult:
+        """Head, fields, what belongs into the one in hand; at the right what belongs to them."""
+        with Vertical(classes="main"):
+            yield Static(id="head", markup=False)
+            yield FieldList(self.signs)
+            yield Static(id="note", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="beside", markup=False)
+
+    def main(self) -> Widget | None:
+        """The fields have the keys."""
+        return self.query_one(FieldList)
+
+    def arrived(self) -> None:
+        """Show the fields once their width is known."""
+        self.call_after_refresh(self.draw)
+
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self.draw)
+
+    def draw(self) -> None:
+        """Show everything as it is now."""
+        self.query_one("#head", Static).update(self.head())
+        self.query_one(FieldList).show(self.lines())
+        self.query_one("#beside", Static).update(self.beside())
+        self.follow()
+        self.refresh_bindings()
+
+    @on(OptionList.OptionHighlighted)
+    def _note(self) -> None:
+        line = self.query_one(FieldList).line
+        self.query_one("#note", Static).update(Content.styled(legible(line.note) if line else "", "$thread"))
+
+    @on(OptionList.OptionSelected)
+    def action_edit(self) -> None:
+        """Ask for another value of the field in hand."""
+        line = self.query_one(FieldList).line
+        if line is None or self.asking:
+            return
+        if line.choices:
+            self.ask_one_of(line.words, list(line.choices), lambda at: self.put(line, line.choices[at]))
+        else:
+            self.ask_words(line.words, lambda text: self.put(line, text), value=self.proposal(line))
+
+    def proposal(self, line: FieldLine) -> str:
+        """What the line at the bottom begins with."""
+        return line.text
+
+    def put(self, line: FieldLine, text: str) -> bool:
+        """Change a field; say why where it cannot be."""
+        done = self.attempt(lambda: set_field(self.session.desk, line.place, text))
+        if done:
+            self.clear_notice()
+            self.draw()
+        return done

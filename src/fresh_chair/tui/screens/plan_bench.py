@@ -1,0 +1,139 @@
+"""The bench: every fixture the cards ask for, ready or missing, and when somebody looked."""
+
+from typing import ClassVar
+
+from textual import events, on
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.widget import Widget
+from textual.widgets import OptionList, Static
+from textual.widgets.option_list import Option
+
+from fresh_chair.core.clock import SECOND
+from fresh_chair.core.fixtures import Fixture, Presence, bench_of
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.preparing import look_at_all, look_at_fixture
+from fresh_chair.tui.leaf import Leaf
+from fresh_chair.tui.wall import day_and_time
+
+
+class Bench(Leaf):
+    """One list for the bench."""
+
+    leaf = "bench"
+    title_words = "the bench"
+    about = "What the cards need around the chair. A missing fixture voids an attempt; it never fails the chair."
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("r", "look('ready')", "it is there", id="bench.ready", tooltip="Seen: it is on the bench"),
+        Binding("m", "look('missing')", "missing", id="bench.missing", tooltip="It is not there, or does not work"),
+        Binding("a", "all", "all there", id="bench.all", tooltip="Seen: everything is on the bench"),
+        Binding("enter", "turn", "turn", id="bench.turn", show=False, tooltip="There, or missing"),
+    ]
+
+    def middle(self) -> ComposeResult:
+        """The list, and the cards that ask for the one in hand."""
+        with Vertical(classes="main"):
+            yield Static(id="head", markup=False)
+            yield OptionList(id="fixtures", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="beside", markup=False)
+
+    def main(self) -> Widget | None:
+        """The list has the keys."""
+        return self.query_one("#fixtures", OptionList)
+
+    def arrived(self) -> None:
+        """Show the list."""
+        self.call_after_refresh(self._draw)
+
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self._draw)
+
+    def _draw(self) -> None:
+        fixtures = self._fixtures()
+        pile = self.query_one("#fixtures", OptionList)
+        kept = pile.highlighted or 0
+        pile.set_options([Option(self._line(each), id=str(at)) for at, each in enumerate(fixtures)])
+        if fixtures:
+            pile.highlighted = min(kept, len(fixtures) - 1)
+        ready = sum(each.ready for each in fixtures)
+        words = f"   {ready} of {len(fixtures)} there" if fixtures else "   No card asks for anything."
+        self.query_one("#head", Static).update(Content.assemble(("On the bench", "bold $lamp"), (words, "$thread")))
+        self._draw_cards()
+        self.refresh_bindings()
+
+    def _fixtures(self) -> list[Fixture]:
+        return bench_of(self.session.desk.study, self.session.desk.fixture_checks)
+
+    def _line(self, fixture: Fixture) -> Content:
+        states = self.signs.states
+        if fixture.check is None:
+            sign, colour, said = states["open"], "$lamp", "nobody has looked"
+        else:
+            when = day_and_time(fixture.check.wall_ns / SECOND)
+            sign, colour = (states["ready"], "$moss") if fixture.ready else (states["wrong"], "$clay")
+            note = f": {legible(fixture.check.note)}" if fixture.check.note else ""
+            said = f"{'there' if fixture.ready else 'missing'}{note}, looked {when}"
+        width = max(min(self.query_one("#fixtures", OptionList).size.width // 2, 50), 24)
+        return Content.assemble(
+            (f"{sign} ", colour), (clipped(legible(fixture.name), width - 1).ljust(width), "$chalk"), (said, colour)
+        )
+
+    @property
+    def _here(self) -> Fixture | None:
+        at, fixtures = self.query_one("#fixtures", OptionList).highlighted, self._fixtures()
+        return fixtures[at] if at is not None and at < len(fixtures) else None
+
+    @on(OptionList.OptionHighlighted, "#fixtures")
+    def _draw_cards(self) -> None:
+        fixture = self._here
+        if fixture is None:
+            self.query_one("#beside", Static).update("")
+            return
+        parts = [Content.styled(legible(fixture.name), "bold $chalk"), Content.styled("asked for by", "$thread")]
+        parts += [Content(legible(title)) for title in fixture.cards]
+        earlier = [c for c in self.session.desk.fixture_checks if c.name.casefold() == fixture.name.casefold()]
+        if earlier:
+            parts += [Content(""), Content.styled("looked at", "$thread")]
+            parts += [
+                Content(f"{day_and_time(check.wall_ns / SECOND)}  {check.presence}  {legible(check.note)}")
+                for check in reversed(earlier)
+            ]
+        self.query_one("#beside", Static).update(Content("\n").join(parts))
+
+    def action_look(self, presence: Presence) -> None:
+        """Put down whether the fixture in hand is there."""
+        fixture, desk = self._here, self.session.desk
+        if fixture is None:
+            return
+
+        def put(note: str) -> bool:
+            done = self.attempt(lambda: look_at_fixture(desk, fixture.name, presence, note))
+            if done:
+                self._draw()
+                self.query_one("#fixtures", OptionList).action_cursor_down()
+            return done
+
+        if presence == "ready":
+            put("")
+        else:
+            self.ask_words("what is wrong with it? (may stay empty)", put)
+
+    @on(OptionList.OptionSelected, "#fixtures")
+    def action_turn(self) -> None:
+        """There where it was not, missing where it was."""
+        fixture = self._here
+        if fixture is not None and not self.asking:
+            self.action_look("missing" if fixture.ready else "ready")
+
+    def action_all(self) -> None:
+        """Everything is there."""
+
+        def put() -> None:
+            if self.attempt(lambda: look_at_all(self.session.desk)):
+                self._draw()
+
+        self.ask_sure("have you seen every one of them?", "yes, all are there", put)

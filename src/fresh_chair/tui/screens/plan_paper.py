@@ -1,0 +1,141 @@
+"""On paper: what is handed out and laid on the bench, chosen and written as one PDF."""
+
+from pathlib import Path
+from typing import ClassVar
+
+from textual import on, work
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.message import Message
+from textual.widget import Widget
+from textual.widgets import OptionList, Static
+from textual.widgets.option_list import Option
+
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.text import legible
+from fresh_chair.services.printing import PAPERS, PARTS, print_plan
+from fresh_chair.tui.leaf import Leaf
+from fresh_chair.tui.session import Session
+
+_FOR = {
+    "cards": "Handed to the participant: only the goal, because titles may give the answer away. A number finds the card.",
+    "cards-4": "The same, to cut apart.",
+    "running": "For you: every sitting to come, its cards in its order, with room to write.",
+    "consent": "For the participant to read and sign; their name stays on the paper.",
+    "fixtures": "For whoever sets the bench, to tick off.",
+}
+
+
+class Printed(Message):
+    """The PDF was written, or could not be."""
+
+    def __init__(self, path: Path, problem: FreshChairError | None) -> None:
+        super().__init__()
+        self.path, self.problem = path, problem
+
+
+class OnPaper(Leaf):
+    """The parts with a mark each, and the paper."""
+
+    leaf = "paper"
+    title_words = "on paper"
+    about = (
+        "One PDF whose text can be selected, on A4 or Letter. What is handed to participants says nothing but the goal."
+    )
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("space", "mark", "in or out", id="paper.mark", tooltip="Put this part in, or leave it out"),
+        Binding("z", "size", "A4 or Letter", id="paper.size", tooltip="The other paper"),
+        Binding("w", "write", "write the PDF", id="paper.write", tooltip="Write the PDF"),
+    ]
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._chosen = {"cards", "running", "consent", "fixtures"}
+        self._paper = PAPERS[0]
+
+    def middle(self) -> ComposeResult:
+        """The parts, and what the one in hand is for."""
+        with Vertical(classes="main"):
+            yield Static(id="head", markup=False)
+            yield OptionList(id="parts", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="beside", markup=False)
+
+    def main(self) -> Widget | None:
+        """The parts have the keys."""
+        return self.query_one("#parts", OptionList)
+
+    def arrived(self) -> None:
+        """Show the parts."""
+        self._draw()
+
+    def _draw(self) -> None:
+        name = {"a4": "A4", "letter": "Letter"}[self._paper]
+        self.query_one("#head", Static).update(
+            Content.assemble(("On paper", "bold $lamp"), (f"   one PDF, {name}", "$thread"))
+        )
+        pile = self.query_one("#parts", OptionList)
+        kept = pile.highlighted or 0
+        states = self.signs.states
+        options = []
+        for part, words in PARTS.items():
+            there = part in self._chosen
+            sign = states["ready"] if there else self.signs.dash
+            options.append(
+                Option(Content.assemble((f"{sign}  ", "$moss"), (words, "$chalk" if there else "$thread")), id=part)
+            )
+        pile.set_options(options)
+        pile.highlighted = kept
+        self._draw_part()
+
+    @on(OptionList.OptionHighlighted, "#parts")
+    def _draw_part(self) -> None:
+        option = self.query_one("#parts", OptionList).highlighted_option
+        self.query_one("#beside", Static).update(_FOR[str(option.id)] if option else "")
+
+    @on(OptionList.OptionSelected, "#parts")
+    def action_mark(self) -> None:
+        """Put the part in hand in, or leave it out."""
+        option = self.query_one("#parts", OptionList).highlighted_option
+        if option is not None and option.id and not self.asking:
+            self._chosen ^= {option.id}
+            self._draw()
+
+    def action_size(self) -> None:
+        """Take the other paper."""
+        self._paper = PAPERS[(PAPERS.index(self._paper) + 1) % len(PAPERS)]
+        self._draw()
+
+    def action_write(self) -> None:
+        """Ask where the PDF goes."""
+        if not self._chosen:
+            self.tell("Nothing is chosen; Space puts a part in.", colour="$clay")
+            return
+
+        def put(text: str) -> bool:
+            if not text.strip():
+                return False
+            self.tell("Writing it ...", colour="$lamp")
+            self._print(Path(text.strip()).expanduser())
+            return True
+
+        self.ask_words("the PDF goes to", put, value="plan.pdf")
+
+    @work(thread=True, exclusive=True)
+    def _print(self, path: Path) -> None:
+        parts = [part for part in PARTS if part in self._chosen]
+        try:
+            print_plan(self.session.desk, path, parts, paper=self._paper)
+        except FreshChairError as problem:
+            self.post_message(Printed(path, problem))
+        else:
+            self.post_message(Printed(path, None))
+
+    @on(Printed)
+    def _printed(self, message: Printed) -> None:
+        if message.problem is None:
+            self.tell(f"Written: {legible(str(message.path))}")
+        else:
+            self.tell_problem(message.problem)

@@ -1,0 +1,77 @@
+"""The study sheet: what is asked, for whom, who pays, what would be good enough, and when."""
+
+from typing import ClassVar
+
+from textual.binding import Binding, BindingType
+from textual.content import Content
+
+from fresh_chair.core.amending import Change
+from fresh_chair.core.clock import SECOND
+from fresh_chair.core.field_text import line_of
+from fresh_chair.core.sheet import AUDIENCES
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.editing import FieldLine, field_lines, set_field
+from fresh_chair.tui.leaf import FieldSheet
+from fresh_chair.tui.wall import day_and_time
+
+_MOST_CHANGES = 30
+
+
+class StudySheet(FieldSheet):
+    """What is decided about the study as a whole."""
+
+    leaf = "study"
+    title_words = "the study sheet"
+    about = "What is decided before anyone sits down. After the first sitting each change is kept with its date."
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("plus", "audience", "an audience", id="study.audience", key_display="+", tooltip="Add an audience"),
+        Binding("p", "open('person')", "people", id="study.people", show=False, tooltip="The people's sheets"),
+    ]
+
+    def lines(self) -> list[FieldLine]:
+        """The sheet's fields."""
+        return field_lines(self.session.desk.study, "study")
+
+    def head(self) -> Content:
+        """What it is."""
+        return Content.styled("The study sheet", "bold $lamp")
+
+    def beside(self) -> Content:
+        """What was good enough, in words, and what was changed since."""
+        desk = self.session.desk
+        parts = [Content.styled("good enough is", "$thread")]
+        parts += [
+            Content.assemble((threshold.words, "$chalk"), (f"  {legible(threshold.why)}", "$thread"))
+            for threshold in desk.study.sheet.thresholds
+        ] or [Content.styled("Nothing was decided yet; afterwards is too late.", "$lamp")]
+        parts += [Content(""), Content.styled("changed since the first sitting", "$thread")]
+        late = [change for change in desk.plans.changes() if change.sittings]
+        parts += [self._change(change) for change in reversed(late[-_MOST_CHANGES:])]
+        if not late:
+            parts.append(Content("Nothing." if desk.begun else "Nobody has sat yet; changes are free."))
+        return Content("\n").join(parts)
+
+    def _change(self, change: Change) -> Content:
+        when = day_and_time(change.wall_ns / SECOND)
+        after = clipped(legible(change.after), 60)
+        return Content.assemble(
+            (f"{when}  ", "$thread"),
+            (legible(change.place), "$chalk"),
+            (f"\n  now: {after}" if after else "", "$thread"),
+        )
+
+    def action_audience(self) -> None:
+        """Add one of the usual audiences."""
+        there = {audience.name for audience in self.session.desk.study.sheet.audiences}
+        free = [audience for audience in AUDIENCES if audience.name not in there]
+
+        def add(at: int) -> None:
+            listed = (*self.session.desk.study.sheet.audiences, free[at])
+            if self.attempt(lambda: set_field(self.session.desk, "sheet.audiences", line_of(listed))):
+                self.draw()
+
+        self.ask_one_of("for whom?", [audience.name for audience in free], add)
+
+    def action_open(self, name: str) -> None:
+        """Open another sheet."""
+        self.open_leaf(name)

@@ -1,0 +1,183 @@
+"""How long: minutes a sitting, what does not fit, which cards to drop, and the timetable."""
+
+from pathlib import Path
+from typing import ClassVar
+
+from textual import events, on
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.widget import Widget
+from textual.widgets import OptionList, Static
+from textual.widgets.option_list import Option
+
+from fresh_chair.core.duration import SeatTime
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services import timing
+from fresh_chair.services.editing import set_field
+from fresh_chair.tui.leaf import Leaf
+from fresh_chair.tui.session import Session
+from fresh_chair.tui.signs import chair_colour
+
+
+class HowLong(Leaf):
+    """Every sitting to come as a bar of minutes against what was planned."""
+
+    leaf = "time"
+    title_words = "how long"
+    about = (
+        "From as quick as the expert to all limits used up; likely in between. With sittings run, the data replace the "
+        "guess. What is too long is dropped by priority, the longest first."
+    )
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("m", "minutes", "minutes", id="time.minutes", tooltip="How long a sitting may take"),
+        Binding("d", "drop", "drop cards", id="time.drop", tooltip="Drop the cards that do not fit"),
+        Binding("c", "calendar", "calendar", id="time.calendar", tooltip="The timetable as iCalendar"),
+    ]
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._timing = timing.timing(session.desk)
+
+    def middle(self) -> ComposeResult:
+        """Bars, and beside them the cards of the sitting in hand."""
+        with Vertical(classes="main"):
+            yield Static(id="head", markup=False)
+            yield OptionList(id="sittings", markup=False)
+            yield Static(id="note", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="beside", markup=False)
+
+    def main(self) -> Widget | None:
+        """The sittings have the keys."""
+        return self.query_one("#sittings", OptionList)
+
+    def arrived(self) -> None:
+        """Show the bars once their width is known."""
+        self.call_after_refresh(self._draw)
+
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self._draw)
+
+    def _draw(self) -> None:
+        found = self._timing = timing.timing(self.session.desk)
+        measured = f", {len(found.measured)} run took {self._spread()} min" if found.measured else ""
+        words = f"   {found.minutes} min planned; {len(found.seats)} to come{measured}"
+        head = Content.assemble(("How long each sitting takes", "bold $lamp"), (words, "$thread"))
+        self.query_one("#head", Static).update(head)
+        pile = self.query_one("#sittings", OptionList)
+        kept = pile.highlighted or 0
+        pile.set_options([Option(self._bar(each), id=str(each.seat.number)) for each in found.seats])
+        if found.seats:
+            pile.highlighted = min(kept, len(found.seats) - 1)
+        note = [Content.styled(sentence, "$lamp") for sentence in found.remarks]
+        if found.to_drop:
+            titles = self.session.desk.study.card_by_id
+            listed = ", ".join(f"“{legible(titles[name].title)}” ({count})" for name, count in found.to_drop.items())
+            note.append(Content.styled(f"{len(found.over)} are likely to overrun. To fit, d drops {listed}.", "$lamp"))
+        elif found.seats:
+            note.append(Content.styled("All of them are likely to fit.", "$moss"))
+        else:
+            note.append(Content("No sitting is to come."))
+        self.query_one("#note", Static).update(Content("\n").join(note))
+        self._draw_sitting()
+        self.follow()
+        self.refresh_bindings()
+
+    def _spread(self) -> str:
+        minutes = sorted(self._timing.measured.values())
+        return f"{minutes[0]:.0f} to {minutes[-1]:.0f}" if minutes else ""
+
+    def _bar(self, each: SeatTime) -> Content:
+        study, planned = self.session.desk.study, self._timing.minutes
+        chair = study.chair_by_letter[each.seat.chair]
+        room = max(self.query_one("#sittings", OptionList).size.width - 34, 16)
+        most = max(planned * 1.25, max((seat.high for seat in self._timing.seats), default=1))
+        scale = (room - 1) / most
+        cells = [" "] * room
+        for at in range(round(each.low * scale), min(round(each.high * scale) + 1, room)):
+            cells[at] = self.signs.line
+        cells[min(round(planned * scale), room - 1)] = self.signs.limit
+        likely = min(round(each.likely * scale), room - 1)
+        over = each.over(planned)
+        left, right = "".join(cells[:likely]), "".join(cells[likely + 1 :])
+        return Content.assemble(
+            (f"{each.seat.number:>3} ", "$thread"),
+            (clipped(each.seat.participant, 8).ljust(9), "$chalk"),
+            (each.seat.chair, chair_colour(chair)),
+            (f"{each.likely:>5.0f} min ", "$clay" if over else "$chalk"),
+            (left, "$thread"),
+            (self.signs.point, "$clay" if over else "$lamp"),
+            (right, "$thread"),
+        )
+
+    @on(OptionList.OptionHighlighted, "#sittings")
+    def _draw_sitting(self) -> None:
+        at = self.query_one("#sittings", OptionList).highlighted
+        found, study = self._timing, self.session.desk.study
+        if at is None or at >= len(found.seats):
+            self.query_one("#beside", Static).update("")
+            return
+        each = found.seats[at]
+        slot = next((slot for slot in found.slots if slot.seat.number == each.seat.number), None)
+        parts = [
+            Content.styled(f"sitting {each.seat.number}: {each.seat.participant} at {each.seat.chair}", "bold $chalk"),
+            Content(f"{each.low:.0f} to {each.high:.0f} min, likely {each.likely:.0f}"),
+            Content(f"held {slot.begins:%a %d %b %Y, %H:%M}" if slot else "not in the timetable"),
+            Content(""),
+            Content.styled("minutes a card, with reading and rating", "$thread"),
+        ]
+        for name in each.seat.cards:
+            card, time = study.card_by_id[name], found.cards[name, each.seat.chair]
+            source = f"n {time.attempts}" if time.attempts else "guess"
+            parts.append(
+                Content.assemble(
+                    (clipped(legible(card.title), 24).ljust(25), "$thread" if name in each.drop else "$chalk"),
+                    (f"{time.likely / 60:>5.1f}", "$lamp"),
+                    (f"  {source}", "$thread"),
+                    ("  drop" if name in each.drop else "", "$clay"),
+                )
+            )
+        self.query_one("#beside", Static).update(Content("\n").join(parts))
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """There is nothing to drop where everything fits."""
+        if action == "drop" and self.is_mounted and not self._timing.to_drop:
+            return False
+        return super().check_action(action, parameters)
+
+    def action_minutes(self) -> None:
+        """Ask how long a sitting may take."""
+
+        def put(text: str) -> bool:
+            done = self.attempt(lambda: set_field(self.session.desk, "sheet.minutes_per_sitting", text))
+            if done:
+                self._draw()
+            return done
+
+        self.ask_words("minutes a sitting:", put, value=str(self._timing.minutes))
+
+    def action_drop(self) -> None:
+        """Drop the cards that do not fit."""
+        cards = list(self._timing.to_drop)
+
+        def drop() -> None:
+            if self.attempt(lambda: timing.drop_cards(self.session.desk, cards)):
+                self._draw()
+                self.tell(f"{len(cards)} dropped from all sittings to come; the tasks (t) bring them back.")
+
+        self.ask_sure(f"drop {len(cards)} cards from every sitting to come?", "yes, drop them", drop)
+
+    def action_calendar(self) -> None:
+        """Ask where the timetable goes."""
+
+        def put(text: str) -> bool:
+            path = Path(text.strip()).expanduser()
+            done = bool(text.strip()) and self.attempt(lambda: timing.write_timetable(self.session.desk, path))
+            if done:
+                self.tell(f"{len(self._timing.slots)} sittings are in {legible(str(path))}.")
+            return done
+
+        self.ask_words("the timetable goes to", put, value="timetable.ics")
