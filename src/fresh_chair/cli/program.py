@@ -6,7 +6,12 @@ from typing import Annotated
 import typer
 
 from fresh_chair import __version__
+from fresh_chair.cli.chairs import bench, chairs, hunches
+from fresh_chair.cli.desks import StudyArgument
 from fresh_chair.cli.opening import open_on_screen, require_terminal
+from fresh_chair.cli.people import people
+from fresh_chair.cli.plan import plan, print_command
+from fresh_chair.cli.script import library, script
 
 app = typer.Typer(
     name="fresh-chair",
@@ -17,7 +22,15 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
 )
 
-StudyArgument = Annotated[Path, typer.Argument(metavar="STUDY", help="A study file.", show_default=False)]
+app.add_typer(plan, name="plan")
+app.add_typer(script, name="script")
+app.add_typer(library, name="library")
+app.add_typer(people, name="people")
+app.add_typer(chairs, name="chairs")
+app.add_typer(hunches, name="hunches")
+app.add_typer(bench, name="bench")
+app.command("print")(print_command)
+
 FolderOption = Annotated[
     Path, typer.Option("--to", metavar="DIR", help="The folder to write into.", show_default=False)
 ]

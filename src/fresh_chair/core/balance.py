@@ -59,10 +59,14 @@ class Balance:
 
 
 def balance_of(study: Study, seats: Sequence[Seat]) -> Balance:
-    """The balance of planned seats; pilots, experts and those who left are not counted."""
-    staying = {person.code for person in study.people if person.counts and not person.left}
-    counted = [seat for seat in seats if seat.participant in staying]
-    chairs = tuple(_chair_balances(study, counted))
+    """The balance of planned seats; pilots and experts are not counted.
+
+    Of those who left, the sittings that were run count where cards are concerned, because their attempts do; their
+    order of chairs does not, because whoever replaces them has it.
+    """
+    people = study.person_by_code
+    counted = [seat for seat in seats if study.counted(seat.participant)]
+    chairs = tuple(_chair_balances(study, [seat for seat in counted if not people[seat.participant].left]))
     ids = [card.id for card in study.cards if not card.dropped]
     orders = [seat.cards for seat in counted]
     before = must_follow(card for card in study.cards if not card.dropped)

@@ -151,7 +151,8 @@ def script_remarks(cards: Sequence[TaskCard], chairs: Sequence[Chair] = ()) -> l
 
 def _on_the_way(card: TaskCard, cards: Sequence[TaskCard], chairs: Sequence[Chair]) -> _Found:
     said = {stem(word): word for word in words_of(card.goal)}
-    telling = telling_words(card.goal)
+    # What lies on the bench has to be named; a slip of paper tells nobody where to look.
+    telling = telling_words(card.goal) - telling_words(" ".join(card.fixtures))
     seen: set[str] = set()
     by_letter = {chair.letter: chair for chair in chairs}
     for letter, steps in card.routes.items():

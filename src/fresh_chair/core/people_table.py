@@ -132,6 +132,28 @@ def guessed(table: PeopleTable, sheet: Sheet) -> dict[int, str]:
     return mapping
 
 
+def mapped(mapping: Mapping[int, str], said: Sequence[str], table: PeopleTable, sheet: Sheet) -> dict[int, str]:
+    """The mapping with what somebody says of columns, each as COLUMN=FIELD; COLUMN= leaves a column out.
+
+    Raises:
+        InputError: Where there is no such column or field.
+    """
+    found = dict(mapping)
+    for each in said:
+        title, sign, target = each.rpartition("=")
+        if not sign or title not in table.header:
+            raise InputError(f"The table has no column {legible(clipped(title or each, 40))!r}.", _KEPT)
+        if target and target not in targets(sheet):
+            raise InputError(
+                f"{legible(clipped(target, 40))!r} is nothing a person has.", f"There are {', '.join(targets(sheet))}."
+            )
+        column = table.header.index(title)
+        found = {col: what for col, what in found.items() if col != column and what != target}
+        if target:
+            found[column] = target
+    return found
+
+
 def identifies(title: str) -> bool:
     """Whether a column looks as if it said who people are: law 6 keeps that out unless somebody insists."""
     return _IDENTIFYING.search(title.replace("_", " ")) is not None

@@ -17,6 +17,7 @@ from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.study import Seat
 
 LEARNING = 0.88
+EXPERT = "E1"
 # Pace above 1 is slower; patience above 1 holds out longer.
 PEOPLE = {
     "P01": (1.15, 1.0),
@@ -25,6 +26,7 @@ PEOPLE = {
     "P04": (0.70, 0.8),
     "P05": (1.60, 1.3),
     "P06": (0.95, 0.6),
+    "T1": (1.10, 1.0),
 }
 # How many times the expert's time a newcomer of middling pace needs.
 HARDNESS = {
@@ -93,6 +95,8 @@ def behave(seat: Seat, card: TaskCard, random: Random) -> Behaviour:
     special = _special(seat, card)
     if special is not None:
         return special
+    if seat.participant == EXPERT:
+        return Behaviour(card.benchmark_seconds[seat.chair], (), Outcome.UNAIDED, "", False, None)
     pace, patience = PEOPLE[seat.participant]
     chair = seat.chair
     typical = card.benchmark_seconds[chair] * HARDNESS[card.id][chair]
@@ -135,7 +139,7 @@ def usability(seat: Seat, random: Random) -> tuple[int | None, ...]:
 
 def _special(seat: Seat, card: TaskCard) -> Behaviour | None:
     """What the scenario wants to have happened, whatever the dice say."""
-    if (seat.number, card.id) == (8, "get-online"):
+    if (seat.participant, seat.chair, card.id) == ("P02", "C", "get-online"):
         reason = "the wireless network Harbour-Guest was down: its box had been unplugged for the vacuum cleaner"
         note = Happening(0.9, "note", words="box in the corridor has no light; nobody at any chair would get online")
         return Behaviour(74.0, (Happening(0.5, "wrong_place"), note), Outcome.VOID, reason, False, None)

@@ -1,23 +1,44 @@
 """Made-up behaviour written down as journals, the way a moderator would have logged it."""
 
+import tomllib
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
+from functools import cache
 from importlib.resources import files
 from random import Random
+from typing import Any
 
 from fresh_chair.core import journal as j
 from fresh_chair.core import sorting
 from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.fixtures import FixtureCheck
+from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import Content, Entry
 from fresh_chair.core.outline import study_from_outline
 from fresh_chair.core.study import Seat, Study
-from fresh_chair.demo.newcomers import Behaviour, Happening, behave, troubles, usability
+from fresh_chair.demo.newcomers import EXPERT, Behaviour, Happening, behave, troubles, usability
 
 SEED = 20261109
-RUN = 14
-BROKEN_OFF = 15
+# Sittings one to three are the expert's, four to six the pilot's; the participants' follow.
+FIRST_COUNTED = 7
+BROKEN_OFF = 21
 BROKEN_AFTER = 4
 FIRST_DAY = datetime(2026, 11, 9, 9, 30, tzinfo=UTC)
+EXPERT_DAY = FIRST_DAY - timedelta(days=5)
+PILOT_DAY = FIRST_DAY - timedelta(days=3)
+PLANNED = EXPERT_DAY - timedelta(days=2)
+# Who takes the place of the one who did not come back: what the screener and the sheet say so far.
+REPLACEMENT = {
+    "profile": "delivers bread; asks before pressing anything",
+    "uses": "a telephone",
+    "uses_for": "4 years",
+    "comfort": "3",
+    "linux": "never",
+    "language": "English",
+    "answers.daily": "a telephone",
+    "answers.linux-before": "no",
+    "answers.staff": "no",
+}
 STARTS = (timedelta(), timedelta(hours=2), timedelta(hours=4, minutes=30))
 
 
@@ -55,6 +76,52 @@ def demo_study() -> Study:
     return study_from_outline(scenario(), name="scenario.toml", study_id="tern-harbour")
 
 
+def demo_hunches() -> list[Hunch]:
+    """What the demo's reviewer predicted, sealed before the pilot sat down."""
+    written = round((PLANNED + timedelta(hours=3)).timestamp() * SECOND)
+    sealed = round((PILOT_DAY - timedelta(hours=16)).timestamp() * SECOND)
+    return [
+        Hunch(id=f"h{place:02}", **hunch, written_wall_ns=written + place * 90 * SECOND, sealed_wall_ns=sealed)
+        for place, hunch in enumerate(preparations()["hunch"], start=1)
+    ]
+
+
+def demo_late_hunches() -> list[Hunch]:
+    """What was added after people had sat: no predictions, and said to be none."""
+    found = []
+    for place, late in enumerate(preparations()["late"], start=1):
+        when = round(moment_of(late).timestamp() * SECOND)
+        values = {name: value for name, value in late.items() if name != "day"}
+        found.append(Hunch(id=f"late{place:02}", **values, written_wall_ns=when, sealed_wall_ns=when, late=True))
+    return found
+
+
+def demo_looks() -> list[FixtureCheck]:
+    """When the demo's reviewer looked at the bench; one fixture nobody has looked for yet."""
+    return [
+        FixtureCheck(
+            name=look["name"],
+            presence=look["presence"],
+            note=look.get("note", ""),
+            wall_ns=round(moment_of(look).timestamp() * SECOND),
+        )
+        for look in preparations()["look"]
+    ]
+
+
+def moment_of(item: dict[str, Any]) -> datetime:
+    """The day an item of the demo's plan says; the morning of the first day where it says none."""
+    if "day" in item:
+        return datetime.fromisoformat(item["day"]).replace(tzinfo=UTC)
+    return FIRST_DAY - timedelta(minutes=25)
+
+
+@cache
+def preparations() -> dict[str, list[dict[str, Any]]]:
+    """Hunches, looks at the bench and changes of the demo."""
+    return tomllib.loads(files(__package__).joinpath("plan.toml").read_text(encoding="utf-8"))
+
+
 def demo_journals(study: Study) -> dict[int, list[Entry]]:
     """The journals of the sittings that have been run, and of the one that was broken off."""
     return {seat.number: _sitting(study, seat) for seat in study.seats if seat.number <= BROKEN_OFF}
@@ -64,7 +131,7 @@ def demo_ledger(journals: dict[int, list[Entry]]) -> list[sorting.SortEntry]:
     """What the reviewer has sorted so far: the snags of the first twelve sittings that were seen more than once."""
     finding_of = {words: trouble for trouble in troubles()["trouble"] for words in trouble["words"]}
     seen: dict[str, list[str]] = {}
-    for number in sorted(journals)[:12]:
+    for number in range(FIRST_COUNTED, FIRST_COUNTED + 12):
         words = {e.content.entry: e.content.words for e in journals[number] if isinstance(e.content, j.Worded)}
         for entry in journals[number]:
             trouble = finding_of.get(words.get(entry.id, ""))
@@ -94,9 +161,7 @@ def demo_ledger(journals: dict[int, list[Entry]]) -> list[sorting.SortEntry]:
 
 def _sitting(study: Study, seat: Seat) -> list[Entry]:
     random = Random(f"{SEED}/{seat.number}")
-    day, turn = divmod(seat.number - 1, len(STARTS))
-    day += 2 * (day // 5)
-    wall = FIRST_DAY + timedelta(days=day) + STARTS[turn] + timedelta(seconds=random.uniform(0, 400))
+    wall = _begins(seat.number) + timedelta(seconds=random.uniform(0, 400))
     boot = f"{random.getrandbits(128):032x}"
     pen = Pen(random.randrange(200, 9000) * SECOND, boot, round(wall.timestamp() * SECOND), random)
     pen.write(j.SittingBegan())
@@ -108,11 +173,23 @@ def _sitting(study: Study, seat: Seat) -> list[Entry]:
         pen.write(j.AttemptStarted(card))
         _attempt(pen, behave(seat, study.card_by_id[card], random))
         pen.later(random.uniform(25, 70))
-    for item, score in enumerate(usability(seat, random), start=1):
-        pen.write(j.UsabilityAnswered(item, score))
-        pen.later(random.uniform(4, 14))
+    if seat.participant == EXPERT:
+        pen.write(j.UsabilityDeclined())
+    else:
+        for item, score in enumerate(usability(seat, random), start=1):
+            pen.write(j.UsabilityAnswered(item, score))
+            pen.later(random.uniform(4, 14))
     pen.write(j.SittingEnded())
     return pen.entries
+
+
+def _begins(number: int) -> datetime:
+    """When a sitting is held: three a day, none at the weekend."""
+    if number < FIRST_COUNTED:
+        day = EXPERT_DAY if number <= len(STARTS) else PILOT_DAY
+        return day + STARTS[(number - 1) % len(STARTS)]
+    day_number, turn = divmod(number - FIRST_COUNTED, len(STARTS))
+    return FIRST_DAY + timedelta(days=day_number + 2 * (day_number // 5)) + STARTS[turn]
 
 
 def _attempt(pen: Pen, behaviour: Behaviour) -> None:

@@ -73,10 +73,11 @@ def open_counts(desk: Desk) -> OpenCounts:
     remarks = [remark for sitting in desk.sittings.values() for remark in sitting.remarks.values()]
     snags = [remark.entry for remark in remarks if remark.kind == "snag"]
     # Straight from the attempts: this is counted after every key press.
+    counted = {person.code for person in desk.study.people if person.counts}
     tried = {
         (attempt.card, seat.chair)
         for seat in desk.study.seats
-        if (sitting := desk.sittings.get(seat.number)) is not None
+        if seat.participant in counted and (sitting := desk.sittings.get(seat.number)) is not None
         for attempt in sitting.attempts
         if attempt.outcome is not None and attempt.outcome.counts
     }

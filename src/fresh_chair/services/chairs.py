@@ -8,6 +8,7 @@ from fresh_chair.core.cards import BY_CHAIR, TaskCard
 from fresh_chair.core.chairs import CarriedFinding, Chair, Machine
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.study import Study
+from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.planning import change_plan, made, replaced
 from fresh_chair.services.sorting import piles_of
@@ -47,7 +48,7 @@ def add_chair(desk: Desk, name: str, release: str, desktop: str, *, machine: str
 def copy_chair(desk: Desk, letter: str) -> Chair:
     """A chair like another one, under a letter of its own; what is particular to it is changed afterwards."""
     study = desk.study
-    copy = replace(study.chair_by_letter[letter], letter=free_letter(study), hue=0)
+    copy = replace(_chair(study, letter), letter=free_letter(study), hue=0)
     change_plan(desk, replaced(study, chairs=(*study.chairs, copy)))
     return copy
 
@@ -55,6 +56,7 @@ def copy_chair(desk: Desk, letter: str) -> Chair:
 def remove_chair(desk: Desk, letter: str) -> None:
     """Take a chair out on which nobody has sat. Raises Refused where somebody has."""
     study = desk.study
+    _chair(study, letter)
     cards = tuple(_without_chair(card, letter) for card in study.cards)
     groups = tuple(replace(g, chairs=tuple(c for c in g.chairs if c != letter)) for g in study.sheet.groups)
     used = {chair.machine for chair in study.chairs if chair.letter != letter}
@@ -70,6 +72,13 @@ def remove_chair(desk: Desk, letter: str) -> None:
             seats=tuple(s for s in study.seats if s.chair != letter or s.number in desk.begun),
         ),
     )
+
+
+def _chair(study: Study, letter: str) -> Chair:
+    chair = study.chair_by_letter.get(letter)
+    if chair is None:
+        raise InputError(f"There is no chair {legible(letter[:3])} in this study.", "Nothing was changed.")
+    return chair
 
 
 def _without_chair(card: TaskCard, letter: str) -> TaskCard:

@@ -1,6 +1,7 @@
 """The machine's clock, read so that neither suspend nor a changed wall clock can bend it."""
 
 import time
+from dataclasses import dataclass
 from pathlib import Path
 
 from fresh_chair.core.clock import Moment
@@ -21,3 +22,14 @@ class SystemClock:
     def now(self) -> Moment:
         """The present moment."""
         return Moment(time.clock_gettime_ns(time.CLOCK_BOOTTIME), self._boot, time.time_ns())
+
+
+@dataclass(frozen=True, slots=True)
+class StillClock:
+    """A clock that always says the same moment: for what is written down as of a day that has passed."""
+
+    moment: Moment
+
+    def now(self) -> Moment:
+        """That moment."""
+        return self.moment

@@ -67,6 +67,17 @@ def field_lines(study: Study, kind: str, name: str = "") -> list[FieldLine]:
     return lines
 
 
+def require_kind(study: Study, kind: str, name: str) -> None:
+    """Do nothing where the plan has such a thing.
+
+    Raises:
+        InputError: Where it has none.
+    """
+    if kind not in LABELS:
+        raise InputError(f"{legible(clipped(kind, 40))} is none of {', '.join(LABELS)}.", _KEPT)
+    _owner(study, kind, name)
+
+
 def _lines(study: Study, label: Label, name: str) -> Iterator[FieldLine]:
     owner = _owner(study, label.part, name)
     value = getattr(owner, label.field)

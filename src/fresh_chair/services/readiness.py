@@ -55,7 +55,7 @@ def readiness(desk: Desk) -> Readiness:
     lacking_chairs = {
         chair.letter: sum(line.lacking for line in field_lines(study, "chair", chair.letter)) for chair in study.chairs
     }
-    people = _people(study)
+    people = people_marks(study)
     parts = (
         _study(study),
         _tasks(study),
@@ -100,7 +100,8 @@ def _chairs(study: Study, lacking: dict[str, int]) -> Part:
     return Part("chair", "chairs", "ready", f"{words}, all of them described")
 
 
-def _people(study: Study) -> dict[str, str]:
+def people_marks(study: Study) -> dict[str, str]:
+    """A word for each person whom something keeps from sitting down, or who is not counted, by code."""
     said = {}
     for person in study.people:
         if person.erased:

@@ -3,12 +3,17 @@
 from dataclasses import replace
 from pathlib import Path
 
+from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.outline import study_from_outline
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import legible
-from fresh_chair.services.desk import create_study, new_id
+from fresh_chair.services.clock import StillClock
+from fresh_chair.services.desk import Desk, create_study, new_id
+from fresh_chair.services.editing import set_field
+from fresh_chair.services.people import add_person, let_go
 from fresh_chair.store.journals import Journals, Ledgers
+from fresh_chair.store.preparations import Preparations
 from fresh_chair.store.study_file import StudyFile
 
 _MOST_BYTES = 2_000_000
@@ -32,24 +37,47 @@ def new_study(path: Path, *, title: str | None = None, outline: Path | None = No
 
 
 def new_demo(path: Path) -> Study:
-    """Make the demo study: a plan, fifteen journals, and what was sorted so far.
+    """Make the demo study: a whole plan, the journals of its sittings so far, and what was sorted of them.
 
     Raises:
         FileProblem, NotSaved: Where the file cannot be made.
     """
-    from fresh_chair.demo.writing import demo_journals, demo_ledger, demo_study
+    from fresh_chair.demo import writing
 
-    study = demo_study()
-    journals = demo_journals(study)
+    study = writing.demo_study()
+    journals = writing.demo_journals(study)
 
     def fill(file: StudyFile) -> None:
         writer = Journals(file)
+        preparations = Preparations(file)
+        for hunch in writing.demo_hunches():
+            preparations.put_hunch(hunch)
         for number, entries in journals.items():
             writer.append(number, entries)
-        Ledgers(file).append(demo_ledger(journals))
+        for hunch in writing.demo_late_hunches():
+            preparations.put_hunch(hunch)
+        preparations.add_fixture_checks(writing.demo_looks())
+        Ledgers(file).append(writing.demo_ledger(journals))
+        _amend_demo(file, journals[writing.BROKEN_OFF][-1].moment)
 
     create_study(path, study, fill)
     return study
+
+
+def _amend_demo(file: StudyFile, last: Moment) -> None:
+    """What the demo's reviewer changed after the first sitting, each on its day."""
+    from fresh_chair.demo import writing
+
+    desk = Desk(file, clock=StillClock(last))
+    for change in writing.preparations()["change"]:
+        day = round(writing.moment_of(change).timestamp() * SECOND)
+        desk.clock = StillClock(replace(last, wall_ns=day))
+        set_field(desk, change["place"], change["text"])
+    desk.clock = StillClock(replace(last, wall_ns=last.wall_ns + 3600 * SECOND))
+    let_go(desk, "P03", "called away by the school; will not come back")
+    add_person(desk, "P07", replaces="P03")
+    for place, text in writing.REPLACEMENT.items():
+        set_field(desk, f"person.P07.{place}", text)
 
 
 def _text_of(path: Path) -> str:

@@ -20,7 +20,7 @@ from fresh_chair.tui.leaf import Leaf
 from fresh_chair.tui.session import Session
 
 _FOR = {
-    "cards": "Handed to the participant: only the goal, because titles may give the answer away. A number finds the card.",
+    "cards": "Handed to the participant: only the goal; a title may give the answer away. A number finds the card.",
     "cards-4": "The same, to cut apart.",
     "running": "For you: every sitting to come, its cards in its order, with room to write.",
     "consent": "For the participant to read and sign; their name stays on the paper.",

@@ -1,8 +1,5 @@
 """The tasks: the cards that will be read aloud, beside what would give the answer away."""
 
-import os
-import shlex
-import shutil
 import subprocess
 from typing import ClassVar
 
@@ -21,6 +18,7 @@ from fresh_chair.core.errors import FreshChairError, InputError, OutsideError
 from fresh_chair.core.text import clipped, legible, legible_lines
 from fresh_chair.services import scripts
 from fresh_chair.services.editing import set_field
+from fresh_chair.services.editor import editor_command
 from fresh_chair.tui.leaf import Leaf
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.widgets.card_view import as_read, remark_lines
@@ -241,7 +239,7 @@ class Tasks(Leaf):
         """Hand the script to the editor, then take what it left."""
         try:
             path = self._draft.begin()
-            command = _editor()
+            command = editor_command()
             with self.app.suspend():
                 code = subprocess.run([*command, str(path)], check=False).returncode
             if code:
@@ -250,10 +248,6 @@ class Tasks(Leaf):
                     f"What it left is kept in {path}: e goes on with it, u forgets it.",
                 )
             count = self._draft.take()
-        except FileNotFoundError:
-            self.tell_problem(
-                OutsideError("The editor named in $EDITOR is not there.", "Name another one, such as nano.")
-            )
         except SuspendNotSupported:
             self.tell_problem(OutsideError("An editor cannot be opened from here.", "fresh-chair script edit does it."))
         except FreshChairError as problem:
@@ -270,21 +264,3 @@ class Tasks(Leaf):
             self.tell("Your text is kept as it is: e goes on with it, u forgets it.", colour="$clay")
         else:
             self.tell_problem(problem)
-
-
-def _editor() -> list[str]:
-    """The reviewer's editor as a command.
-
-    Raises:
-        OutsideError: Where none is named and none is there.
-    """
-    named = os.environ.get("VISUAL") or os.environ.get("EDITOR")
-    if named:
-        try:
-            return shlex.split(named)
-        except ValueError as problem:
-            raise OutsideError("$EDITOR cannot be read as a command.", "Close its quotes.") from problem
-    for name in ("sensible-editor", "nano", "vi"):
-        if shutil.which(name):
-            return [name]
-    raise OutsideError("No editor is named.", "Set EDITOR, such as EDITOR=nano.")

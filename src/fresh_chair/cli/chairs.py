@@ -1,0 +1,150 @@
+"""`fresh-chair chairs`, `hunches` and `bench`: what stands on the table, and what is expected of it."""
+
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json
+from fresh_chair.core.errors import InputError
+
+chairs = typer.Typer(help="The chairs of a study.", no_args_is_help=True)
+hunches = typer.Typer(help="What is predicted before anyone sits down.", no_args_is_help=True)
+bench = typer.Typer(help="The fixtures the cards ask for.", no_args_is_help=True)
+
+LetterArgument = Annotated[str, typer.Argument(metavar="CHAIR", help="The chair's letter.")]
+
+
+@chairs.command("list")
+def list_chairs(path: StudyArgument, json: JsonOption = False) -> None:
+    """List the chairs with their machines and what was carried over with them."""
+    with desk_of(path) as desk:
+        study = desk.study
+    if json:
+        machines = {machine.id: asdict(machine) for machine in study.machines}
+        carried = [asdict(finding) for finding in study.carried]
+        listed = [{**asdict(chair), "machine": machines[chair.machine]} for chair in study.chairs]
+        say_json({"chairs": listed, "carried": carried})
+        return
+    for chair in study.chairs:
+        say(f"{chair.letter}  {chair.title:<28}{chair.desktop:<20}{study.machine_of(chair).name}")
+
+
+@chairs.command()
+def add(
+    path: StudyArgument,
+    name: Annotated[str, typer.Argument(help="The distribution.")],
+    release: Annotated[str, typer.Argument(help="Its release.")],
+    desktop: Annotated[str, typer.Argument(help="Its desktop.")],
+    machine: Annotated[str, typer.Option("--machine", help="Id of a machine; a new one where it is left out.")] = "",
+) -> None:
+    """Add a chair."""
+    from fresh_chair.services.chairs import add_chair
+
+    with desk_of(path, write=True) as desk:
+        say(f"{add_chair(desk, name, release, desktop, machine=machine).letter}")
+
+
+@chairs.command()
+def copy(path: StudyArgument, letter: LetterArgument) -> None:
+    """Add a chair like another one."""
+    from fresh_chair.services.chairs import copy_chair
+
+    with desk_of(path, write=True) as desk:
+        say(f"{copy_chair(desk, letter).letter}")
+
+
+@chairs.command()
+def carry(
+    path: StudyArgument,
+    other: Annotated[Path, typer.Argument(metavar="OTHER", help="Another study file.", show_default=False)],
+    letter: LetterArgument,
+) -> None:
+    """Carry a chair over from another study, with its machine and what was found there."""
+    from fresh_chair.services.chairs import carry_over
+
+    with desk_of(path, write=True) as desk:
+        chair, count = carry_over(desk, other, letter)
+        say(f"{chair.letter}  {chair.title}, {count} findings")
+
+
+@chairs.command()
+def remove(path: StudyArgument, letter: LetterArgument) -> None:
+    """Take a chair out at which nobody has sat."""
+    from fresh_chair.services.chairs import remove_chair
+
+    with desk_of(path, write=True) as desk:
+        remove_chair(desk, letter)
+
+
+@hunches.command("list")
+def list_hunches(path: StudyArgument, json: JsonOption = False) -> None:
+    """List what was predicted."""
+    with desk_of(path) as desk:
+        found = desk.hunches
+    if json:
+        say_json([asdict(hunch) for hunch in found])
+        return
+    for hunch in found:
+        state = "late" if hunch.late else "sealed" if hunch.sealed_wall_ns is not None else "open"
+        say(f"{hunch.card:<22}{hunch.chair}  {hunch.severity}  {state:<8}{hunch.words}")
+
+
+@hunches.command("add")
+def add_hunch(
+    path: StudyArgument,
+    card: Annotated[str, typer.Argument(help="The card's id.")],
+    letter: LetterArgument,
+    severity: Annotated[int, typer.Argument(min=0, max=4, help="0 to 4.")],
+    words: Annotated[str, typer.Argument(help="What will trip people.")],
+) -> None:
+    """Predict what will trip people at one card and chair."""
+    from fresh_chair.services.preparing import write_hunch
+
+    with desk_of(path, write=True) as desk:
+        hunch = write_hunch(desk, card, letter, words, severity)
+        say("Added as late: somebody has sat at this chair." if hunch.late else "Written; not sealed yet.")
+
+
+@hunches.command()
+def seal(
+    path: StudyArgument,
+    letters: Annotated[list[str] | None, typer.Argument(metavar="CHAIR...", help="All if none.")] = None,
+) -> None:
+    """Seal every open hunch; it cannot change afterwards."""
+    from fresh_chair.services.preparing import seal_hunches
+
+    with desk_of(path, write=True) as desk:
+        say(f"{seal_hunches(desk, letters or list(desk.study.chair_by_letter))} sealed.")
+
+
+@bench.command("list")
+def list_fixtures(path: StudyArgument, json: JsonOption = False) -> None:
+    """List every fixture, whether it is there, and who asks for it."""
+    from fresh_chair.core.fixtures import bench_of
+
+    with desk_of(path) as desk:
+        found = bench_of(desk.study, desk.fixture_checks)
+    if json:
+        say_json([asdict(fixture) for fixture in found])
+        return
+    for fixture in found:
+        state = fixture.check.presence if fixture.check else "not looked for"
+        say(f"{state:<16}{fixture.name}  (for {'; '.join(fixture.cards)})")
+
+
+@bench.command()
+def look(
+    path: StudyArgument,
+    name: Annotated[str, typer.Argument(metavar="FIXTURE", help="Its name, as a card has it.")],
+    presence: Annotated[str, typer.Argument(help="ready or missing.")],
+    note: Annotated[str, typer.Option("--note", help="What is wrong with it.")] = "",
+) -> None:
+    """Put on record whether a fixture is on the bench."""
+    from fresh_chair.services.preparing import look_at_fixture
+
+    if presence not in ("ready", "missing"):
+        raise InputError("A fixture is ready or missing.", "Nothing was written.")
+    with desk_of(path, write=True) as desk:
+        look_at_fixture(desk, name, "ready" if presence == "ready" else "missing", note)

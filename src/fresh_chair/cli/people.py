@@ -1,0 +1,141 @@
+"""`fresh-chair people`: codes, profiles, screener, consent; in and out as CSV."""
+
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from fresh_chair.cli.desks import JsonOption, StudyArgument, ToOption, desk_of, say, say_json
+from fresh_chair.core.errors import InputError
+
+people = typer.Typer(help="The people of a study, by their codes.", no_args_is_help=True)
+
+CodeArgument = Annotated[str, typer.Argument(metavar="CODE", help="The person's code.")]
+
+
+@people.command("list")
+def list_people(path: StudyArgument, json: JsonOption = False) -> None:
+    """List everybody, with what keeps them from sitting down."""
+    from fresh_chair.core.people import lacking_consents, screened
+    from fresh_chair.services.readiness import people_marks
+
+    with desk_of(path) as desk:
+        study = desk.study
+    marks = people_marks(study)
+    if json:
+        say_json(
+            [
+                {
+                    **asdict(person),
+                    "screened": screened(person, study.sheet.screener).result,
+                    "consents_lacking": list(lacking_consents(person, study.sheet.consents)),
+                }
+                for person in study.people
+            ]
+        )
+        return
+    for person in study.people:
+        say(f"{person.code:<18}{person.role:<13}{marks.get(person.code, ''):<14}{person.profile}")
+
+
+@people.command()
+def add(
+    path: StudyArgument,
+    code: CodeArgument,
+    role: Annotated[str, typer.Option("--role", help="participant, pilot or expert.")] = "participant",
+    replaces: Annotated[str, typer.Option("--replaces", metavar="CODE", help="Who left and is replaced.")] = "",
+    group: Annotated[str, typer.Option("--group", help="Where not everyone sits everywhere.")] = "",
+) -> None:
+    """Invite one more person."""
+    from typing import get_args
+
+    from fresh_chair.core.people import Role
+    from fresh_chair.services.people import add_person
+
+    known: tuple[Role, ...] = get_args(Role)
+    chosen = next((each for each in known if each == role), None)
+    if chosen is None:
+        raise InputError(f"{role!r} is none of {', '.join(known)}.", "Nobody was added.")
+    with desk_of(path, write=True) as desk:
+        add_person(desk, code, role=chosen, replaces=replaces, group=group)
+
+
+@people.command("import")
+def take(
+    path: StudyArgument,
+    file: Annotated[Path, typer.Argument(metavar="CSV", help="A table with a header row.", show_default=False)],
+    columns: Annotated[
+        list[str] | None, typer.Option("--map", metavar="COLUMN=FIELD", help="What a column is; = alone leaves it out.")
+    ] = None,
+    dry: Annotated[bool, typer.Option("--dry-run", help="Say what would be added, and add nobody.")] = False,
+    partly: Annotated[bool, typer.Option("--skip-bad-rows", help="Add the others where rows cannot be used.")] = False,
+    json: JsonOption = False,
+) -> None:
+    """Add people from a CSV file; columns are guessed from their names unless mapped."""
+    from fresh_chair.core.people_table import guessed, mapped
+    from fresh_chair.services.people_tables import look_through, open_table, take_people
+
+    table = open_table(file)
+    with desk_of(path, write=not dry) as desk:
+        mapping = mapped(guessed(table, desk.study.sheet), columns or (), table, desk.study.sheet)
+        found = look_through(desk, table, mapping)
+        bad = bool(found.problems) and not partly
+        added = 0 if dry or bad else take_people(desk, found)
+    if json:
+        meanings = {table.header[column]: target for column, target in mapping.items()}
+        codes = [person.code for person in found.people]
+        said = {"problems": list(found.problems), "remarks": list(found.remarks)}
+        say_json({"columns": meanings, "people": codes, "added": added, **said})
+    else:
+        for column, title in enumerate(table.header):
+            say(f"{title}: {mapping.get(column, 'left out')}")
+        for sentence in (*found.problems, *found.remarks):
+            say(sentence)
+        say(f"{added} added." if not dry else f"{len(found.people)} would be added.")
+    if bad:
+        raise typer.Exit(1)
+
+
+@people.command("export")
+def give(path: StudyArgument, to: ToOption) -> None:
+    """Write everybody into a CSV file that import reads back."""
+    from fresh_chair.services.people_tables import write_people
+
+    with desk_of(path) as desk:
+        written = write_people(desk, to)
+    say(f"{written.path}  {written.what}")
+
+
+@people.command()
+def agree(path: StudyArgument, code: CodeArgument) -> None:
+    """Put down that somebody agreed today to everything that is asked."""
+    from fresh_chair.services.people import agree as put_down
+
+    with desk_of(path, write=True) as desk:
+        put_down(desk, code)
+
+
+@people.command("let-go")
+def let_go(path: StudyArgument, code: CodeArgument, why: Annotated[str, typer.Argument(help="Why they left.")]) -> None:
+    """Somebody does not take part any more; what was run stays."""
+    from fresh_chair.services.people import let_go as put_down
+
+    with desk_of(path, write=True) as desk:
+        put_down(desk, code, why)
+
+
+@people.command()
+def erase(
+    path: StudyArgument,
+    code: CodeArgument,
+    figures: Annotated[str, typer.Option("--figures", help="keep or drop: as they chose.")],
+) -> None:
+    """Remove what identifies somebody and what they said; a dated trace stays. This cannot be taken back."""
+    from fresh_chair.services.people import erase_person
+
+    if figures not in ("keep", "drop"):
+        raise InputError("--figures is keep or drop.", "Nothing was erased.")
+    with desk_of(path, write=True) as desk:
+        erase_person(desk, code, keep_figures=figures == "keep")
+    say(f"{code} was erased; their figures were {'kept' if figures == 'keep' else 'dropped'}.")

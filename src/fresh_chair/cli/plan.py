@@ -1,0 +1,232 @@
+"""`fresh-chair plan`: the whole plan, field by field, its orders, numbers, minutes and changes."""
+
+from dataclasses import asdict
+from typing import Annotated, Any
+
+import typer
+
+from fresh_chair.cli.desks import JsonOption, StudyArgument, ToOption, desk_of, say, say_json
+from fresh_chair.core.errors import InputError
+
+plan = typer.Typer(help="What is decided before anyone sits down.", no_args_is_help=True)
+
+PlaceArgument = Annotated[str, typer.Argument(metavar="PLACE", help="Such as chair.B.kernel or sheet.paid_by.")]
+
+
+@plan.command()
+def show(path: StudyArgument, json: JsonOption = False) -> None:
+    """Say what of the plan is ready and what is not."""
+    from fresh_chair.services.readiness import readiness
+
+    with desk_of(path) as desk:
+        parts = readiness(desk).parts
+    if json:
+        say_json([asdict(part) for part in parts])
+        return
+    for part in parts:
+        say(f"{part.state:<7}{part.title:<14}{part.words}")
+
+
+@plan.command()
+def fields(
+    path: StudyArgument,
+    kind: Annotated[str, typer.Argument(help="study, chair, card or person.")],
+    name: Annotated[str, typer.Argument(help="Which one.")] = "",
+    json: JsonOption = False,
+) -> None:
+    """List every field of one thing of the plan, with its place."""
+    from fresh_chair.services.editing import field_lines, require_kind
+
+    with desk_of(path) as desk:
+        require_kind(desk.study, kind, name)
+        lines = field_lines(desk.study, kind, name)
+    if json:
+        say_json([{"place": line.place, "text": line.text, "lacking": line.lacking} for line in lines])
+        return
+    for line in lines:
+        say(f"{line.place:<40}{line.text}")
+
+
+@plan.command()
+def get(path: StudyArgument, place: PlaceArgument) -> None:
+    """Print one field."""
+    from fresh_chair.services.editing import get_field
+
+    with desk_of(path) as desk:
+        say(get_field(desk.study, place))
+
+
+@plan.command("set")
+def set_one(
+    path: StudyArgument,
+    place: PlaceArgument,
+    text: Annotated[str, typer.Argument(help="Its value, as it is typed on the sheet.")],
+) -> None:
+    """Change one field."""
+    from fresh_chair.services.editing import set_field
+
+    with desk_of(path, write=True) as desk:
+        set_field(desk, place, text)
+
+
+@plan.command()
+def order(
+    path: StudyArgument,
+    seed: Annotated[int | None, typer.Option("--seed", min=0, help="Draw what has not begun anew from this.")] = None,
+    json: JsonOption = False,
+) -> None:
+    """Print who does what in which order, and how balanced that is."""
+    from fresh_chair.core.balance import balance_of
+    from fresh_chair.services.planning import plan_again
+
+    with desk_of(path, write=seed is not None) as desk:
+        if seed is not None:
+            plan_again(desk, seed=seed)
+        study = desk.study
+    balance = balance_of(study, study.seats)
+    if json:
+        say_json(_orders(study, balance))
+        return
+    for seat in study.seats:
+        say(f"{seat.number:>4}  {seat.participant:<10}{seat.chair}  {seat.position}  {' '.join(seat.cards)}")
+    for sentence in balance.uneven:
+        say(f"not balanced: {sentence}")
+    for sentence in balance.sentences:
+        say(f"balanced: {sentence}")
+
+
+def _orders(study: Any, balance: Any) -> dict[str, Any]:
+    return {
+        "seed": study.seed,
+        "sittings": [asdict(seat) for seat in study.seats],
+        "chairs": [
+            {
+                "group": each.group,
+                "people": each.people,
+                "positions": {letter: list(row) for letter, row in each.positions.items()},
+                "neighbours": {f"{one}>{other}": count for (one, other), count in each.neighbours.items()},
+                "people_missing": each.missing,
+            }
+            for each in balance.chairs
+        ],
+        "cards": {
+            "positions": {name: list(row) for name, row in balance.cards.positions.items()},
+            "bound": list(balance.cards.bound),
+            "unevenness": balance.cards.unevenness,
+        },
+        "balanced": list(balance.sentences),
+        "not_balanced": list(balance.uneven),
+    }
+
+
+@plan.command("numbers")
+def how_many(
+    path: StudyArgument,
+    people: Annotated[int | None, typer.Option("--people", min=2, max=500, help="Instead of the planned.")] = None,
+    json: JsonOption = False,
+) -> None:
+    """Say what a number of people can and cannot show."""
+    from fresh_chair.services.numbers import numbers
+
+    with desk_of(path) as desk:
+        found = numbers(desk)
+    count = people or max(found.planned, 2)
+    if json:
+        needed = {aim.id: found.needed(aim) for aim in found.aims}
+        curves = {aim.id: found.points(aim, 60) for aim in found.aims}
+        basis = {"spread_of_log_ratio": found.spread, "pairs": found.pairs}
+        say_json({"people": count, "planned": found.planned, "needed": needed, "curves": curves, **basis})
+        return
+    for sentence in (f"{count} people at each chair.", *found.said(count), found.basis):
+        say(sentence)
+
+
+@plan.command("time")
+def how_long(path: StudyArgument, json: JsonOption = False) -> None:
+    """Say how long each sitting to come takes, and what does not fit."""
+    from fresh_chair.services.timing import timing
+
+    with desk_of(path) as desk:
+        found = timing(desk)
+    if json:
+        sittings = [
+            {
+                "sitting": seat.seat.number,
+                "participant": seat.seat.participant,
+                "chair": seat.seat.chair,
+                "low_minutes": round(seat.low, 2),
+                "likely_minutes": round(seat.likely, 2),
+                "high_minutes": round(seat.high, 2),
+                "over": seat.over(found.minutes),
+                "drop": list(seat.drop),
+            }
+            for seat in found.seats
+        ]
+        say_json({"planned_minutes": found.minutes, "sittings": sittings, "remarks": list(found.remarks)})
+        return
+    for seat in found.seats:
+        drop = f"  over; drop {' '.join(seat.drop)}" if seat.over(found.minutes) else ""
+        say(
+            f"{seat.seat.number:>4}  {seat.seat.participant:<10}{seat.seat.chair}  "
+            f"{seat.low:.0f} to {seat.high:.0f} min, likely {seat.likely:.0f} of {found.minutes}{drop}"
+        )
+    for sentence in found.remarks:
+        say(sentence)
+
+
+@plan.command()
+def calendar(path: StudyArgument, to: ToOption) -> None:
+    """Write the timetable of the sittings to come as iCalendar."""
+    from fresh_chair.services.timing import write_timetable
+
+    with desk_of(path) as desk:
+        written = write_timetable(desk, to)
+    say(f"{written.path}  {written.what}")
+
+
+@plan.command()
+def changes(
+    path: StudyArgument,
+    every: Annotated[bool, typer.Option("--all", help="Those before the first sitting too.")] = False,
+    json: JsonOption = False,
+) -> None:
+    """List what was changed when, after the first sitting."""
+    from datetime import UTC, datetime
+
+    with desk_of(path) as desk:
+        found = [change for change in desk.plans.changes() if every or change.sittings]
+    if json:
+        say_json([asdict(change) for change in found])
+        return
+    for change in found:
+        when = datetime.fromtimestamp(change.wall_ns / 1e9, UTC).strftime("%Y-%m-%d %H:%M")
+        if change.before or change.after:
+            what = f"{change.before or 'nothing'} became {change.after or 'nothing'}"
+        else:
+            what = "changed; what is said of people is not kept twice"
+        say(f"{when} UTC  {change.author}  {change.place}: {what}")
+    if not found:
+        say("Nothing was changed.")
+
+
+def print_command(
+    path: StudyArgument,
+    to: ToOption,
+    what: Annotated[
+        list[str] | None, typer.Option("--what", help="cards, cards-4, running, consent, fixtures; all but cards-4.")
+    ] = None,
+    paper: Annotated[str, typer.Option("--paper", help="a4 or letter.")] = "a4",
+    sitting: Annotated[list[int] | None, typer.Option("--sitting", help="Running sheets of these only.")] = None,
+) -> None:
+    """Write task cards, running sheets, consent form and fixture list as one PDF."""
+    from fresh_chair.services.printing import PAPERS, PARTS, print_plan
+
+    parts = [part for part in PARTS if part in (what or ("cards", "running", "consent", "fixtures"))]
+    strange = [part for part in what or () if part not in PARTS]
+    size = next((each for each in PAPERS if each == paper.lower()), None)
+    if strange or size is None:
+        wrong = strange[0] if strange else paper
+        raise InputError(f"{wrong!r} is none of {', '.join(PARTS)}, or {' and '.join(PAPERS)}.", "Nothing was written.")
+    with desk_of(path) as desk:
+        written = print_plan(desk, to, parts, paper=size, sittings=sitting or ())
+    say(f"{written.path}  {written.what}")

@@ -1,0 +1,180 @@
+"""`fresh-chair script` and `fresh-chair library`: task cards as open texts."""
+
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json, say_lines
+from fresh_chair.core.errors import FreshChairError, InputError
+
+script = typer.Typer(help="The task cards of a study, as a text of an open format.", no_args_is_help=True)
+library = typer.Typer(help="Task cards that are ready to take.", no_args_is_help=True)
+
+FileArgument = Annotated[Path, typer.Argument(metavar="FILE", help="A script (TOML).", show_default=False)]
+
+
+@script.command()
+def check(
+    path: FileArgument,
+    study: Annotated[
+        Path | None, typer.Option("--study", metavar="STUDY", help="Hold it against this study's chairs.")
+    ] = None,
+    json: JsonOption = False,
+) -> None:
+    """Check a script: exit code 0 where nothing stands against it, 1 where remarks do, 2 where it is no script."""
+    from fresh_chair.services.scripts import check_script, read_text
+
+    name = path.name
+    try:
+        if study is None:
+            report = check_script(read_text(path, kept=""), name=name)
+        else:
+            with desk_of(study) as desk:
+                report = check_script(read_text(path, kept=""), name=name, study=desk.study)
+    except InputError as problem:
+        if json:
+            lines = [line.strip() for line in problem.title.splitlines()]
+            say_json({"file": name, "cards": 0, "problems": lines[1:] or lines, "remarks": []})
+        else:
+            typer.echo(problem.title, err=True)
+        raise typer.Exit(2) from problem
+    standing = report.standing
+    if json:
+        remarks = [asdict(remark) for remark in report.remarks]
+        say_json({"file": name, "cards": len(report.cards), "problems": [], "remarks": remarks})
+    else:
+        for remark in report.remarks:
+            mark = "overruled" if remark.overruled else "grave" if remark.grave else "remark"
+            say(
+                f"{mark} {remark.rule}: {remark.why} {remark.overruled or remark.advice} @ {remark.card}.{remark.place}"
+            )
+        say(f"{len(report.cards)} cards, {len(standing)} remarks stand.")
+    if standing:
+        raise typer.Exit(1)
+
+
+@script.command()
+def show(path: StudyArgument) -> None:
+    """Print a study's script; comments that were written in it are there."""
+    from fresh_chair.services.scripts import script_text
+
+    with desk_of(path) as desk:
+        say_lines(script_text(desk).rstrip("\n"))
+
+
+@script.command()
+def put(path: StudyArgument, file: FileArgument) -> None:
+    """Make a file the study's script, in place of the present one."""
+    from fresh_chair.services.scripts import apply_script, read_text
+
+    with desk_of(path, write=True) as desk:
+        count = apply_script(desk, read_text(file), name=file.name)
+        say(f"The script has {count} cards.")
+
+
+@script.command()
+def take(
+    path: StudyArgument,
+    cards: Annotated[list[str], typer.Argument(metavar="CARD...", help="Ids of cards in the library.")],
+) -> None:
+    """Take cards from the library into a study's script."""
+    from fresh_chair.services.library import open_shelf
+    from fresh_chair.services.scripts import take_card
+
+    known = {card.id: card for card in open_shelf().cards}
+    for name in cards:
+        if name not in known:
+            raise InputError(f"The library has no card {name}.", "fresh-chair library list shows them.")
+    with desk_of(path, write=True) as desk:
+        for name in cards:
+            take_card(desk, known[name])
+            say(f"{name}: {known[name].title}")
+
+
+@script.command()
+def overrule(
+    path: StudyArgument,
+    card: Annotated[str, typer.Argument(help="The card's id.")],
+    rule: Annotated[str, typer.Argument(help="The remark's rule.")],
+    reason: Annotated[str, typer.Argument(help="Why it does not hold; empty: it holds.")],
+) -> None:
+    """Say why a remark does not hold."""
+    from fresh_chair.services.scripts import overrule as put_reason
+
+    with desk_of(path, write=True) as desk:
+        put_reason(desk, card, rule, reason)
+
+
+@script.command()
+def benchmarks(path: StudyArgument) -> None:
+    """Put the expert's own times on the cards."""
+    from fresh_chair.services.scripts import take_benchmarks
+
+    with desk_of(path, write=True) as desk:
+        say(f"{take_benchmarks(desk)} times changed.")
+
+
+@script.command()
+def edit(path: StudyArgument) -> None:
+    """Open a study's script in $EDITOR, then take what it left."""
+    import subprocess
+
+    from fresh_chair.services.editor import editor_command
+    from fresh_chair.services.scripts import Draft
+
+    with desk_of(path, write=True) as desk:
+        draft = Draft(desk)
+        file = draft.begin()
+        code = subprocess.run([*editor_command(), str(file)], check=False).returncode
+        kept = f"What it left is kept in {file}; the same command goes on with it."
+        if code:
+            raise InputError(f"The editor ended with error {code}; the script is as it was.", kept)
+        try:
+            say(f"The script has {draft.take()} cards.")
+        except FreshChairError as problem:
+            raise InputError(problem.title, kept) from problem
+
+
+@library.command("list")
+def list_cards(
+    words: Annotated[list[str] | None, typer.Argument(metavar="WORD...", help="Words that must stand in it.")] = None,
+    area: Annotated[str, typer.Option("--area", help="Only this area.")] = "",
+    bench: Annotated[
+        list[str] | None, typer.Option("--bench", metavar="FIXTURE", help="Only what needs nothing but these.")
+    ] = None,
+    json: JsonOption = False,
+) -> None:
+    """List the cards of the library."""
+    from fresh_chair.core.cards import AREAS
+    from fresh_chair.services.library import found_cards, open_shelf
+
+    if area and area not in AREAS:
+        raise InputError(f"There is no area {area!r}.", f"The areas are: {', '.join(AREAS)}.")
+    shelf = open_shelf()
+    found = found_cards(shelf.cards, " ".join(words or ()), area=area, bench=bench)
+    if json:
+        say_json([_plain(card) for card in found])
+    else:
+        for card in found:
+            say(f"{card.id:<28}{card.area:<27}{card.title}")
+        say(f"{len(found)} of {len(shelf.cards)} cards.")
+    for problem in shelf.problems:
+        typer.echo(problem, err=True)
+
+
+@library.command("show")
+def show_card(name: Annotated[str, typer.Argument(metavar="CARD", help="The card's id.")]) -> None:
+    """Print one card as it stands in a script."""
+    from fresh_chair.core.script_text import new_text
+    from fresh_chair.services.library import open_shelf
+
+    card = next((card for card in open_shelf().cards if card.id == name), None)
+    if card is None:
+        raise InputError(f"The library has no card {name}.", "fresh-chair library list shows them.")
+    say_lines(new_text([card]).rstrip("\n"))
+
+
+def _plain(card: Any) -> dict[str, Any]:
+    return asdict(card)
