@@ -45,7 +45,7 @@ def test_a_study_is_made_from_an_outline(tmp_path: Path) -> None:
     outline.write_text(scenario(), encoding="utf-8")
     made = fresh_chair("new", tmp_path / "s.fresh", "--outline", outline)
     assert made.returncode == 0
-    assert "18 sittings planned" in made.stdout
+    assert "24 sittings planned" in made.stdout
     assert fresh_chair("new", tmp_path / "s.fresh").returncode == 1
 
 

@@ -77,7 +77,7 @@ def test_legible_text_is_one_line_that_cannot_act(text: str) -> None:
 
 def test_an_outline_becomes_a_study() -> None:
     study = study_from_outline(scenario(), name="scenario.toml", study_id="x")
-    assert (len(study.people), len(study.chairs), len(study.cards), len(study.seats)) == (6, 3, 8, 18)
+    assert (len(study.people), len(study.chairs), len(study.cards), len(study.seats)) == (8, 3, 8, 24)
 
 
 def test_all_problems_of_an_outline_are_said_at_once_as_reason_at_place() -> None:
@@ -91,7 +91,7 @@ def test_all_problems_of_an_outline_are_said_at_once_as_reason_at_place() -> Non
         ("greater than or equal to 1", "@ cards[2].limit_seconds"),
         ("cannot be a participant's code", "@ people[3]"),
     ):
-        assert any(reason in line and line.endswith(place) for line in said.splitlines()), said
+        assert any(reason in line and place in line for line in said.splitlines()), said
 
 
 @pytest.mark.parametrize(

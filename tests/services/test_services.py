@@ -185,7 +185,7 @@ def test_a_severity_needs_its_scale_and_a_reason(desk: Desk, severity: int, reas
 
 def test_the_demo_is_a_study_in_progress(demo: Desk) -> None:
     phases = [demo.phase(seat.number) for seat in demo.study.seats]
-    assert (phases.count(Phase.ENDED), phases.count(Phase.BROKEN_OFF), phases.count(Phase.EMPTY)) == (14, 1, 3)
+    assert (phases.count(Phase.ENDED), phases.count(Phase.BROKEN_OFF), phases.count(Phase.EMPTY)) == (20, 1, 6)
     facts = demo.facts()
     outcomes = {fact.outcome for fact in facts}
     assert {Outcome.UNAIDED, Outcome.HELPED, Outcome.GAVE_UP, Outcome.BLOCKED, Outcome.VOID} <= outcomes
@@ -237,7 +237,7 @@ def test_a_sitting_looked_back_at_shows_every_line(demo: Desk) -> None:
     lines = look_back(demo, 1)
     assert lines[0].text == "sat down"
     assert lines[-1].text == "got up"
-    assert look_back(demo, 17) == []
+    assert look_back(demo, 23) == []
 
 
 def test_a_study_without_an_outline_is_empty_and_named_by_its_file(tmp_path: Path) -> None:

@@ -179,7 +179,7 @@ def test_a_study_on_a_read_only_disk_is_opened_for_reading(small_disk: Path, dem
     subprocess.run(["mount", "-o", "remount,ro", small_disk], check=True)
     desk = open_desk(path)
     assert not desk.writable
-    assert len(desk.entries) == 15
+    assert len(desk.entries) == 21
     with pytest.raises(Refused, match="reading only"):
         LiveSitting(desk, desk.to_run()[0])
     with pytest.raises(Refused, match="reading only"):

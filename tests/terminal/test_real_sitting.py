@@ -65,7 +65,7 @@ def test_a_sitting_survives_sigkill_and_the_export_has_exactly_its_marks(termina
     os.kill(terminal.program(), signal.SIGKILL)
     terminal.wait_for("ended with 137")
     terminal.run(*PROGRAM, "open", study)
-    terminal.wait_for("Sitting 16 was cut short", "was running")
+    terminal.wait_for("Sitting 22 was cut short", "was running")
     terminal.keys("c")
     terminal.wait_for("card 2 of 8", "wrong place", "snag (words to come)", "resumed; the time between counts")
     terminal.keys("d")
@@ -88,7 +88,7 @@ def test_a_sitting_survives_sigkill_and_the_export_has_exactly_its_marks(termina
     terminal.wait_for("ended with 0")
     subprocess.run([*PROGRAM, "export", study, "--to", tmp_path / "data"], check=True, capture_output=True)
     with (tmp_path / "data" / "marks.csv").open(encoding="utf-8") as file:
-        marks = [row for row in csv.DictReader(file) if row["sitting"] == "16"]
+        marks = [row for row in csv.DictReader(file) if row["sitting"] == "22"]
     assert [row["kind"] for row in marks] == [
         *("sitting_began", "attempt_started", "wait_began", "wait_ended", "snag", "worded", "helped"),
         *("attempt_stopped", "outcome_judged", "ease_rated"),
@@ -97,7 +97,7 @@ def test_a_sitting_survives_sigkill_and_the_export_has_exactly_its_marks(termina
     ]
     assert [row["words"] for row in marks if row["kind"] == "worded"] == ["wrong menu; 1 2 3", "smiles"]
     with (tmp_path / "data" / "attempts.csv").open(encoding="utf-8") as file:
-        attempts = [row for row in csv.DictReader(file) if row["sitting"] == "16"]
+        attempts = [row for row in csv.DictReader(file) if row["sitting"] == "22"]
     assert [(row["outcome"], row["ease"], row["helped"]) for row in attempts] == [
         ("helped", "5", "1"),
         ("unaided", "7", "0"),

@@ -127,11 +127,17 @@ def report(path: StudyArgument, to: FolderOption) -> None:
 
 
 @app.command()
-def export(path: StudyArgument, to: FolderOption) -> None:
+def export(
+    path: StudyArgument,
+    to: FolderOption,
+    with_people: Annotated[
+        bool, typer.Option("--with-people", help="Also what is known of people beside their codes.")
+    ] = False,
+) -> None:
     """Write the open data: attempts.csv, marks.csv, snags.csv, study.json."""
     from fresh_chair.cli.writing import write_export_command
 
-    write_export_command(path, to)
+    write_export_command(path, to, with_people=with_people)
 
 
 @app.command()

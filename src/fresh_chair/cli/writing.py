@@ -18,9 +18,9 @@ def write_report_command(path: Path, folder: Path) -> None:
     _write(path, lambda desk: write_report(desk, folder))
 
 
-def write_export_command(path: Path, folder: Path) -> None:
+def write_export_command(path: Path, folder: Path, *, with_people: bool) -> None:
     """`fresh-chair export`."""
-    _write(path, lambda desk: write_export(desk, folder))
+    _write(path, lambda desk: write_export(desk, folder, with_people=with_people))
 
 
 def figures_command(path: Path, *, as_json: bool) -> None:

@@ -79,6 +79,18 @@ class Participant:
         return self.role == "participant"
 
 
+def code_alone(person: Participant) -> Participant:
+    """Somebody as the world outside the study may know them: what they are there for, nothing of who they are."""
+    return Participant(
+        code=person.code,
+        role=person.role,
+        group=person.group,
+        left=person.left and "left",
+        replaces=person.replaces,
+        erased=person.erased,
+    )
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ScreenerQuestion:
     """One question asked before somebody is invited, with the rule for its answer.

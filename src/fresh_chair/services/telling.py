@@ -3,13 +3,14 @@
 import json
 import os
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
 from fresh_chair import __version__
 from fresh_chair.core.errors import OutsideError
 from fresh_chair.core.figures.weighing import Weighing
+from fresh_chair.core.people import code_alone
 from fresh_chair.core.piles import all_snags
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import legible
@@ -50,28 +51,41 @@ def write_report(desk: Desk, folder: Path, *, weighing: Weighing | None = None) 
         charts[name] = saved(chart, "svg")
         yield write_file(folder / f"{name}.svg", charts[name], f"{title}, SVG")
         yield write_file(folder / f"{name}.pdf", saved(chart, "pdf"), f"{title}, PDF")
+    phases = [desk.phase(seat.number) for seat in desk.study.seats if desk.study.counted(seat.participant)]
     facts = ReportFacts(
         figures,
         piles_of(desk),
-        run=sum(desk.phase(seat.number) is Phase.ENDED for seat in desk.study.seats),
-        broken_off=sum(desk.phase(seat.number) is Phase.BROKEN_OFF for seat in desk.study.seats),
-        to_run=len(desk.to_run()),
+        run=phases.count(Phase.ENDED),
+        broken_off=phases.count(Phase.BROKEN_OFF),
+        to_run=phases.count(Phase.EMPTY),
+        uncounted=sum(not desk.study.counted(s.participant) and s.number in desk.begun for s in desk.study.seats),
         version=__version__,
     )
     yield write_file(folder / "report.md", markdown_report(facts).encode(), "report, Markdown")
     yield write_file(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
 
 
-def write_export(desk: Desk, folder: Path) -> Iterator[Written]:
-    """Write the open data into a folder, one file after another. Raises as `write_report`."""
-    from fresh_chair.tell.open_data import study_json
+def write_export(desk: Desk, folder: Path, *, with_people: bool = False) -> Iterator[Written]:
+    """Write the open data into a folder, one file after another.
+
+    Args:
+        desk: The open study.
+        folder: As for `write_report`.
+        with_people: Also what is known of people beside their codes; only where somebody says so.
+
+    Raises:
+        OutsideError: As `write_report`.
+    """
+    from fresh_chair.tell.open_data import Preparation, study_json
     from fresh_chair.tell.tables import attempts_csv, marks_csv, snags_csv
 
     study, snags = desk.study, all_snags(desk.study, desk.sittings, desk.ledger)
     yield write_file(folder / "attempts.csv", attempts_csv(study, desk.facts()).encode(), "attempts")
     yield write_file(folder / "marks.csv", marks_csv(study, desk.entries).encode(), "marks")
     yield write_file(folder / "snags.csv", snags_csv(study, snags, piles_of(desk)).encode(), "snags")
-    whole = study_json(study, desk.entries, desk.ledgers.all())
+    told = study if with_people else replace(study, people=tuple(map(code_alone, study.people)))
+    preparation = Preparation(hunches=desk.hunches, fixture_checks=desk.fixture_checks, changes=desk.plans.changes())
+    whole = study_json(told, desk.entries, desk.ledgers.all(), preparation)
     yield write_file(folder / "study.json", whole.encode(), "the whole study")
 
 

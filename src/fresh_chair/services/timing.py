@@ -70,9 +70,14 @@ def timing(desk: Desk) -> Timing:
     )
     phases = {number: sitting.phase for number, sitting in desk.sittings.items()}
     slots = timetable(study, phases, now=datetime.fromtimestamp(desk.clock.now().wall_ns / SECOND))
+    counted = {
+        s.number: desk.sittings[s.number]
+        for s in study.seats
+        if s.number in desk.begun and people[s.participant].counts
+    }
     minutes = study.sheet.minutes_per_sitting
     return Timing(
-        minutes, seats, times, measured_minutes(desk.sittings), tuple(slots), tuple(_remarks(desk.study, seats, times))
+        minutes, seats, times, measured_minutes(counted), tuple(slots), tuple(_remarks(desk.study, seats, times))
     )
 
 

@@ -1,20 +1,23 @@
 """The whole study as JSON, in a documented form; and every cell's figures."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from fresh_chair.core.amending import Change
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import Estimate, Proportion
 from fresh_chair.core.figures.verdict import Comparison
 from fresh_chair.core.figures.weighing import Weighing
+from fresh_chair.core.fixtures import FixtureCheck
+from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import ENTRY_VERSION, Content, Entry
 from fresh_chair.core.sorting import LEDGER_VERSION, SortContent, SortEntry
 from fresh_chair.core.study import Study
 
-FORMAT_VERSION = 1
+FORMAT_VERSION = 2
 
 
 class _Part(BaseModel):
@@ -61,17 +64,34 @@ class StudyExport(_Part):
     """Everything a study file holds."""
 
     format: Literal["fresh-chair-study"]
-    format_version: Literal[1]
+    format_version: Literal[2]
     study: Study
     sittings: list[SittingData]
     sorting: list[SortEntryData]
+    hunches: list[Hunch]
+    fixture_checks: list[FixtureCheck]
+    changes: list[Change]
 
 
-def study_json(study: Study, journals: Mapping[int, Sequence[Entry]], ledger: Sequence[SortEntry]) -> str:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Preparation:
+    """What was prepared beside the plan, and how the plan changed."""
+
+    hunches: Sequence[Hunch] = ()
+    fixture_checks: Sequence[FixtureCheck] = ()
+    changes: Sequence[Change] = ()
+
+
+def study_json(
+    study: Study,
+    journals: Mapping[int, Sequence[Entry]],
+    ledger: Sequence[SortEntry],
+    preparation: Preparation,
+) -> str:
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=1,
+        format_version=2,
         study=study,
         sittings=[
             SittingData(
@@ -100,6 +120,9 @@ def study_json(study: Study, journals: Mapping[int, Sequence[Entry]], ledger: Se
             )
             for entry in ledger
         ],
+        hunches=list(preparation.hunches),
+        fixture_checks=list(preparation.fixture_checks),
+        changes=list(preparation.changes),
     )
     return export.model_dump_json(indent=1)
 

@@ -19,13 +19,19 @@ _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|
 
 @dataclass(frozen=True, slots=True)
 class ReportFacts:
-    """What a report is made from."""
+    """What a report is made from.
+
+    Attributes:
+        run: Participants' sittings that were run; `broken_off` and `to_run` likewise.
+        uncounted: Sittings of pilots and the expert that have begun.
+    """
 
     weighing: Weighing
     piles: Piles
     run: int
     broken_off: int
     to_run: int
+    uncounted: int
     version: str
 
 

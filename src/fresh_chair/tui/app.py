@@ -105,7 +105,9 @@ class FreshChair(App[None]):
     @on(Go)
     def _go(self, message: Go) -> None:
         screen = self.screen
-        if not isinstance(screen, Place) or screen.asking or type(screen) is place_class(message.place):
+        if not isinstance(screen, Place) or screen.asking:
+            return
+        if type(screen) is place_class(message.place) and not message.anew:
             return
         self._follow_the_writer()
         self.switch_screen(place_class(message.place)(self.session))

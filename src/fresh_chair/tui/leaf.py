@@ -148,7 +148,8 @@ class FieldSheet(Leaf):
     @on(OptionList.OptionHighlighted)
     def _note(self) -> None:
         line = self.query_one(FieldList).line
-        self.query_one("#note", Static).update(Content.styled(legible(line.note) if line else "", "$thread"))
+        words = "" if line is None else line.note or line.words
+        self.query_one("#note", Static).update(Content.styled(legible(words), "$thread"))
 
     @on(OptionList.OptionSelected)
     def action_edit(self) -> None:

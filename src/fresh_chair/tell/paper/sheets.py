@@ -72,11 +72,11 @@ def _card_block(card: TaskCard, letter: str, place: int, number: int) -> list[Fl
     notes = [
         ("start:", card.start),
         ("done means:", card.success),
-        ("partly:", "; ".join(card.partly)),
+        ("partly:", "; ".join(grade.rstrip(".") for grade in card.partly)),
         ("ask:", card.question),
         ("route here:", " > ".join(card.routes.get(letter, ()))),
         ("note:", card.notes.get(letter, "")),
-        ("put back:", "; ".join(card.put_back)),
+        ("put back:", "; ".join(step.rstrip(".") for step in card.put_back)),
     ]
     rows += [labelled(label, text, 8.5) for label, text in notes if text]
     outcomes = _GAP.join(f"{outcome.sign} {outcome.words.removeprefix('completed ')}" for outcome in Outcome)

@@ -22,6 +22,7 @@ from fresh_chair.tui.adding import ask_what_to_add
 from fresh_chair.tui.leaf import OpenLeaf
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.signs import OUTCOME_COLOUR, STATE_COLOUR, chair_colour
+from fresh_chair.tui.widgets.frame import Go
 from fresh_chair.tui.widgets.seating_board import SeatingBoard, ordinal
 
 _EMPTY = """Nobody sits here yet: a board has people down and chairs across.
@@ -118,7 +119,7 @@ class Plan(Place):
             sign = signs.states[part.state]
             key = _PART_KEYS[part.id]
             # The words hang under themselves, after key, sign and title.
-            rows = wrap(f"{part.title} {legible(part.words)}", 38)
+            rows = wrap(f"{part.title} {legible(part.words)}", 35)
             words = "\n       ".join(rows).removeprefix(part.title)
             parts.append(
                 Content.assemble(
@@ -223,7 +224,7 @@ class Plan(Place):
         study = self.session.desk.study
         if self._board is None:
             if study.chairs and study.people:
-                self.call_after_refresh(self.app.switch_screen, Plan(self.session))
+                self.call_after_refresh(self.post_message, Go("plan", anew=True))
             self._draw_ready(self._ready())
             return
         ready = self._ready()

@@ -1,5 +1,6 @@
 """The study sheet: what is asked, for whom, who pays, what would be good enough, and when."""
 
+from itertools import groupby
 from typing import ClassVar
 
 from textual.binding import Binding, BindingType
@@ -15,6 +16,10 @@ from fresh_chair.tui.leaf import FieldSheet
 from fresh_chair.tui.wall import day_and_time
 
 _MOST_CHANGES = 30
+
+
+def _owner_and_minute(change: Change) -> tuple[list[str], int]:
+    return change.place.split(".")[:2], change.wall_ns // (60 * SECOND)
 
 
 class StudySheet(FieldSheet):
@@ -46,18 +51,21 @@ class StudySheet(FieldSheet):
         ] or [Content.styled("Nothing was decided yet; afterwards is too late.", "$lamp")]
         parts += [Content(""), Content.styled("changed since the first sitting", "$thread")]
         late = [change for change in desk.plans.changes() if change.sittings]
-        parts += [self._change(change) for change in reversed(late[-_MOST_CHANGES:])]
+        together = [list(group) for _, group in groupby(late, key=_owner_and_minute)]
+        parts += [self._change(group) for group in reversed(together[-_MOST_CHANGES:])]
         if not late:
             parts.append(Content("Nothing." if desk.begun else "Nobody has sat yet; changes are free."))
         return Content("\n").join(parts)
 
-    def _change(self, change: Change) -> Content:
-        when = day_and_time(change.wall_ns / SECOND)
-        after = clipped(legible(change.after), 60)
+    def _change(self, group: list[Change]) -> Content:
+        """What was changed of one thing at one time."""
+        when = day_and_time(group[0].wall_ns / SECOND)
+        if len(group) == 1:
+            place, after = group[0].place, clipped(legible(group[0].after), 60)
+        else:
+            place, after = ".".join(group[0].place.split(".")[:2]), f"{len(group)} fields"
         return Content.assemble(
-            (f"{when}  ", "$thread"),
-            (legible(change.place), "$chalk"),
-            (f"\n  now: {after}" if after else "", "$thread"),
+            (f"{when}  ", "$thread"), (legible(place), "$chalk"), (f"\n  now: {after}" if after else "", "$thread")
         )
 
     def action_audience(self) -> None:

@@ -152,7 +152,7 @@ class Sort(Place):
             severity = ("?", "$thread")
         else:
             severity = (self.signs.severities[finding.severity], SEVERITY_COLOUR[finding.severity])
-        people = sorted({snag.participant for snag in finding.snags})
+        people = {code for spread in finding.spread for code in spread.people}
         return Content.assemble(
             severity,
             (f" {len(people):>2} ", "$thread"),

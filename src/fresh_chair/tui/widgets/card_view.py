@@ -22,7 +22,7 @@ def as_read(card: TaskCard, signs: Signs, width: int, *, airy: bool) -> Content:
         width: Cells to set it in.
         airy: Whether there is room for air between the lines.
     """
-    lines = wrap(legible(card.goal), min(max(width - 4, 20), 64))
+    lines = wrap(legible(card.goal), min(max(width - 4, 20), 64), break_on_hyphens=False)
     goal = ("\n\n" if airy else "\n").join(lines)
     told = f"{aloud_seconds(card.goal):.0f} s aloud {signs.dot} reading grade {max(reading_grade(card.goal), 0):.0f}"
     told += f" {signs.dot} limit {clock_text(card.limit_seconds * SECOND)} {signs.dot} priority {card.priority}"
@@ -38,11 +38,11 @@ def as_read(card: TaskCard, signs: Signs, width: int, *, airy: bool) -> Content:
         ("ask", card.question),
         ("before", card.start),
         ("done means", card.success),
-        ("partly", "; ".join(card.partly)),
-        ("bench", "; ".join(card.fixtures)),
+        ("partly", _listed(card.partly)),
+        ("bench", _listed(card.fixtures)),
         ("needs", ", ".join(card.needs)),
         ("uses up", ", ".join(card.uses_up)),
-        ("put back", "; ".join(card.put_back)),
+        ("put back", _listed(card.put_back)),
     )
     for label, text in rows:
         if text:
@@ -51,6 +51,10 @@ def as_read(card: TaskCard, signs: Signs, width: int, *, airy: bool) -> Content:
     if card.once:
         parts.append(Content.styled("Can be seen once per installation.", "$lamp"))
     return Content("\n").join(parts)
+
+
+def _listed(things: Sequence[str]) -> str:
+    return "; ".join(thing.rstrip(".") for thing in things)
 
 
 def remark_lines(remarks: Sequence[Remark], signs: Signs) -> list[Content]:

@@ -64,9 +64,9 @@ def curve(
     axis = [" "] * (len(shown) * step)
     for column, (count, _) in enumerate(shown):
         if count % 10 == 0 or count == shown[0][0]:
-            for at, digit in enumerate(str(count)):
-                if column * step + at < len(axis):
-                    axis[column * step + at] = digit
+            label = str(count)
+            if column * step + len(label) <= len(axis):
+                axis[column * step : column * step + len(label)] = label
     lines.append(Content.styled(" " * _LEFT + "".join(axis), "$thread"))
     lines.append(Content.styled(" " * _LEFT + "people at each chair", "$thread"))
     return Content("\n").join(lines)

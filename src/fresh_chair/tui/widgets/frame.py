@@ -69,11 +69,12 @@ class TopLine(Widget):
 
 
 class Go(Message):
-    """Somebody wants to be in another place."""
+    """Somebody wants to be in another place, or, with `anew`, in the same one built up again."""
 
-    def __init__(self, place: str) -> None:
+    def __init__(self, place: str, *, anew: bool = False) -> None:
         super().__init__()
         self.place = place
+        self.anew = anew
 
 
 class Spine(Widget):

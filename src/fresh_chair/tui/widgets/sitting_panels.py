@@ -42,7 +42,7 @@ def card_panel(view: SittingView, signs: Signs, *, width: int = 0) -> Content:
     )
     goal = legible(card.goal)
     if width:
-        goal = "\n\n".join(wrap(goal, min(width, 76)))
+        goal = "\n\n".join(wrap(goal, min(width, 76), break_on_hyphens=False))
     parts = [head, Content(""), *([Content("")] if width else []), Content.styled(goal, "bold $chalk")]
     parts += [Content("")] if width else []
     if view.phase is Phase.READING:
