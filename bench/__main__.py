@@ -7,11 +7,13 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from statistics import median
 
 from bench.pty_program import PtyProgram
-from bench.studies import large_facts, large_study, long_journal, study_with_journal
+from bench.studies import large_facts, large_study, long_journal, random_orders, study_to_plan, study_with_journal
+from fresh_chair.core.orders import planned_seats, unevenness
 from fresh_chair.core.replay import replay
 from fresh_chair.services.studies import new_demo
 
@@ -26,6 +28,8 @@ def main() -> None:
         _start(folder)
         _presses(folder)
         _replay()
+        _large_plan(folder)
+    _orders()
     _figures()
 
 
@@ -91,6 +95,38 @@ def _replay() -> None:
     taken = [_timed(lambda: replay(1, ("card-1",), entries)) for _ in range(9)]
     print("replay")
     print(f"  10,000 entries             {1000 * median(taken):7.1f} ms   aim well under 100 ms")
+
+
+def _orders() -> None:
+    study = study_to_plan()
+    taken = [_timed(lambda: planned_seats(study)) for _ in range(5)]
+    ids = [card.id for card in study.cards]
+    planned = unevenness([seat.cards for seat in planned_seats(study)], ids)
+    by_chance = unevenness(random_orders(study), ids)
+    print("orders of 60 people x 8 chairs x 40 cards, a third of them with prerequisites")
+    print(f"  planned                    {median(taken):7.2f} s    aim under 2 s")
+    print(f"  unevenness of positions    {planned:7.2f}      of orders drawn by chance {by_chance:.2f}")
+
+
+def _large_plan(folder: Path) -> None:
+    from fresh_chair.services.desk import create_study, open_desk
+    from fresh_chair.services.editing import set_field
+    from fresh_chair.services.planning import plan_again
+    from fresh_chair.services.readiness import readiness
+
+    study = study_to_plan()
+    create_study(folder / "plan.fresh", replace(study, seats=planned_seats(study)))
+    desk = open_desk(folder / "plan.fresh")
+    desk.warm_up()
+    set_field(desk, "chair.A.kernel", "0")
+    glance = [_timed(lambda: readiness(desk)) for _ in range(5)]
+    field = [_timed(lambda n=n: set_field(desk, "chair.A.kernel", str(n))) for n in range(1, 20)]  # type: ignore[misc]
+    again = [_timed(lambda n=n: plan_again(desk, seed=n)) for n in range(100, 105)]  # type: ignore[misc]
+    desk.close()
+    print("the same study, 480 sittings")
+    print(f"  what is ready, at a glance {1000 * median(glance):7.0f} ms")
+    print(f"  a field changed, durable   {_spread(field)}")
+    print(f"  all orders drawn anew      {1000 * median(again):7.0f} ms, written and durable")
 
 
 def _figures() -> None:

@@ -5,7 +5,7 @@ from pathlib import Path
 from random import Random
 
 from fresh_chair.core import journal as j
-from fresh_chair.core.cards import TaskCard
+from fresh_chair.core.cards import TaskCard, must_follow
 from fresh_chair.core.chairs import Chair, Machine
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.figures.facts import AttemptFact
@@ -41,6 +41,30 @@ def large_study(*, cards: int = 40, chairs: int = 6, people: int = 40) -> Study:
     laptop = Machine(id="laptop", name="laptop")
     study = Study(id="large", title="A large study", machines=(laptop,), chairs=standing, cards=tasks, people=seated)
     return replace(study, seats=planned_seats(study))
+
+
+def study_to_plan() -> Study:
+    """60 people, 8 chairs, 40 cards of which a third need an earlier one; nobody is seated yet."""
+    dice = Random(3)
+    study = large_study(cards=40, chairs=8, people=60)
+    cards = tuple(
+        replace(card, needs=(study.cards[dice.randrange(place)].id,) if place and dice.random() < 0.35 else ())
+        for place, card in enumerate(study.cards)
+    )
+    return replace(study, cards=cards, seats=())
+
+
+def random_orders(study: Study) -> list[list[str]]:
+    """As many orders as the study has sittings, each drawn by chance among what the prerequisites allow."""
+    dice, before = Random(11), must_follow(study.cards)
+    orders = []
+    for _ in range(len(study.people) * len(study.chairs)):
+        left, order = [card.id for card in study.cards], list[str]()
+        while left:
+            order.append(dice.choice([name for name in left if before[name] <= set(order)]))
+            left.remove(order[-1])
+        orders.append(order)
+    return orders
 
 
 def large_facts(study: Study) -> list[AttemptFact]:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.cards import TaskCard
@@ -127,3 +128,17 @@ def fact(
 def contents(entries: Sequence[Entry]) -> list[Content]:
     """What the entries say."""
     return [entry.content for entry in entries]
+
+
+def card(name: str, **parts: Any) -> TaskCard:
+    """A card with what it must have, and these parts."""
+    values: dict[str, Any] = {
+        "title": name or "x",
+        "area": "looks",
+        "goal": "Please do something.",
+        "start": "Nothing is done.",
+        "success": "It is done.",
+        "limit_seconds": 60,
+        **parts,
+    }
+    return TaskCard(id=name, **values)

@@ -99,22 +99,28 @@ def require_allowed(old: Study, new: Study, begun: Collection[int]) -> None:
     for seat in old.seats:
         if seat.number in begun and planned.get(seat.number) != seat:
             raise Refused(f"Sitting {seat.number} has begun; its plan cannot change.", "Nothing was changed.")
-    ran = [seat for seat in old.seats if seat.number in begun]
-    held = (
-        ("chair", {seat.chair for seat in ran}, new.chair_by_letter, "It stays on record."),
-        (
-            "card",
-            {card for seat in ran for card in seat.cards},
-            new.card_by_id,
-            "Drop it from sittings to come instead.",
-        ),
-        ("person", {seat.participant for seat in ran}, new.person_by_code, "Say that they left, or erase them."),
-    )
-    for what, names, there, hint in held:
-        gone = sorted(names - there.keys())
-        if gone:
-            raise Refused(f"The {what} {gone[0]} is part of sittings that have begun.", hint)
-    for code in held[2][1]:
+    require_kept(old, begun, letters=new.chair_by_letter, cards=new.card_by_id, codes=new.person_by_code)
+    for code in {seat.participant for seat in old.seats if seat.number in begun}:
         before, after = old.person_by_code[code], new.person_by_code[code]
         if before.role != after.role:
             raise Refused(f"{code} has sat as {before.role}; that cannot change any more.", "Nothing was changed.")
+
+
+def require_kept(
+    old: Study, begun: Collection[int], *, letters: Collection[str], cards: Collection[str], codes: Collection[str]
+) -> None:
+    """Do nothing where all that sittings which have begun are made of is still there.
+
+    Raises:
+        Refused: Names the first chair, card or person that is not.
+    """
+    ran = [seat for seat in old.seats if seat.number in begun]
+    held = (
+        ("chair", {seat.chair for seat in ran}, letters, "It stays on record."),
+        ("card", {card for seat in ran for card in seat.cards}, cards, "Drop it from sittings to come instead."),
+        ("person", {seat.participant for seat in ran}, codes, "Say that they left, or erase them."),
+    )
+    for what, names, there, hint in held:
+        gone = sorted(name for name in names if name not in there)
+        if gone:
+            raise Refused(f"The {what} {gone[0]} is part of sittings that have begun.", hint)

@@ -138,6 +138,8 @@ def _fit(value: Any, hint: Any, place: str) -> Any:
 
 
 def _fit_one_of(value: Any, hints: tuple[Any, ...], place: str) -> Any:
+    if value is not None and len(some := [hint for hint in hints if hint is not NoneType]) == 1:
+        return _fit(value, some[0], place)
     for hint in hints:
         try:
             return _fit(value, hint, place)

@@ -8,11 +8,11 @@ from dataclasses import MISSING, fields
 from typing import Any
 
 import tomlkit
-from tomlkit.items import AoT, Table
+from tomlkit.items import AoT, InlineTable, Table
 
 from fresh_chair.core.cards import TaskCard
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.script import SCRIPT_VERSION
+from fresh_chair.core.script import SCRIPT_VERSION, cards_of
 
 _HEAD = f"script = {SCRIPT_VERSION}\n"
 
@@ -28,11 +28,25 @@ def new_text(cards: Sequence[TaskCard] = (), *, comment: str = "") -> str:
 
 def with_card(text: str, card: TaskCard) -> str:
     """The text with one more card at its end."""
+    text = in_blocks(text)
     document = tomlkit.document()
     table = tomlkit.aot()
     table.append(_table(card))
     document.append("cards", table)
     return f"{text.rstrip()}\n\n{tomlkit.dumps(document).strip()}\n"
+
+
+def in_blocks(text: str) -> str:
+    """The text with its cards as blocks, where they were written as one list in brackets; else as it is."""
+    document = tomlkit.parse(text)
+    if "cards" not in document or isinstance(document["cards"], AoT):
+        return text
+    cards = cards_of(text, name="the script")
+    document.remove("cards")
+    text = tomlkit.dumps(document)
+    for card in cards:
+        text = with_card(text, card)
+    return text
 
 
 def with_field(text: str, card_id: str, field: str, value: object) -> str:
@@ -41,11 +55,11 @@ def with_field(text: str, card_id: str, field: str, value: object) -> str:
     Raises:
         InputError: Where no such card stands in the text.
     """
-    document = tomlkit.parse(text)
+    document = tomlkit.parse(in_blocks(text))
     table = _card(document, card_id)
     if value == _default(field):
         table.pop(field, None)
-    elif isinstance(value, Mapping) and isinstance(table.get(field), Table):
+    elif isinstance(value, Mapping) and isinstance(table.get(field), (Table, InlineTable)):
         _change_table(table[field], value)
     else:
         table[field] = _item(value)
@@ -80,10 +94,12 @@ def without_card(text: str, card_id: str) -> str:
     Raises:
         InputError: Where no such card stands in the text.
     """
-    document = tomlkit.parse(text)
+    document = tomlkit.parse(in_blocks(text))
     _card(document, card_id)
     cards = document["cards"]
     cards.pop(next(at for at, table in enumerate(cards) if table.get("id") == card_id))
+    if not cards:
+        document.remove("cards")
     return tomlkit.dumps(document)
 
 
@@ -104,7 +120,7 @@ def _default(field: str) -> object:
     raise InputError(f"A card has no field {field}.")
 
 
-def _change_table(table: Table, value: Mapping[str, object]) -> None:
+def _change_table(table: Table | InlineTable, value: Mapping[str, object]) -> None:
     for key in [key for key in table if key not in value]:
         del table[key]
     for key, item in value.items():

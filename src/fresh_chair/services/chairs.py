@@ -41,7 +41,7 @@ def add_chair(desk: Desk, name: str, release: str, desktop: str, *, machine: str
         machines = (*machines, Machine(id=machine, name=f"machine {machine.removeprefix('machine-')}"))
     values = {"letter": free_letter(study), "name": name, "release": release, "desktop": desktop, "machine": machine}
     chair: Chair = made(Chair, values, "The chair")
-    change_plan(desk, replaced(study, chairs=(*study.chairs, chair), machines=machines))
+    change_plan(desk, replaced(desk, chairs=(*study.chairs, chair), machines=machines))
     return chair
 
 
@@ -49,7 +49,7 @@ def copy_chair(desk: Desk, letter: str) -> Chair:
     """A chair like another one, under a letter of its own; what is particular to it is changed afterwards."""
     study = desk.study
     copy = replace(_chair(study, letter), letter=free_letter(study), hue=0)
-    change_plan(desk, replaced(study, chairs=(*study.chairs, copy)))
+    change_plan(desk, replaced(desk, chairs=(*study.chairs, copy)))
     return copy
 
 
@@ -63,13 +63,12 @@ def remove_chair(desk: Desk, letter: str) -> None:
     change_plan(
         desk,
         replaced(
-            study,
+            desk,
             chairs=tuple(chair for chair in study.chairs if chair.letter != letter),
             machines=tuple(m for m in study.machines if m.id in used or m.id != study.chair_by_letter[letter].machine),
             cards=cards,
             sheet=replace(study.sheet, groups=tuple(group for group in groups if group.chairs)),
             carried=tuple(finding for finding in study.carried if finding.chair != letter),
-            seats=tuple(s for s in study.seats if s.chair != letter or s.number in desk.begun),
         ),
     )
 
@@ -154,5 +153,5 @@ def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, int]:
         )
     machines = study.machines if machine.id in taken else (*study.machines, machine)
     carried = (*study.carried, *findings)
-    change_plan(desk, replaced(study, chairs=(*study.chairs, chair), machines=machines, carried=carried))
+    change_plan(desk, replaced(desk, chairs=(*study.chairs, chair), machines=machines, carried=carried))
     return chair, len(findings)

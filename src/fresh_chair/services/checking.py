@@ -13,6 +13,7 @@ from fresh_chair.core.sorting import replay_ledger
 from fresh_chair.core.study import Study
 from fresh_chair.store.journals import Journals, Ledgers
 from fresh_chair.store.plans import Plans
+from fresh_chair.store.preparations import Preparations
 from fresh_chair.store.schema import HEAD
 from fresh_chair.store.study_file import StudyFile, integrity, open_file
 
@@ -75,8 +76,12 @@ def _journals(file: StudyFile, study: Study) -> list[Check]:
         ledger = replay_ledger(Ledgers(file).all())
     except FreshChairError as problem:
         return [*checks, Check("findings", "cannot be read", (str(problem),))]
-    strays = tuple(f"a finding holds a snag that no journal has: {snag}" for snag in set(ledger.finding_of) - snags)
+    missing = set(ledger.finding_of) - snags
     found = f"{len(ledger.findings)} findings from {ledger.entries} entries"
+    # Whose figures were dropped, their snags went with them; which they were, nothing may tell any more.
+    if missing and not all(erasure.figures_kept for erasure in Preparations(file).erasures()):
+        return [*checks, Check("findings", f"{found}; {len(missing)} snags were of people who were erased")]
+    strays = tuple(f"a finding holds a snag that no journal has: {snag}" for snag in missing)
     return [*checks, Check("findings", found, strays)]
 
 

@@ -165,7 +165,7 @@ def set_field(desk: Desk, place: str, text: str) -> None:
     except ValueError as problem:
         reason = str(problem).removesuffix(f" @ {field}")
         raise InputError(f"{place} cannot be so: {reason}.", _KEPT) from problem
-    change_plan(desk, _with(study, kind, name, changed))
+    change_plan(desk, _with(desk, kind, name, changed))
 
 
 def _found(study: Study, place: str) -> tuple[Any, str, str, str]:
@@ -193,27 +193,28 @@ def _found(study: Study, place: str) -> tuple[Any, str, str, str]:
     return owner, name, field, key
 
 
-def _with(study: Study, kind: str, name: str, changed: Any) -> Study:
+def _with(desk: Desk, kind: str, name: str, changed: Any) -> Study:
     """The study with one thing of it changed."""
+    study = desk.study
     if kind == "study":
         return replace(study, **{field: getattr(changed, field) for field in ("title", "question", "seed")})
     if kind == "sheet":
-        return replaced(study, sheet=changed)
+        return replaced(desk, sheet=changed)
     if kind == "timetable":
-        return replaced(study, sheet=replace(study.sheet, timetable=changed))
+        return replaced(desk, sheet=replace(study.sheet, timetable=changed))
     if kind == "card":
-        return replaced(study, cards=tuple(changed if card.id == name else card for card in study.cards))
+        return replaced(desk, cards=tuple(changed if card.id == name else card for card in study.cards))
     if kind == "person":
-        return replaced(study, people=tuple(changed if p.code == name else p for p in study.people))
+        return replaced(desk, people=tuple(changed if p.code == name else p for p in study.people))
     if kind == "machine":
-        return replaced(study, machines=tuple(changed if m.id == name else m for m in study.machines))
+        return replaced(desk, machines=tuple(changed if m.id == name else m for m in study.machines))
     machines = study.machines
     if changed.machine not in {machine.id for machine in machines}:
         new: Machine = made(Machine, {"id": changed.machine, "name": changed.machine}, "The machine")
         machines = (*machines, new)
     chairs = tuple(changed if chair.letter == name else chair for chair in study.chairs)
     used = {chair.machine for chair in chairs}
-    return replaced(study, chairs=chairs, machines=tuple(machine for machine in machines if machine.id in used))
+    return replaced(desk, chairs=chairs, machines=tuple(machine for machine in machines if machine.id in used))
 
 
 def _shown(value: object) -> str:

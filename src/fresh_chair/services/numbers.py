@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from fresh_chair.core.figures.sample_size import AIMS, Aim, chance_to_see, half_width, people_for, reached
+from fresh_chair.core.aims import AIMS, Aim
 from fresh_chair.core.orders import chairs_for
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.timing import ratio_spread_of
@@ -25,14 +25,20 @@ class Numbers:
 
     def needed(self, aim: Aim) -> int:
         """The fewest people at each chair that reach an aim."""
+        from fresh_chair.core.figures.sample_size import people_for
+
         return people_for(aim, self.spread)
 
     def points(self, aim: Aim, most: int) -> list[tuple[int, float]]:
         """What each number from 2 on reaches."""
+        from fresh_chair.core.figures.sample_size import reached
+
         return [(people, reached(aim, people, self.spread)) for people in range(2, most + 1)]
 
     def said(self, people: int) -> tuple[str, ...]:
         """What this many people can show and what they cannot, in sentences."""
+        from fresh_chair.core.figures.sample_size import chance_to_see, half_width, reached
+
         see, ratio, _ = self.aims
         third = chance_to_see(see.target, people)
         rare = chance_to_see(0.1, people)

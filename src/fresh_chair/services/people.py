@@ -42,7 +42,7 @@ def add_person(
     elif not group and study.sheet.groups:
         group = _emptiest(study)
     person = Participant(code=code, role=role, replaces=replaces, group=group)
-    change_plan(desk, replaced(study, people=(*study.people, person)))
+    change_plan(desk, replaced(desk, people=(*study.people, person)))
     return person
 
 
@@ -57,7 +57,7 @@ def add_several(desk: Desk, count: int) -> None:
     study = desk.study
     for _ in range(count):
         group = _emptiest(study) if study.sheet.groups else ""
-        study = replaced(study, people=(*study.people, Participant(code=next_code(study), group=group)))
+        study = replace(study, people=(*study.people, Participant(code=next_code(study), group=group)))
     change_plan(desk, study)
 
 
@@ -116,7 +116,7 @@ def agree(desk: Desk, code: str) -> None:
 def change_person(desk: Desk, person: Participant) -> None:
     """Put a changed person in the place of the one of the same code. Raises as `change_plan`."""
     people = tuple(person if each.code == person.code else each for each in desk.study.people)
-    change_plan(desk, replaced(desk.study, people=people))
+    change_plan(desk, replaced(desk, people=people))
 
 
 def erase_person(desk: Desk, code: str, *, keep_figures: bool) -> None:

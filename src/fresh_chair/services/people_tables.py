@@ -44,7 +44,7 @@ def take_people(desk: Desk, found: PeopleFound) -> int:
         raise InputError("Nobody in this table can be added.", "See the reasons beside it.")
     if len(desk.study.people) + len(found.people) > MOST_PEOPLE:
         raise InputError(f"A study holds at most {MOST_PEOPLE} people.", "Nobody was added.")
-    change_plan(desk, replaced(desk.study, people=(*desk.study.people, *found.people)))
+    change_plan(desk, replaced(desk, people=(*desk.study.people, *found.people)))
     return len(found.people)
 
 

@@ -4,6 +4,7 @@ from collections.abc import Collection
 from dataclasses import replace
 from typing import Any
 
+from fresh_chair.core.amending import require_kept
 from fresh_chair.core.cards import must_follow
 from fresh_chair.core.codec import Unfit, built
 from fresh_chair.core.errors import InputError
@@ -63,13 +64,24 @@ def made(kind: type, values: dict[str, Any], what: str) -> Any:
         raise InputError(f"{what} cannot be so: {reason}.", "Nothing was changed.") from problem
 
 
-def replaced(study: Study, **parts: Any) -> Study:
-    """The study with other parts.
+def replaced(desk: Desk, **parts: Any) -> Study:
+    """The desk's study with other parts; seats to come that no longer fit them are left out, to be planned anew.
 
     Raises:
+        Refused: Where a part lacks what sittings that have begun are made of.
         InputError: Says what of it cannot be so.
     """
+    study, begun = desk.study, desk.begun
+    letters = {chair.letter for chair in parts.get("chairs", study.chairs)}
+    cards = {card.id for card in parts.get("cards", study.cards)}
+    codes = {person.code for person in parts.get("people", study.people)}
+    require_kept(study, begun, letters=letters, cards=cards, codes=codes)
+    fitting = tuple(
+        seat
+        for seat in study.seats
+        if seat.chair in letters and seat.participant in codes and cards.issuperset(seat.cards)
+    )
     try:
-        return replace(study, **parts)
+        return replace(study, **{"seats": fitting, **parts})
     except ValueError as problem:
         raise InputError(f"The plan cannot be so: {problem}.", "Nothing was changed.") from problem

@@ -49,12 +49,23 @@ class Readiness:
     chairs: dict[str, int]
 
 
+def marks_of(study: Study) -> Readiness:
+    """What stands beside people and chairs alone, which takes no time to find out."""
+    return Readiness((), people_marks(study), _lacking(study))
+
+
+def _lacking(study: Study) -> dict[str, int]:
+    """How many fields of each chair are still empty, by letter; those that lack none are left out."""
+    counts = {
+        chair.letter: sum(line.lacking for line in field_lines(study, "chair", chair.letter)) for chair in study.chairs
+    }
+    return {letter: count for letter, count in counts.items() if count}
+
+
 def readiness(desk: Desk) -> Readiness:
     """How ready the plan is."""
     study = desk.study
-    lacking_chairs = {
-        chair.letter: sum(line.lacking for line in field_lines(study, "chair", chair.letter)) for chair in study.chairs
-    }
+    lacking_chairs = _lacking(study)
     people = people_marks(study)
     parts = (
         _study(study),
@@ -66,7 +77,7 @@ def readiness(desk: Desk) -> Readiness:
         _bench(desk),
         _minutes(desk),
     )
-    return Readiness(parts, people, {letter: count for letter, count in lacking_chairs.items() if count})
+    return Readiness(parts, people, lacking_chairs)
 
 
 def _study(study: Study) -> Part:
@@ -94,7 +105,7 @@ def _chairs(study: Study, lacking: dict[str, int]) -> Part:
     if not study.chairs:
         return Part("chair", "chairs", "wrong", "no chair yet")
     words = _count(len(study.chairs), "chair")
-    empty = [f"{letter} lacks {count}" for letter, count in lacking.items() if count]
+    empty = [f"{letter} lacks {count}" for letter, count in lacking.items()]
     if empty:
         return Part("chair", "chairs", "open", f"{words}; {_listed(empty)}")
     return Part("chair", "chairs", "ready", f"{words}, all of them described")

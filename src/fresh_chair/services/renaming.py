@@ -33,7 +33,7 @@ def renamed_chair(desk: Desk, letter: str, new: str) -> Study:
         for group in study.sheet.groups
     )
     return replaced(
-        study,
+        desk,
         chairs=tuple(renamed if each.letter == letter else each for each in study.chairs),
         cards=tuple(_card(card, letter, new) for card in study.cards),
         sheet=replace(study.sheet, groups=groups),
@@ -63,7 +63,7 @@ def renamed_person(desk: Desk, code: str, new: str) -> Study:
         for each in study.people
     )
     seats = tuple(replace(seat, participant=new) if seat.participant == code else seat for seat in study.seats)
-    return replaced(study, people=people, seats=seats)
+    return replaced(desk, people=people, seats=seats)
 
 
 def _card(card: TaskCard, letter: str, new: str) -> TaskCard:

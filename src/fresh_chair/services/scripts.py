@@ -86,7 +86,7 @@ def apply_script(desk: Desk, text: str, *, name: str) -> int:
         Refused, NotSaved: As `Desk.amend`.
     """
     cards = check_script(text, name=name).cards
-    change_plan(desk, replaced(desk.study, cards=cards), script=text)
+    change_plan(desk, replaced(desk, cards=cards), script=text)
     return len(cards)
 
 
@@ -109,7 +109,7 @@ def take_card(desk: Desk, card: TaskCard) -> None:
         routes={k: v for k, v in card.routes.items() if k in letters},
         notes={k: v for k, v in card.notes.items() if k in letters},
     )
-    change_plan(desk, replaced(study, cards=(*study.cards, fitting)))
+    change_plan(desk, replaced(desk, cards=(*study.cards, fitting)))
 
 
 def new_card(desk: Desk, title: str, goal: str) -> TaskCard:
@@ -123,14 +123,14 @@ def new_card(desk: Desk, title: str, goal: str) -> TaskCard:
     name = next(each for each in (stem, *(f"{stem}-{n}" for n in range(2, 999))) if each not in known)
     values = {"id": name, "title": title.strip(), "area": "settings", "goal": goal.strip(), "success": ""}
     card: TaskCard = made(TaskCard, {**values, "limit_seconds": 300}, "The card")
-    change_plan(desk, replaced(desk.study, cards=(*desk.study.cards, card)))
+    change_plan(desk, replaced(desk, cards=(*desk.study.cards, card)))
     return card
 
 
 def remove_card(desk: Desk, card_id: str) -> None:
     """Take a card out that nobody was given. Raises Refused where somebody was, InputError where another needs it."""
     cards = tuple(card for card in desk.study.cards if card.id != card_id)
-    change_plan(desk, replaced(desk.study, cards=cards))
+    change_plan(desk, replaced(desk, cards=cards))
 
 
 def overrule(desk: Desk, card_id: str, rule: str, reason: str) -> None:
@@ -146,7 +146,7 @@ def overrule(desk: Desk, card_id: str, rule: str, reason: str) -> None:
     if reason.strip():
         kept[rule] = reason.strip()[:1000]
     changed = replace(card, overruled=kept)
-    change_plan(desk, replaced(desk.study, cards=tuple(changed if c.id == card_id else c for c in desk.study.cards)))
+    change_plan(desk, replaced(desk, cards=tuple(changed if c.id == card_id else c for c in desk.study.cards)))
 
 
 def take_benchmarks(desk: Desk) -> int:
@@ -158,7 +158,7 @@ def take_benchmarks(desk: Desk) -> int:
         count += sum(card.benchmark_seconds.get(letter) != seconds for letter, seconds in times.items())
         cards.append(replace(card, benchmark_seconds=times))
     if count:
-        change_plan(desk, replaced(desk.study, cards=tuple(cards)))
+        change_plan(desk, replaced(desk, cards=tuple(cards)))
     return count
 
 

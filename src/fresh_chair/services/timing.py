@@ -107,7 +107,7 @@ def drop_cards(desk: Desk, cards: list[str]) -> None:
     """Give these cards to nobody any more; what was run stays. Raises as `change_plan`."""
     wanted = set(cards)
     changed = tuple(replace(card, dropped=True) if card.id in wanted else card for card in desk.study.cards)
-    change_plan(desk, replaced(desk.study, cards=changed))
+    change_plan(desk, replaced(desk, cards=changed))
 
 
 def write_timetable(desk: Desk, path: Path) -> Written:

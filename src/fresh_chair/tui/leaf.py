@@ -70,11 +70,9 @@ class Leaf(Place):
         return self.title_words
 
     def own_keys(self) -> list[Binding]:
-        """Its own keys first, then those of every sheet."""
+        """The way back first, then its own keys, then those of sheets like it."""
         found: list[Binding] = []
-        for owner in type(self).__mro__:
-            if owner is Place:
-                break
+        for owner in (Leaf, *type(self).__mro__[: type(self).__mro__.index(Leaf)]):
             found += [binding for binding in vars(owner).get("BINDINGS", []) if isinstance(binding, Binding)]
         return found
 

@@ -1,8 +1,8 @@
 """How many people: what a planned number can show, and what it cannot."""
 
-from dataclasses import dataclass
 from math import ceil, log, sqrt
 
+from fresh_chair.core.aims import Aim
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.times import ratio_shown
 
@@ -94,22 +94,6 @@ def people_for_ratio(ratio: float, spread: float = TYPICAL_SPREAD) -> int:
         middle = (low + high) // 2
         low, high = (low, middle) if ratio_shown(middle, spread) <= ratio else (middle + 1, high)
     return low
-
-
-@dataclass(frozen=True, slots=True)
-class Aim:
-    """One thing a study may be meant to find out, with the numbers that decide how many people it takes."""
-
-    id: str
-    words: str
-    target: float
-
-
-AIMS = (
-    Aim("see", "find what trips a third of newcomers", 1 / 3),
-    Aim("ratio", "tell a 1.5-fold difference of times", 1.5),
-    Aim("width", "hold a completion rate within 20 points either way", 0.20),
-)
 
 
 def people_for(aim: Aim, spread: float = TYPICAL_SPREAD) -> int:

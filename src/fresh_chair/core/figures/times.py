@@ -159,13 +159,17 @@ def ratio_shown(n: int, spread: float, *, alpha: float = 0.05, power: float = 0.
 
     Source: as `detectable_ratio`.
     """
-    from scipy.special import nctdtr
+    import numpy as np
+    from scipy.special import chdtri, ndtr
 
-    limit = t_quantile(1 - alpha, n - 1)
+    # Power as the mean, over how the spread is estimated, of the normal chance: SciPy's noncentral t is undefined for
+    # the shifts that two to four people need.
+    nodes, weights = np.polynomial.legendre.leggauss(200)
+    limits = t_quantile(1 - alpha, n - 1) * np.sqrt(chdtri(n - 1, (1 - nodes) / 2) / (n - 1))
     low, high = 0.0, 200.0
     for _ in range(80):
         middle = (low + high) / 2
-        reached = 1 - float(nctdtr(n - 1, middle, limit))
+        reached = float(weights @ ndtr(middle - limits)) / 2
         low, high = (low, middle) if reached >= power else (middle, high)
     return exp(high * spread / sqrt(n))
 

@@ -3,7 +3,7 @@
 from textwrap import wrap
 from typing import ClassVar
 
-from textual import on
+from textual import on, work
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import ScrollableContainer, Vertical, VerticalScroll
@@ -16,7 +16,7 @@ from fresh_chair.core.people import lacking_consents
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.board import board
-from fresh_chair.services.readiness import Readiness, readiness
+from fresh_chair.services.readiness import Readiness, marks_of, readiness
 from fresh_chair.services.sitting_view import sitting_view
 from fresh_chair.tui.adding import ask_what_to_add
 from fresh_chair.tui.leaf import OpenLeaf
@@ -54,6 +54,14 @@ class SeatRequested(Message):
         self.number = number
 
 
+class LookedThrough(Message):
+    """It is known what of the plan is ready."""
+
+    def __init__(self, ready: Readiness) -> None:
+        super().__init__()
+        self.ready = ready
+
+
 class Plan(Place):
     """The seating board."""
 
@@ -82,7 +90,7 @@ class Plan(Place):
         with Vertical(classes="main"):
             if study.chairs and study.people:
                 with ScrollableContainer(can_focus=False):
-                    yield SeatingBoard(board(self.session.desk), self.signs, self._ready(), self.session.cell)
+                    yield SeatingBoard(board(self.session.desk), self.signs, marks_of(study), self.session.cell)
             else:
                 yield Static(_EMPTY, markup=False, id="empty")
             yield Static(id="ready-line", markup=False)
@@ -96,7 +104,7 @@ class Plan(Place):
 
     def arrived(self) -> None:
         """Show what is not ready, and what belongs to the cell in hand."""
-        self._draw_ready(self._ready())
+        self._look_through()
         if self._board is not None:
             # After the first layout, so that the cell in hand is scrolled to.
             self.call_after_refresh(self._board.choose, *self._board.place)
@@ -107,11 +115,16 @@ class Plan(Place):
         found = self.query(SeatingBoard)
         return found.first() if found else None
 
-    def _ready(self) -> Readiness:
-        return readiness(self.session.desk)
+    @work(thread=True, exclusive=True, group="ready")
+    def _look_through(self) -> None:
+        """Look through the whole plan beside the screen; of a large one that takes a tenth of a second."""
+        self.post_message(LookedThrough(readiness(self.session.desk)))
 
-    def _draw_ready(self, ready: Readiness) -> None:
-        signs = self.signs
+    @on(LookedThrough)
+    def _draw_ready(self, message: LookedThrough) -> None:
+        signs, ready = self.signs, message.ready
+        if self._board is not None:
+            self._board.show(board(self.session.desk), ready)
         parts = [Content.styled("is the plan ready?", "$thread")]
         short: list[Content] = []
         for part in ready.parts:
@@ -222,15 +235,13 @@ class Plan(Place):
 
     def _added(self, code: str, letter: str) -> None:
         study = self.session.desk.study
+        self._look_through()
         if self._board is None:
             if study.chairs and study.people:
                 self.call_after_refresh(self.post_message, Go("plan", anew=True))
-            self._draw_ready(self._ready())
             return
-        ready = self._ready()
-        self._board.show(board(self.session.desk), ready)
+        self._board.show(board(self.session.desk), marks_of(study))
         old_code, old_letter = self._board.place
         chairs = [seat.chair for seat in study.seats if seat.participant == code]
         self._board.choose(code or old_code, letter or (chairs[0] if chairs else old_letter))
-        self._draw_ready(ready)
         self.follow()

@@ -1,20 +1,40 @@
 """How many people: the curve of what each number can show, and what the planned one cannot."""
 
+from dataclasses import dataclass
 from typing import ClassVar
 
-from textual import events, on
+from textual import events, on, work
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
+from textual.message import Message
 from textual.widgets import Static
 
+from fresh_chair.core.aims import AIMS
 from fresh_chair.services.numbers import Numbers, numbers
 from fresh_chair.tui.leaf import Leaf
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.widgets.curve import curve
 
 _MOST = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """All that is drawn, worked out beside the screen."""
+
+    numbers: Numbers
+    curves: tuple[list[tuple[int, float]], ...]
+    needed: tuple[int, ...]
+
+
+class WorkedOut(Message):
+    """The numbers are known."""
+
+    def __init__(self, drawn: Drawn) -> None:
+        super().__init__()
+        self.drawn = drawn
 
 
 class HowMany(Leaf):
@@ -36,8 +56,8 @@ class HowMany(Leaf):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._aim = 0
-        self._numbers: Numbers = numbers(session.desk)
-        self._people = max(min(self._numbers.planned, _MOST), 2) if self._numbers.planned else 6
+        self._drawn: Drawn | None = None
+        self._people = 6
 
     def middle(self) -> ComposeResult:
         """The curve, and the sentences."""
@@ -50,25 +70,48 @@ class HowMany(Leaf):
             yield Static(id="beside", markup=False)
 
     def arrived(self) -> None:
-        """Draw it once its size is known."""
-        self.call_after_refresh(self._draw)
+        """Work the numbers out; SciPy alone takes a second to load."""
+        self.query_one("#head", Static).update("Working it out ...")
+        self._work_out()
+
+    @work(thread=True, exclusive=True)
+    def _work_out(self) -> None:
+        found = numbers(self.session.desk)
+        curves = tuple(found.points(aim, _MOST) for aim in found.aims)
+        self.post_message(WorkedOut(Drawn(found, curves, tuple(found.needed(aim) for aim in found.aims))))
+
+    @on(WorkedOut)
+    def _worked_out(self, message: WorkedOut) -> None:
+        self._drawn = message.drawn
+        planned = message.drawn.numbers.planned
+        self._people = max(min(planned, _MOST), 2) if planned else 6
+        self._draw()
 
     @on(events.Resize)
     def _redraw(self) -> None:
         self.call_after_refresh(self._draw)
 
     def _draw(self) -> None:
-        found = self._numbers
+        if self._drawn is None:
+            return
+        found = self._drawn.numbers
         aim = found.aims[self._aim]
         head = Content.assemble(
             (f"To {aim.words}", "bold $lamp"), (f"   question {self._aim + 1} of {len(found.aims)}", "$thread")
         )
         self.query_one("#head", Static).update(head)
-        room = self.query_one("#curve", Static).size.width or 70
+        # One column is the scroll bar's, whether it shows or not.
+        room = (self.query_one("#curve", Static).container_size.width or 70) - 2
         drawn = curve(
-            found.points(aim, _MOST), people=self._people, needed=found.needed(aim), planned=found.planned, aim=aim,
-            signs=self.signs, width=room, height=8 if self.has_class("-low") else 14,
-        )  # fmt: skip
+            self._drawn.curves[self._aim],
+            people=self._people,
+            needed=self._drawn.needed[self._aim],
+            planned=found.planned,
+            aim=aim,
+            signs=self.signs,
+            width=room,
+            height=8 if self.has_class("-low") else 14,
+        )
         self.query_one("#curve", Static).update(drawn)
         sentences = [
             Content.styled(
@@ -91,11 +134,12 @@ class HowMany(Leaf):
 
     def action_planned(self) -> None:
         """Go back to what is planned."""
-        if self._numbers.planned:
-            self._people = max(min(self._numbers.planned, _MOST), 2)
+        planned = 0 if self._drawn is None else self._drawn.numbers.planned
+        if planned:
+            self._people = max(min(planned, _MOST), 2)
             self._draw()
 
     def action_aim(self, step: int) -> None:
         """Show another question."""
-        self._aim = (self._aim + step) % len(self._numbers.aims)
+        self._aim = (self._aim + step) % len(AIMS)
         self._draw()

@@ -5,7 +5,7 @@ from typing import ClassVar
 from textual import events, on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
-from textual.containers import VerticalScroll
+from textual.containers import ScrollableContainer, Vertical, VerticalScroll
 from textual.content import Content
 from textual.widget import Widget
 from textual.widgets import Static
@@ -33,12 +33,16 @@ class Orders(Leaf):
         Binding("r", "replace", "replace", id="orders.replace", tooltip="Somebody takes the place of who left"),
         Binding("up", "scroll(-3)", "up", id="orders.up", show=False, tooltip="Scroll up"),
         Binding("down", "scroll(3)", "down", id="orders.down", show=False, tooltip="Scroll down"),
+        Binding("left", "scroll(0, -9)", "left", id="orders.left", show=False, tooltip="Scroll left"),
+        Binding("right", "scroll(0, 9)", "right", id="orders.right", show=False, tooltip="Scroll right"),
     ]
 
     def middle(self) -> ComposeResult:
         """Counts, and beside them sentences."""
-        with VerticalScroll(classes="main", id="counts-scroll"):
-            yield Static(id="counts", markup=False)
+        with Vertical(classes="main"):
+            with ScrollableContainer(id="counts-scroll"):
+                yield Static(id="counts", markup=False)
+            yield Static(id="below", markup=False)
         with VerticalScroll(classes="aside", can_focus=False):
             yield Static(id="beside", markup=False)
 
@@ -59,13 +63,12 @@ class Orders(Leaf):
         balance = balance_of(study, study.seats)
         sentences = self._sentences(balance)
         counts = [Content.styled(f"The orders, drawn from seed {study.seed}", "bold $lamp"), Content("")]
-        if self.has_class("-narrow"):
-            counts += [*sentences, Content("")]
         for each in balance.chairs:
             counts += self._chairs(each)
         counts += self._cards(balance)
         self.query_one("#counts", Static).update(Content("\n").join(counts))
         self.query_one("#beside", Static).update(Content("\n").join(sentences))
+        self.query_one("#below", Static).update(Content("\n").join(sentences) if self.has_class("-narrow") else "")
 
     def _sentences(self, balance: Balance) -> list[Content]:
         signs = self.signs.states
@@ -83,20 +86,16 @@ class Orders(Leaf):
         return vacancies(desk.study, {n for n in desk.begun if desk.phase(n) is Phase.ENDED})
 
     def _chairs(self, each: ChairBalance) -> list[Content]:
-        study = self.session.desk.study
+        study, narrow = self.session.desk.study, self.has_class("-narrow")
         who = f"group {legible(each.group)}, " if each.group else ""
         parts = [Content.styled(f"{who}{each.people} people: how often each chair comes as", "$thread")]
-        ordinals = [f"{n + 1}." for n in range(len(each.letters))]
-        follows = [f">{letter}" for letter in each.letters]
-        head = "".join(f"{word:>5}" for word in ordinals)
-        parts.append(
-            Content.styled(
-                " " * 22 + head + "      and is followed by " + "".join(f"{w:>4}" for w in follows), "$thread"
-            )
-        )
+        ordinals = "".join(f"{f'{n + 1}.':>4}" for n in range(len(each.letters)))
+        follows = "".join(f"{f'>{letter}':>4}" for letter in each.letters)
+        gap = "  next:" if narrow else "   and is followed by"
+        parts.append(Content.styled(" " * 22 + ordinals + gap + follows, "$thread"))
         for letter in each.letters:
             chair = study.chair_by_letter[letter]
-            positions = "".join(f"{count:>5}" for count in each.positions[letter])
+            positions = "".join(f"{count:>4}" for count in each.positions[letter])
             after = "".join(
                 f"{each.neighbours.get((letter, other), 0) if other != letter else self.signs.none:>4}"
                 for other in each.letters
@@ -104,8 +103,7 @@ class Orders(Leaf):
             parts.append(
                 Content.assemble(
                     (f"{letter} {clipped(legible(chair.title), 19)}".ljust(22), chair_colour(chair)),
-                    (positions, "$chalk"),
-                    (" " * 25 + after, "$chalk"),
+                    (positions + " " * len(gap) + after, "$chalk"),
                 )
             )
         return [*parts, Content("")]
@@ -115,7 +113,8 @@ class Orders(Leaf):
         positions = balance.cards.positions
         width = max(len(next(iter(positions.values()), ())), 1)
         parts = [
-            Content.styled("how often each card comes as (~ kept in its place by prerequisites)", "$thread"),
+            Content.styled("how often each card comes as", "$thread"),
+            Content.styled("(~ kept in its place by prerequisites)", "$thread"),
             Content.styled(" " * 24 + "".join(f"{n + 1:>3}" for n in range(width)), "$thread"),
         ]
         for name, row in positions.items():
@@ -167,6 +166,6 @@ class Orders(Leaf):
         else:
             self.ask_one_of("whose place?", free, chosen)
 
-    def action_scroll(self, rows: int) -> None:
+    def action_scroll(self, rows: int, columns: int = 0) -> None:
         """Scroll the counts."""
-        self.query_one("#counts-scroll").scroll_relative(y=rows, animate=False)
+        self.query_one("#counts-scroll").scroll_relative(y=rows, x=columns, animate=False)

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from textual.content import Content
 
-from fresh_chair.core.figures.sample_size import Aim
+from fresh_chair.core.aims import Aim
 from fresh_chair.tui.signs import Signs
 
 _LEFT = 8

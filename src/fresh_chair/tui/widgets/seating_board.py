@@ -161,7 +161,8 @@ class SeatingBoard(Widget, can_focus=True):
 
     def _cell_width(self) -> int:
         chairs = max(len(self._board.chairs), 1)
-        room = self.parent.size.width if isinstance(self.parent, Widget) else 80
+        # One column is the scroll bar's, whether it shows or not: otherwise its coming would make the board too wide.
+        room = self.parent.container_size.width - 1 if isinstance(self.parent, Widget) else 80
         return min(max((room - self._people_width) // chairs, 14), 30)
 
     def _cell(self, cell: Cell | None, width: int, here: bool) -> tuple[Content, Content]:

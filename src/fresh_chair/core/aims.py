@@ -1,0 +1,19 @@
+"""What a study may be meant to find out, with the target that decides how many people it takes."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Aim:
+    """One thing a study may be meant to find out, with the numbers that decide how many people it takes."""
+
+    id: str
+    words: str
+    target: float
+
+
+AIMS = (
+    Aim("see", "find what trips a third of newcomers", 1 / 3),
+    Aim("ratio", "tell a 1.5-fold difference of times", 1.5),
+    Aim("width", "hold a completion rate within 20 points either way", 0.20),
+)
