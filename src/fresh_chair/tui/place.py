@@ -221,12 +221,25 @@ class Place(Screen[None]):
         """Nothing but the question works while one is open."""
         return not (self.is_mounted and self.asking) or action in ("light", "quit")
 
+    def on_key(self, event: events.Key) -> None:
+        """A key that was pressed before the question had the keys answers it all the same."""
+        choice, field = self.query_one(ChoiceLine), self.query_one(WordLine).query_one(Input)
+        if choice.asking:
+            event.stop()
+            event.prevent_default()
+            choice.answer(event.character or "")
+        elif self.query_one(WordLine).asking and event.is_printable and event.character:
+            event.stop()
+            event.prevent_default()
+            field.insert_text_at_cursor(event.character)
+
     @on(events.DescendantFocus)
     def _keep_asking(self) -> None:
         """A question keeps the keys until it is answered or left, wherever Tab or a click would take them."""
         if not self.asking:
             return
-        asked = self.query_one(ChoiceLine) if self.query_one(ChoiceLine).asking else self.query_one(Input)
+        choice = self.query_one(ChoiceLine)
+        asked = choice if choice.asking else self.query_one(WordLine).query_one(Input)
         if self.focused is not asked:
             asked.focus()
 

@@ -131,8 +131,8 @@ class Library(Leaf):
                 )
             )
             return
-        room = self.query_one("#card-scroll").size
-        drawn = as_read(card, self.signs, room.width, airy=room.height >= 24)
+        room = self.query_one("#card-scroll").container_size
+        drawn = as_read(card, self.signs, room.width - 4, airy=room.height >= 24)
         there = card.id in self.session.desk.study.card_by_id
         tail = "In the script already." if there else "Enter takes it into the script."
         shown.update(drawn + Content("\n\n") + Content.styled(tail, "$moss" if there else "$lamp"))

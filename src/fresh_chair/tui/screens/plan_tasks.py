@@ -61,6 +61,8 @@ class Tasks(Leaf):
         super().__init__(session)
         self._remarks: dict[str, list[Remark]] = {}
         self._draft = scripts.Draft(session.desk)
+        # What is wrong with the editor's text, shown in the room of this card until another one is gone to.
+        self._wrong = ("", "")
 
     def middle(self) -> ComposeResult:
         """List, card, remarks."""
@@ -126,8 +128,13 @@ class Tasks(Leaf):
             self.query_one("#remarks", Static).update("")
             return
         self.session.task = card.id
-        room = self.query_one("#card-scroll").size
-        drawn = as_read(card, self.signs, room.width, airy=room.height >= 22)
+        if self._wrong[0] == card.id:
+            self.query_one("#card", Static).update(Content.styled(legible_lines(self._wrong[1]), "$clay"))
+            return
+        self._wrong = ("", "")
+        room = self.query_one("#card-scroll").container_size
+        # A column for the scroll bar, whether it shows or not.
+        drawn = as_read(card, self.signs, room.width - 2, airy=room.height >= 22)
         head = (
             Content.styled("Dropped: stays on record, given to nobody.\n\n", "$clay") if card.dropped else Content("")
         )
@@ -230,6 +237,8 @@ class Tasks(Leaf):
 
         def forget() -> None:
             self._draft.discard()
+            self._wrong = ("", "")
+            self._draw()
             self.tell("The draft is forgotten; the script is as it was.")
             self.refresh_bindings()
 
@@ -253,14 +262,15 @@ class Tasks(Leaf):
         except FreshChairError as problem:
             self._tell_all(problem)
         else:
+            self._wrong = ("", "")
             self._draw()
             self.tell(f"The script has {count} card{'' if count == 1 else 's'}.")
 
     def _tell_all(self, problem: FreshChairError) -> None:
         """A text that cannot be used says everything that is wrong with it, in the room of the card."""
-        self._draw()
         if isinstance(problem, InputError) and "\n" in problem.title:
-            self.query_one("#card", Static).update(Content.styled(legible_lines(problem.title), "$clay"))
+            self._wrong = (self.session.task, problem.title)
+            self._draw()
             self.tell("Your text is kept as it is: e goes on with it, u forgets it.", colour="$clay")
         else:
             self.tell_problem(problem)

@@ -49,7 +49,8 @@ class WordLine(Horizontal):
         field.value = value
         field.cursor_position = len(value)
         self.display = True
-        field.focus()
+        # At once, not a message later: the next key may have been pressed already.
+        self.screen.set_focus(field)
 
     @property
     def asking(self) -> bool:
@@ -116,7 +117,7 @@ class ChoiceLine(Widget, can_focus=True):
         self._prompt, self._choices, self._then, self._cancelled = prompt, choices, then, cancelled
         self.display = True
         self.refresh(layout=True)
-        self.focus()
+        self.screen.set_focus(self)
 
     def close(self) -> None:
         """Hide the row."""
@@ -141,13 +142,13 @@ class ChoiceLine(Widget, can_focus=True):
             self.close()
             cancelled()
             return
-        self._choose(event.character or "")
+        self.answer(event.character or "")
 
     def on_click(self, event: events.Click) -> None:
         """A click on a choice does what its key does."""
         for row, begin, end, key in self._spots:
             if row == event.y and begin <= event.x < end:
-                self._choose(key)
+                self.answer(key)
                 return
 
     def get_content_height(self, container: object, viewport: object, width: int) -> int:
@@ -173,7 +174,8 @@ class ChoiceLine(Widget, can_focus=True):
             self._spots.append((len(rows) - 1, begin, begin + part.cell_length, choice.key))
         return Content("\n").join(rows)
 
-    def _choose(self, key: str) -> None:
+    def answer(self, key: str) -> None:
+        """Choose what has this key; an unknown key does nothing."""
         if self._then is None or key not in {choice.key for choice in self._choices}:
             return
         then = self._then
