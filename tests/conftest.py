@@ -5,10 +5,15 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from fresh_chair.services.desk import Desk, create_study, open_desk
 from fresh_chair.services.studies import new_demo
 from tests.builders import FakeClock, small_study
+
+# How long an example takes is the machine's affair, not the code's; speed is measured in the bench.
+settings.register_profile("here", deadline=None)
+settings.load_profile("here")
 
 
 @pytest.fixture(autouse=True)

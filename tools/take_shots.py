@@ -19,18 +19,26 @@ def main() -> None:
         state = {"XDG_STATE_HOME": name}
         with Window([PROGRAM, "open", str(study)], environment=state) as window:
             _shoot(window, "plan", wait=2.0)
+            _shoot(window, "tasks", "t", "Down", "Down", "Down", "Down")
+            _shoot(window, "library", "l", "Down", "Down", wait=1.5)
+            window.keys("Escape", "1")
+            _shoot(window, "hunches", "h", "Right")
+            window.keys("1")
+            _shoot(window, "many", "m", "Down", wait=3.0)
             _shoot(window, "set", "2")
             _shoot(window, "sort", "4", "Tab", "Down", "Down")
             _shoot(window, "weigh", "5", "Right", wait=2.5)
             _shoot(window, "tell", "6", wait=2.0)
             _sitting(window)
         with Window([PROGRAM, "open", str(study), "--light"], environment=state) as window:
-            window.keys("l", "1", "Up", "Left", "Return")
+            _shoot(window, "time-daylight", "l", wait=1.5)
+            window.keys("3", "l", "1", "Up", "Left", "Return")
             _shoot(window, "look-back-daylight")
         new_demo(study.with_name("small.fresh"))
         small = [PROGRAM, "open", str(study.with_name("small.fresh"))]
         with Window(small, columns=80, rows=24, environment=state) as window:
-            window.keys("Return")
+            _shoot(window, "person-80x24", "p", wait=1.5)
+            window.keys("Escape", "Return")
             time.sleep(1)
             window.keys("Return", "w")
             time.sleep(2)

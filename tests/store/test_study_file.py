@@ -12,6 +12,7 @@ from sqlalchemy import text
 from fresh_chair.core import journal as j
 from fresh_chair.core.errors import FileProblem, NotSaved, Refused
 from fresh_chair.services.desk import Desk, create_study, open_desk
+from fresh_chair.services.editing import set_field
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.people import add_person
 from fresh_chair.store.schema import APPLICATION_ID, HEAD, REVISIONS
@@ -185,6 +186,31 @@ def test_a_study_on_a_read_only_disk_is_opened_for_reading(small_disk: Path, dem
     with pytest.raises(Refused, match="reading only"):
         add_person(desk, "P09")
     desk.close()
+
+
+def test_on_a_full_disk_a_change_of_the_plan_is_refused_in_words_and_nothing_is_changed(small_disk: Path) -> None:
+    path = small_disk / "small.fresh"
+    create_study(path, small_study())
+    desk = open_desk(path)
+    desk.clock = FakeClock()
+    set_field(desk, "chair.A.kernel", "6.12")
+    _fill(small_disk / "filler")
+    before = desk.study
+
+    def change_until_refused() -> None:
+        nonlocal before
+        for number in range(200):
+            before = desk.study
+            set_field(desk, "study.question", f"{number} " + "words " * 600)
+
+    with pytest.raises(NotSaved, match="full"):
+        change_until_refused()
+    assert desk.study == before
+    desk.close()
+    (small_disk / "filler").unlink()
+    again = open_desk(path)
+    assert again.study == before
+    again.close()
 
 
 def test_on_a_full_disk_a_mark_is_refused_in_words_and_nothing_shown_is_lost(small_disk: Path) -> None:

@@ -14,6 +14,7 @@ from pydantic import TypeAdapter
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.errors import OutsideError
+from fresh_chair.core.people import code_alone
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.sorting import open_finding
@@ -64,8 +65,8 @@ def test_snags_name_the_finding_they_were_put_into(demo: Desk, told: Path) -> No
 def test_the_whole_study_fits_its_documented_schema(demo: Desk, told: Path) -> None:
     text = (told / "study.json").read_text(encoding="utf-8")
     export = StudyExport.model_validate_json(text)
-    assert replace(export.study, people=()) == replace(demo.study, people=())
-    assert [person.code for person in export.study.people] == [person.code for person in demo.study.people]
+    assert export.study == replace(demo.study, people=tuple(map(code_alone, demo.study.people)))
+    assert not any(person.profile in text for person in demo.study.people)
     assert export.hunches == demo.hunches
     assert export.fixture_checks == demo.fixture_checks
     assert [change.place for change in export.changes] == [change.place for change in demo.plans.changes()]
@@ -159,3 +160,13 @@ def test_an_empty_study_can_be_told_too(desk: Desk, tmp_path: Path) -> None:
     assert rows(tmp_path / "t", "attempts.csv") == []
     assert "None has been sorted yet" in (tmp_path / "t" / "report.md").read_text(encoding="utf-8")
     assert TypeAdapter(StudyExport).validate_json((tmp_path / "t" / "study.json").read_bytes()).sittings == []
+
+
+def test_what_is_known_of_people_leaves_the_study_only_where_somebody_says_so(demo: Desk, tmp_path: Path) -> None:
+    profile = demo.study.people[0].profile
+    list(write_export(demo, tmp_path / "bare"))
+    list(write_report(demo, tmp_path / "bare"))
+    for path in (tmp_path / "bare").iterdir():
+        assert profile.encode() not in path.read_bytes(), path.name
+    list(write_export(demo, tmp_path / "full", with_people=True))
+    assert profile in (tmp_path / "full" / "study.json").read_text(encoding="utf-8")

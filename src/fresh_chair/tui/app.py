@@ -4,7 +4,7 @@ import gc
 from pathlib import Path
 from typing import TYPE_CHECKING, ClassVar
 
-from textual import on, work
+from textual import events, on, work
 from textual.app import App
 from textual.binding import Binding
 from textual.scrollbar import ScrollBar, ScrollBarRender
@@ -101,6 +101,11 @@ class FreshChair(App[None]):
         cut = self.session.desk.cut_short()
         if cut and self.session.desk.writable:
             self.call_after_refresh(self._take_up, cut[0].number)
+
+    def on_key(self, event: events.Key) -> None:
+        """A key that nobody took: pressed so soon after one that asks something that the question was not there yet."""
+        if isinstance(self.screen, Place) and self.screen.takes_as_answer(event):
+            event.prevent_default()
 
     @on(Go)
     def _go(self, message: Go) -> None:

@@ -221,17 +221,18 @@ class Place(Screen[None]):
         """Nothing but the question works while one is open."""
         return not (self.is_mounted and self.asking) or action in ("light", "quit")
 
-    def on_key(self, event: events.Key) -> None:
-        """A key that was pressed before the question had the keys answers it all the same."""
-        choice, field = self.query_one(ChoiceLine), self.query_one(WordLine).query_one(Input)
+    def takes_as_answer(self, event: events.Key) -> bool:
+        """Answer what is asked with a key that was pressed before the question had the keys; False where it is none."""
+        choice, words = self.query_one(ChoiceLine), self.query_one(WordLine)
+        if not event.is_printable or not event.character:
+            return False
         if choice.asking:
-            event.stop()
-            event.prevent_default()
-            choice.answer(event.character or "")
-        elif self.query_one(WordLine).asking and event.is_printable and event.character:
-            event.stop()
-            event.prevent_default()
-            field.insert_text_at_cursor(event.character)
+            choice.answer(event.character)
+            return True
+        if words.asking:
+            words.query_one(Input).insert_text_at_cursor(event.character)
+            return True
+        return False
 
     @on(events.DescendantFocus)
     def _keep_asking(self) -> None:

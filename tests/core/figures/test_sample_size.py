@@ -4,7 +4,7 @@ from math import comb, exp, sqrt
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
@@ -79,6 +79,7 @@ def test_the_ratio_that_n_people_show_has_eighty_percent_power_in_simulation() -
 
 
 @given(st.floats(1.1, 4), st.floats(0.1, 1.2))
+@settings(max_examples=25)
 def test_the_people_it_takes_to_show_a_ratio_are_the_fewest(ratio: float, spread: float) -> None:
     try:
         people = people_for_ratio(ratio, spread)

@@ -53,7 +53,9 @@ class TopLine(Widget):
             return Content.assemble(("nobody is sitting", "$thread"))
         seat = live.seat
         chair = self._session.desk.study.chair_by_letter[seat.chair]
-        who = f"{seat.participant} at {legible(chair.title)}"
+        role = self._session.desk.study.person_by_code[seat.participant].role
+        person = seat.participant if role == "participant" else f"{seat.participant} ({role})"
+        who = f"{person} at {legible(chair.title)}"
         if self.size.width >= 100:
             who = f"sitting {seat.number} {dot} {who}"
         face = live.face(live.desk.clock.now())
