@@ -145,5 +145,15 @@ def test_what_is_no_script_is_said_to_be_none_harmlessly(text: str, said: str) -
 
 def test_a_circle_is_said_with_its_cards() -> None:
     text = new_text([card("a", needs=("b",)), card("b", needs=("a",))])
-    with pytest.raises(InputError, match="circle: a > b > a"):
+    with pytest.raises(InputError, match=r"circle: a > b > a @ a\.needs Nothing"):
         cards_of(text, name="s.toml")
+
+
+def test_several_impossible_cards_are_a_line_each() -> None:
+    text = new_text([card("a"), card("b", needs=("ghost",)), card("b")])
+    with pytest.raises(InputError) as caught:
+        cards_of(text, name="s.toml")
+    assert [line.strip() for line in caught.value.title.splitlines()[1:]] == [
+        "the task card b is listed twice @ the whole",
+        "there is no card 'ghost' @ b.needs",
+    ]

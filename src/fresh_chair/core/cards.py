@@ -78,19 +78,18 @@ class TaskCard:
 
 def card_problems(cards: Sequence[TaskCard]) -> list[str]:
     """What makes a list of cards impossible, each as reason @ place."""
-    problems = repeated("task card", [card.id for card in cards])
     if len(cards) > MOST_CARDS:
-        problems.append(f"{len(cards)} cards are more than a study holds; {MOST_CARDS} is the most @ cards")
+        return [f"{len(cards)} cards are more than a study holds; {MOST_CARDS} is the most @ cards"]
+    problems = repeated("task card", [card.id for card in cards])
     known = {card.id for card in cards}
     for card in cards:
         for name, others in (("needs", card.needs), ("uses_up", card.uses_up)):
-            problems += [
-                f"there is no card {other!r} @ {card.id}.{name}" for other in others if other not in known | {card.id}
-            ]
+            problems += [f"there is no card {other!r} @ {card.id}.{name}" for other in others if other not in known]
             problems += [f"a card cannot name itself @ {card.id}.{name}" for other in others if other == card.id]
     circle = _circle({card.id: frozenset(card.needs) & known for card in cards})
     if circle and not problems:
-        problems.append(f"these cards wait for each other in a circle: {' > '.join(circle)} @ {circle[0]}.needs")
+        shown = circle if len(circle) <= 8 else [*circle[:6], "…", circle[-1]]
+        problems.append(f"these cards wait for each other in a circle: {' > '.join(shown)} @ {circle[0]}.needs")
     return problems
 
 

@@ -63,8 +63,10 @@ def reasons(problem: ValidationError, raw: object = None) -> str:
     """Every reason of a failed validation, one a line, as reason @ place."""
     lines = []
     for error in problem.errors(include_url=False, include_context=False, include_input=False):
-        reason = error["msg"].removeprefix("Value error, ")
-        lines.append(f"  {legible(reason)} @ {legible(_place(error['loc'], raw))}")
+        for reason in error["msg"].removeprefix("Value error, ").split("\n"):
+            # What was found wrong across several fields says its own place.
+            place = "" if " @ " in reason else f" @ {_place(error['loc'], raw)}"
+            lines.append(f"  {legible(reason.strip() + place)}")
     if len(lines) > _MOST_REASONS:
         lines[_MOST_REASONS:] = [f"  and {len(lines) - _MOST_REASONS} more"]
     return "\n".join(lines)
