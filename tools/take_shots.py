@@ -21,24 +21,28 @@ def main() -> None:
             _shoot(window, "plan", wait=2.0)
             _shoot(window, "tasks", "t", "Down", "Down", "Down", "Down")
             _shoot(window, "library", "l", "Down", "Down", wait=1.5)
-            window.keys("Escape", "1")
+            _leave(window, times=2)
             _shoot(window, "hunches", "h", "Right")
-            window.keys("1")
+            _leave(window)
             _shoot(window, "many", "m", "Down", wait=3.0)
             _shoot(window, "set", "2")
             _shoot(window, "sort", "4", "Tab", "Down", "Down")
             _shoot(window, "weigh", "5", "Right", wait=2.5)
             _shoot(window, "tell", "6", wait=2.0)
             _sitting(window)
-        with Window([PROGRAM, "open", str(study), "--light"], environment=state) as window:
+        day = study.with_name("day.fresh")
+        new_demo(day)
+        with Window([PROGRAM, "open", str(day), "--light"], environment=state) as window:
+            time.sleep(2.5)
             _shoot(window, "time-daylight", "l", wait=1.5)
-            window.keys("3", "l", "1", "Up", "Left", "Return")
-            _shoot(window, "look-back-daylight")
+            _leave(window)
+            _shoot(window, "look-back-daylight", "Up", "Return", wait=1.5)
         new_demo(study.with_name("small.fresh"))
         small = [PROGRAM, "open", str(study.with_name("small.fresh"))]
         with Window(small, columns=80, rows=24, environment=state) as window:
             _shoot(window, "person-80x24", "p", wait=1.5)
-            window.keys("Escape", "Return")
+            _leave(window)
+            window.keys("Return")
             time.sleep(1)
             window.keys("Return", "w")
             time.sleep(2)
@@ -69,6 +73,13 @@ def _sitting(window: Window) -> None:
     window.keys("Return", "f", "Return")
     time.sleep(0.5)
     _shoot(window, "sit-ending")
+
+
+def _leave(window: Window, *, times: int = 1) -> None:
+    """Press Esc, and wait until the terminal cannot take it for the beginning of another key."""
+    for _ in range(times):
+        window.keys("Escape")
+        time.sleep(0.7)
 
 
 def _shoot(window: Window, name: str, *keys: str, wait: float = 0.8) -> None:

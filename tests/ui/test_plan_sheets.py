@@ -9,7 +9,8 @@ from textual.widgets import Input, OptionList
 from fresh_chair.core.people import Participant
 from fresh_chair.services.desk import Desk, create_study, open_desk
 from fresh_chair.tui.app import FreshChair
-from fresh_chair.tui.leaf import LEAVES, FieldSheet, Leaf
+from fresh_chair.tui.leaf import FieldSheet, Leaf
+from fresh_chair.tui.leaves import LEAVES
 from fresh_chair.tui.screens.help import Help
 from fresh_chair.tui.screens.plan import Plan
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine

@@ -18,7 +18,7 @@ CodeArgument = Annotated[str, typer.Argument(metavar="CODE", help="The person's 
 def list_people(path: StudyArgument, json: JsonOption = False) -> None:
     """List everybody, with what keeps them from sitting down."""
     from fresh_chair.core.people import lacking_consents, screened
-    from fresh_chair.services.readiness import people_marks
+    from fresh_chair.services.marks import people_marks
 
     with desk_of(path) as desk:
         study = desk.study

@@ -9,7 +9,8 @@ from fresh_chair.core.figures.estimate import Estimate, rate_words
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.checking import check_file
 from fresh_chair.services.desk import Desk, open_desk
-from fresh_chair.services.telling import Written, figures_json, write_export, write_report
+from fresh_chair.services.files import Written
+from fresh_chair.services.telling import figures_json, write_export, write_report
 from fresh_chair.services.weighing import weigh
 
 

@@ -5,7 +5,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from fresh_chair.core.amending import differences, require_allowed
 from fresh_chair.core.clock import Clock
 from fresh_chair.core.errors import Refused
 from fresh_chair.core.fixtures import FixtureCheck
@@ -134,6 +133,8 @@ class Desk:
             Refused: Where it would change what was run already, or the study may only be read.
             NotSaved: Where the disk refuses; nothing is changed then.
         """
+        from fresh_chair.core.amending import differences, require_allowed
+
         self.require_writable()
         require_allowed(self.study, new, self.begun)
         changes = differences(self.study, new)

@@ -7,9 +7,9 @@ from fresh_chair.core.errors import FileProblem, InputError
 from fresh_chair.core.people_table import MOST_BYTES, PeopleFound, PeopleTable, people_in, people_rows, read_table
 from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
+from fresh_chair.services.files import Written, write_file
 from fresh_chair.services.people import MOST_PEOPLE
 from fresh_chair.services.planning import change_plan, replaced
-from fresh_chair.services.telling import Written, write_file
 
 
 def open_table(path: Path) -> PeopleTable:

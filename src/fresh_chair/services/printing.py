@@ -8,7 +8,7 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.fixtures import bench_of
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.desk import Desk
-from fresh_chair.services.telling import Written, write_file
+from fresh_chair.services.files import Written, write_file
 
 if TYPE_CHECKING:
     from fresh_chair.tell.paper.document import Printed

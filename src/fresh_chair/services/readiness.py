@@ -2,56 +2,17 @@
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
-from typing import Literal
 
 from fresh_chair.core.balance import balance_of, vacancies
 from fresh_chair.core.fixtures import bench_of
 from fresh_chair.core.hunches import chairs_sat_at
-from fresh_chair.core.people import lacking_consents, screened
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.study import Study
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.editing import field_lines
+from fresh_chair.services.marks import Part, Readiness, people_marks
 from fresh_chair.services.scripts import remarks_by_card
 from fresh_chair.services.timing import timing
-
-State = Literal["ready", "open", "wrong"]
-
-
-@dataclass(frozen=True, slots=True)
-class Part:
-    """One part of the plan and how far it is.
-
-    Attributes:
-        id: Its name, by which its sheet is opened.
-        state: ready; open where something could still be said; wrong where sittings would suffer from it.
-        words: What is there, and what is not.
-    """
-
-    id: str
-    title: str
-    state: State
-    words: str
-
-
-@dataclass(frozen=True, slots=True)
-class Readiness:
-    """All parts, and what stands beside people and chairs on the board.
-
-    Attributes:
-        people: A word for each person whom something keeps from sitting down, by code.
-        chairs: How many fields of each chair are still empty, by letter.
-    """
-
-    parts: tuple[Part, ...]
-    people: dict[str, str]
-    chairs: dict[str, int]
-
-
-def marks_of(study: Study) -> Readiness:
-    """What stands beside people and chairs alone, which takes no time to find out."""
-    return Readiness((), people_marks(study), _lacking(study))
 
 
 def _lacking(study: Study) -> dict[str, int]:
@@ -109,25 +70,6 @@ def _chairs(study: Study, lacking: dict[str, int]) -> Part:
     if empty:
         return Part("chair", "chairs", "open", f"{words}; {_listed(empty)}")
     return Part("chair", "chairs", "ready", f"{words}, all of them described")
-
-
-def people_marks(study: Study) -> dict[str, str]:
-    """A word for each person whom something keeps from sitting down, or who is not counted, by code."""
-    said = {}
-    for person in study.people:
-        if person.erased:
-            said[person.code] = "erased"
-        elif person.left:
-            said[person.code] = "left"
-        elif screened(person, study.sheet.screener).result == "failed":
-            said[person.code] = "not the one"
-        elif lacking_consents(person, study.sheet.consents):
-            said[person.code] = "consent?"
-        elif screened(person, study.sheet.screener).result == "open":
-            said[person.code] = "screener?"
-        elif person.role != "participant":
-            said[person.code] = person.role
-    return said
 
 
 def _everybody(study: Study, said: dict[str, str]) -> Part:

@@ -1,30 +1,20 @@
 """Telling: reports, charts and data, written into a folder."""
 
 import json
-import os
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from fresh_chair import __version__
-from fresh_chair.core.errors import OutsideError
 from fresh_chair.core.figures.weighing import Weighing
 from fresh_chair.core.people import code_alone
 from fresh_chair.core.piles import all_snags
 from fresh_chair.core.sitting import Phase
-from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
+from fresh_chair.services.files import Written, write_file
 from fresh_chair.services.sorting import piles_of
 from fresh_chair.services.weighing import weigh
-
-
-@dataclass(frozen=True, slots=True)
-class Written:
-    """One file that was written."""
-
-    path: Path
-    what: str
 
 
 def write_report(desk: Desk, folder: Path, *, weighing: Weighing | None = None) -> Iterator[Written]:
@@ -99,19 +89,3 @@ def figures_of(desk: Desk) -> dict[str, Any]:
 def figures_json(desk: Desk) -> str:
     """The same as JSON text."""
     return json.dumps(figures_of(desk), indent=1, allow_nan=False)
-
-
-def write_file(path: Path, data: bytes, what: str) -> Written:
-    """Write one file whole, or leave the one that was there."""
-    draft = path.with_name(f".{path.name}.{os.getpid()}.part")
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        draft.write_bytes(data)
-        draft.replace(path)
-    except OSError as problem:
-        draft.unlink(missing_ok=True) if draft.parent.is_dir() else None
-        raise OutsideError(
-            f"{legible(str(path))} cannot be written: {problem.strerror or 'the system refused'}.",
-            "The study is untouched; choose another folder or free some space.",
-        ) from problem
-    return Written(path, what)

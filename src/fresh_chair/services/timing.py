@@ -22,8 +22,8 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.study import Study
 from fresh_chair.services.desk import Desk
+from fresh_chair.services.files import Written, write_file
 from fresh_chair.services.planning import change_plan, replaced
-from fresh_chair.services.telling import Written, write_file
 
 
 @dataclass(frozen=True, slots=True)

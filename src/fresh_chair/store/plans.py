@@ -3,15 +3,17 @@
 import json
 import sqlite3
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from fresh_chair.core.amending import Change, Difference
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unfit, built
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.study import Study
 from fresh_chair.store.study_file import StudyFile
 from fresh_chair.store.troubles import reading, writing
+
+if TYPE_CHECKING:
+    from fresh_chair.core.amending import Change, Difference
 
 
 class Plans:
@@ -37,7 +39,7 @@ class Plans:
         self,
         old: Study,
         new: Study,
-        changes: Sequence[Difference],
+        changes: "Sequence[Difference]",
         *,
         moment: Moment,
         author: str,
@@ -67,8 +69,10 @@ class Plans:
             row = rows.execute("SELECT text FROM script ORDER BY number DESC LIMIT 1").fetchone()
         return None if row is None else str(row[0])
 
-    def changes(self) -> list[Change]:
+    def changes(self) -> "list[Change]":
         """What was changed when, in its order."""
+        from fresh_chair.core.amending import Change
+
         with reading(self._file.name), self._file.rows() as rows:
             return [Change(**dict(row)) for row in rows.execute("SELECT * FROM change ORDER BY number")]
 

@@ -6,7 +6,7 @@ from pathlib import Path
 from fresh_chair.core.people import Role
 from fresh_chair.core.text import legible
 from fresh_chair.services import chairs, people
-from fresh_chair.tui.leaf import OpenLeaf
+from fresh_chair.tui.leaves import OpenLeaf
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.widgets.asking import Choice
 

@@ -14,7 +14,7 @@ from fresh_chair.core.journal import Gap
 from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.failure import report_bug
-from fresh_chair.tui.leaf import OpenLeaf, leaf_class
+from fresh_chair.tui.leaves import OpenLeaf, leaf_class
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.screens.plan import Plan, SeatRequested
 from fresh_chair.tui.session import Session

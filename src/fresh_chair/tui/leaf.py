@@ -1,6 +1,5 @@
 """Sheets of a place: what opens from the seating board, and goes back to it with Esc."""
 
-from importlib import import_module
 from typing import Any, ClassVar
 
 from textual import events, on
@@ -8,49 +7,17 @@ from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
-from textual.message import Message
 from textual.widget import Widget
 from textual.widgets import OptionList, Static
 
 from fresh_chair.core.text import legible
 from fresh_chair.services.editing import FieldLine, set_field
+from fresh_chair.tui.leaves import OpenLeaf
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.field_list import FieldList
 
-# Imported when first opened: module and class of each sheet.
-LEAVES = {
-    "study": ("plan_study", "StudySheet"),
-    "tasks": ("plan_tasks", "Tasks"),
-    "card": ("plan_card", "CardSheet"),
-    "library": ("plan_library", "Library"),
-    "chair": ("plan_chair", "ChairSheet"),
-    "person": ("plan_person", "PersonSheet"),
-    "import": ("plan_import", "ImportPeople"),
-    "orders": ("plan_orders", "Orders"),
-    "hunches": ("plan_hunches", "Hunches"),
-    "bench": ("plan_bench", "Bench"),
-    "many": ("plan_many", "HowMany"),
-    "time": ("plan_time", "HowLong"),
-    "paper": ("plan_paper", "OnPaper"),
-}
 _KEYS = "123456789abcdefghijklmnopqrstuvwxyz"
-
-
-class OpenLeaf(Message):
-    """Somebody wants to see a sheet."""
-
-    def __init__(self, leaf: str, argument: Any = None) -> None:
-        super().__init__()
-        self.leaf = leaf
-        self.argument = argument
-
-
-def leaf_class(name: str) -> "type[Leaf]":
-    """The screen of a sheet."""
-    module, kind = LEAVES[name]
-    found: type[Leaf] = getattr(import_module(f"fresh_chair.tui.screens.{module}"), kind)
-    return found
 
 
 class Leaf(Place):

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import cache
 from itertools import groupby
 from math import exp, isfinite, log, sqrt
 
@@ -159,6 +160,12 @@ def ratio_shown(n: int, spread: float, *, alpha: float = 0.05, power: float = 0.
 
     Source: as `detectable_ratio`.
     """
+    return exp(_shift_shown(n, alpha, power) * spread / sqrt(n))
+
+
+@cache
+def _shift_shown(n: int, alpha: float, power: float) -> float:
+    """The noncentrality at which the two-sided paired t test of n has this power."""
     import numpy as np
     from scipy.special import chdtri, ndtr
 
@@ -171,7 +178,7 @@ def ratio_shown(n: int, spread: float, *, alpha: float = 0.05, power: float = 0.
         middle = (low + high) / 2
         reached = float(weights @ ndtr(middle - limits)) / 2
         low, high = (low, middle) if reached >= power else (middle, high)
-    return exp(high * spread / sqrt(n))
+    return high
 
 
 def _deviation(values: Sequence[float]) -> float:

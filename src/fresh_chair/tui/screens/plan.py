@@ -16,10 +16,9 @@ from fresh_chair.core.people import lacking_consents
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.board import board
-from fresh_chair.services.readiness import Readiness, marks_of, readiness
+from fresh_chair.services.marks import Readiness, people_marks
 from fresh_chair.services.sitting_view import sitting_view
-from fresh_chair.tui.adding import ask_what_to_add
-from fresh_chair.tui.leaf import OpenLeaf
+from fresh_chair.tui.leaves import OpenLeaf
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.signs import OUTCOME_COLOUR, STATE_COLOUR, chair_colour
 from fresh_chair.tui.widgets.frame import Go
@@ -90,7 +89,9 @@ class Plan(Place):
         with Vertical(classes="main"):
             if study.chairs and study.people:
                 with ScrollableContainer(can_focus=False):
-                    yield SeatingBoard(board(self.session.desk), self.signs, marks_of(study), self.session.cell)
+                    yield SeatingBoard(
+                        board(self.session.desk), self.signs, Readiness((), people_marks(study), {}), self.session.cell
+                    )
             else:
                 yield Static(_EMPTY, markup=False, id="empty")
             yield Static(id="ready-line", markup=False)
@@ -104,7 +105,8 @@ class Plan(Place):
 
     def arrived(self) -> None:
         """Show what is not ready, and what belongs to the cell in hand."""
-        self._look_through()
+        # Once the board is on the screen: what is ready may take longer to find out than the board to draw.
+        self.set_timer(0.05, self._look_through)
         if self._board is not None:
             # After the first layout, so that the cell in hand is scrolled to.
             self.call_after_refresh(self._board.choose, *self._board.place)
@@ -118,6 +120,8 @@ class Plan(Place):
     @work(thread=True, exclusive=True, group="ready")
     def _look_through(self) -> None:
         """Look through the whole plan beside the screen; of a large one that takes a tenth of a second."""
+        from fresh_chair.services.readiness import readiness
+
         self.post_message(LookedThrough(readiness(self.session.desk)))
 
     @on(LookedThrough)
@@ -230,6 +234,8 @@ class Plan(Place):
 
     def action_add(self) -> None:
         """Add people or a chair."""
+        from fresh_chair.tui.adding import ask_what_to_add
+
         letter = self._board.place[1] if self._board is not None else ""
         ask_what_to_add(self, letter, self._added)
 
@@ -240,7 +246,7 @@ class Plan(Place):
             if study.chairs and study.people:
                 self.call_after_refresh(self.post_message, Go("plan", anew=True))
             return
-        self._board.show(board(self.session.desk), marks_of(study))
+        self._board.show(board(self.session.desk), Readiness((), people_marks(study), {}))
         old_code, old_letter = self._board.place
         chairs = [seat.chair for seat in study.seats if seat.participant == code]
         self._board.choose(code or old_code, letter or (chairs[0] if chairs else old_letter))

@@ -17,8 +17,9 @@ from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.figures.weighing import Weighing
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.files import Written
 from fresh_chair.services.sorting import piles_of
-from fresh_chair.services.telling import Written, write_export, write_report
+from fresh_chair.services.telling import write_export, write_report
 from fresh_chair.services.weighing import weigh
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.session import Session

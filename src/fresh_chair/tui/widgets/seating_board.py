@@ -10,7 +10,7 @@ from textual.widget import Widget
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.board import Board, Cell
-from fresh_chair.services.readiness import Readiness
+from fresh_chair.services.marks import Readiness
 from fresh_chair.tui.signs import OUTCOME_COLOUR, Signs, chair_colour
 
 _STATE = {
