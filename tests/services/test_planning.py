@@ -183,6 +183,19 @@ def test_whoever_left_is_replaced_once_in_their_group_and_order(desk: Desk) -> N
         people.add_person(desk, "P04", replaces="P01")
 
 
+def test_nobody_elses_orders_change_where_people_come_leave_or_are_replaced(demo: Desk) -> None:
+    def others() -> dict[int, object]:
+        return {seat.number: seat for seat in demo.study.seats if seat.participant not in ("P05", "P08", "P09")}
+
+    before = others()
+    people.let_go(demo, "P05", "ill")
+    people.add_person(demo, "P08", replaces="P05")
+    people.add_person(demo, "P09")
+    set_field(demo, "person.P09.role", "pilot")
+    assert others() == before
+    assert sum(seat.participant == "P08" for seat in demo.study.seats) == 3
+
+
 def test_several_people_are_added_at_once_or_none(desk: Desk) -> None:
     people.add_several(desk, 5)
     assert [person.code for person in desk.study.people][2:] == ["P03", "P04", "P05", "P06", "P07"]

@@ -24,12 +24,17 @@ def change_plan(desk: Desk, new: Study, *, script: str | None = None) -> None:
 
 
 def reordered(old: Study, new: Study, begun: Collection[int]) -> Study:
-    """The new plan with orders that fit it; nobody's change where people were only added, or nothing that matters."""
+    """The new plan with orders that fit it.
+
+    Where only people came, left or changed, everybody else's orders stay: their running sheets may be printed already.
+    """
     same = _matters(old) == _matters(new)
-    if same and _seated(old) == _seated(new):
+    before, after = _seated(old), _seated(new)
+    if same and before == after:
         return new
-    only_added = same and _seated(new)[: len(old.people)] == _seated(old)
-    fixed = {seat.number for seat in old.seats} if only_added else set(begun)
+    fixed = set(begun)
+    if same:
+        fixed |= {seat.number for seat in old.seats if before.get(seat.participant) == after.get(seat.participant)}
     return replace(new, seats=planned_seats(new, fixed))
 
 
@@ -41,8 +46,9 @@ def _matters(study: Study) -> tuple[Any, ...]:
     return cards, before, chairs, study.seed, study.sheet.groups
 
 
-def _seated(study: Study) -> list[tuple[str, ...]]:
-    return [(p.code, p.role, p.group, "left" if p.left else "", p.replaces) for p in study.people]
+def _seated(study: Study) -> dict[str, tuple[str, ...]]:
+    """What of each person an order depends on, by code."""
+    return {p.code: (p.role, p.group, "left" if p.left else "", p.replaces) for p in study.people}
 
 
 def plan_again(desk: Desk, *, seed: int | None = None) -> None:

@@ -1,5 +1,6 @@
 """Sheets of a place: what opens from the seating board, and goes back to it with Esc."""
 
+from collections.abc import Sequence
 from typing import Any, ClassVar
 
 from textual import events, on
@@ -9,6 +10,7 @@ from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
 from textual.widget import Widget
 from textual.widgets import OptionList, Static
+from textual.widgets.option_list import Option
 
 from fresh_chair.core.text import legible
 from fresh_chair.services.editing import FieldLine, set_field
@@ -138,3 +140,53 @@ class FieldSheet(Leaf):
             self.clear_notice()
             self.draw()
         return done
+
+
+class ListSheet(Leaf):
+    """A sheet whose middle is one list, with what belongs to the line in hand at the right."""
+
+    def middle(self) -> ComposeResult:
+        """Head, list, a note; at the right what belongs to the line in hand."""
+        with Vertical(classes="main"):
+            yield Static(id="head", markup=False)
+            yield OptionList(id="list", markup=False)
+            yield Static(id="note", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="beside", markup=False)
+
+    def main(self) -> Widget | None:
+        """The list has the keys."""
+        return self.pile
+
+    @property
+    def pile(self) -> OptionList:
+        """The list."""
+        return self.query_one("#list", OptionList)
+
+    @property
+    def at(self) -> int | None:
+        """Which line is in hand, from 0; None where the list is empty."""
+        return self.pile.highlighted
+
+    def arrived(self) -> None:
+        """Show everything once its width is known."""
+        self.call_after_refresh(self.draw)
+
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self.draw)
+
+    def draw(self) -> None:
+        """Show everything as it is now."""
+        raise NotImplementedError
+
+    def head(self, words: str, more: str) -> None:
+        """What the sheet is of."""
+        self.query_one("#head", Static).update(Content.assemble((words, "bold $lamp"), (f"   {more}", "$thread")))
+
+    def refill(self, lines: Sequence[Content]) -> None:
+        """Show these lines; the one in hand stays in hand."""
+        kept = self.pile.highlighted or 0
+        self.pile.set_options([Option(line, id=str(place)) for place, line in enumerate(lines)])
+        if lines:
+            self.pile.highlighted = min(kept, len(lines) - 1)

@@ -2,24 +2,20 @@
 
 from typing import ClassVar
 
-from textual import events, on
-from textual.app import ComposeResult
+from textual import on
 from textual.binding import Binding, BindingType
-from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
-from textual.widget import Widget
 from textual.widgets import OptionList, Static
-from textual.widgets.option_list import Option
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.fixtures import Fixture, Presence, bench_of
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.preparing import look_at_all, look_at_fixture
-from fresh_chair.tui.leaf import Leaf
+from fresh_chair.tui.leaf import ListSheet
 from fresh_chair.tui.wall import day_and_time
 
 
-class Bench(Leaf):
+class Bench(ListSheet):
     """One list for the bench."""
 
     leaf = "bench"
@@ -32,36 +28,12 @@ class Bench(Leaf):
         Binding("enter", "turn", "turn", id="bench.turn", show=False, tooltip="There, or missing"),
     ]
 
-    def middle(self) -> ComposeResult:
-        """The list, and the cards that ask for the one in hand."""
-        with Vertical(classes="main"):
-            yield Static(id="head", markup=False)
-            yield OptionList(id="fixtures", markup=False)
-        with VerticalScroll(classes="aside", can_focus=False):
-            yield Static(id="beside", markup=False)
-
-    def main(self) -> Widget | None:
-        """The list has the keys."""
-        return self.query_one("#fixtures", OptionList)
-
-    def arrived(self) -> None:
+    def draw(self) -> None:
         """Show the list."""
-        self.call_after_refresh(self._draw)
-
-    @on(events.Resize)
-    def _rewrap(self) -> None:
-        self.call_after_refresh(self._draw)
-
-    def _draw(self) -> None:
         fixtures = self._fixtures()
-        pile = self.query_one("#fixtures", OptionList)
-        kept = pile.highlighted or 0
-        pile.set_options([Option(self._line(each), id=str(at)) for at, each in enumerate(fixtures)])
-        if fixtures:
-            pile.highlighted = min(kept, len(fixtures) - 1)
+        self.refill([self._line(each) for each in fixtures])
         ready = sum(each.ready for each in fixtures)
-        words = f"   {ready} of {len(fixtures)} there" if fixtures else "   No card asks for anything."
-        self.query_one("#head", Static).update(Content.assemble(("On the bench", "bold $lamp"), (words, "$thread")))
+        self.head("On the bench", f"{ready} of {len(fixtures)} there" if fixtures else "No card asks for anything.")
         self._draw_cards()
         self.refresh_bindings()
 
@@ -77,17 +49,17 @@ class Bench(Leaf):
             sign, colour = (states["ready"], "$moss") if fixture.ready else (states["wrong"], "$clay")
             note = f": {legible(fixture.check.note)}" if fixture.check.note else ""
             said = f"{'there' if fixture.ready else 'missing'}{note}, looked {when}"
-        width = max(min(self.query_one("#fixtures", OptionList).size.width // 2, 50), 24)
+        width = max(min(self.pile.size.width // 2, 50), 24)
         return Content.assemble(
             (f"{sign} ", colour), (clipped(legible(fixture.name), width - 1).ljust(width), "$chalk"), (said, colour)
         )
 
     @property
     def _here(self) -> Fixture | None:
-        at, fixtures = self.query_one("#fixtures", OptionList).highlighted, self._fixtures()
+        at, fixtures = self.at, self._fixtures()
         return fixtures[at] if at is not None and at < len(fixtures) else None
 
-    @on(OptionList.OptionHighlighted, "#fixtures")
+    @on(OptionList.OptionHighlighted, "#list")
     def _draw_cards(self) -> None:
         fixture = self._here
         if fixture is None:
@@ -113,8 +85,8 @@ class Bench(Leaf):
         def put(note: str) -> bool:
             done = self.attempt(lambda: look_at_fixture(desk, fixture.name, presence, note))
             if done:
-                self._draw()
-                self.query_one("#fixtures", OptionList).action_cursor_down()
+                self.draw()
+                self.pile.action_cursor_down()
             return done
 
         if presence == "ready":
@@ -122,7 +94,7 @@ class Bench(Leaf):
         else:
             self.ask_words("what is wrong with it? (may stay empty)", put)
 
-    @on(OptionList.OptionSelected, "#fixtures")
+    @on(OptionList.OptionSelected, "#list")
     def action_turn(self) -> None:
         """There where it was not, missing where it was."""
         fixture = self._here
@@ -134,6 +106,6 @@ class Bench(Leaf):
 
         def put() -> None:
             if self.attempt(lambda: look_at_all(self.session.desk)):
-                self._draw()
+                self.draw()
 
         self.ask_sure("have you seen every one of them?", "yes, all are there", put)

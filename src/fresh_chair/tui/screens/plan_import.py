@@ -2,25 +2,21 @@
 
 from typing import ClassVar
 
-from textual import events, on
-from textual.app import ComposeResult
+from textual import on
 from textual.binding import Binding, BindingType
-from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
-from textual.widget import Widget
 from textual.widgets import OptionList, Static
-from textual.widgets.option_list import Option
 
 from fresh_chair.core.people_table import PeopleTable, guessed, identifies, targets
 from fresh_chair.core.text import clipped
 from fresh_chair.services.people_tables import look_through, take_people
-from fresh_chair.tui.leaf import Leaf
+from fresh_chair.tui.leaf import ListSheet
 from fresh_chair.tui.session import Session
 
 _MOST_SHOWN = 30
 
 
-class ImportPeople(Leaf):
+class ImportPeople(ListSheet):
     """The columns with their meaning at the left, the people they make at the right."""
 
     leaf = "import"
@@ -38,40 +34,12 @@ class ImportPeople(Leaf):
         self._mapping = guessed(table, session.desk.study.sheet)
         self._targets = targets(session.desk.study.sheet)
 
-    def middle(self) -> ComposeResult:
-        """Columns, and what they come to."""
-        with Vertical(classes="main"):
-            yield Static(id="head", markup=False)
-            yield OptionList(id="columns", markup=False)
-            yield Static(id="note", markup=False)
-        with VerticalScroll(classes="aside", can_focus=False):
-            yield Static(id="beside", markup=False)
-
-    def main(self) -> Widget | None:
-        """The columns have the keys."""
-        return self.query_one("#columns", OptionList)
-
-    def arrived(self) -> None:
-        """Show the first guess."""
-        self.call_after_refresh(self._draw)
-
-    @on(events.Resize)
-    def _rewrap(self) -> None:
-        self.call_after_refresh(self._draw)
-
-    def _draw(self) -> None:
+    def draw(self) -> None:
+        """Show what the columns are taken for, and what that comes to."""
         table = self._table
         found = look_through(self.session.desk, table, self._mapping)
-        self.query_one("#head", Static).update(
-            Content.assemble(
-                ("People from a table", "bold $lamp"),
-                (f"   {len(table.rows)} rows, {len(table.header)} columns, {table.encoding}", "$thread"),
-            )
-        )
-        pile = self.query_one("#columns", OptionList)
-        kept = pile.highlighted or 0
-        pile.set_options([Option(self._line(column), id=str(column)) for column in range(len(table.header))])
-        pile.highlighted = min(kept, len(table.header) - 1)
+        self.head("People from a table", f"{len(table.rows)} rows, {len(table.header)} columns, {table.encoding}")
+        self.refill([self._line(column) for column in range(len(table.header))])
         words = f"{len(found.people)} can be added; {len(found.problems)} rows cannot."
         self.query_one("#note", Static).update(Content.styled(words, "$moss" if found.people else "$clay"))
         parts = [Content.styled("who would be added", "$thread")]
@@ -105,9 +73,9 @@ class ImportPeople(Leaf):
 
     @property
     def _column(self) -> int:
-        return self.query_one("#columns", OptionList).highlighted or 0
+        return self.at or 0
 
-    @on(OptionList.OptionSelected, "#columns")
+    @on(OptionList.OptionSelected, "#list")
     def action_map(self) -> None:
         """Ask what the column in hand is."""
         if self.asking:
@@ -118,14 +86,14 @@ class ImportPeople(Leaf):
             target = self._targets[at]
             self._mapping = {col: what for col, what in self._mapping.items() if what != target and col != column}
             self._mapping[column] = target
-            self._draw()
+            self.draw()
 
         self.ask_one_of(self._table.header[column], [t.replace(".", ": ") for t in self._targets], chosen)
 
     def action_leave(self) -> None:
         """Leave the column in hand out."""
         self._mapping.pop(self._column, None)
-        self._draw()
+        self.draw()
 
     def action_take(self) -> None:
         """Add the people that were found."""

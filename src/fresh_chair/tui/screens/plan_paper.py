@@ -4,19 +4,15 @@ from pathlib import Path
 from typing import ClassVar
 
 from textual import on, work
-from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
-from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
 from textual.message import Message
-from textual.widget import Widget
 from textual.widgets import OptionList, Static
-from textual.widgets.option_list import Option
 
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import legible
 from fresh_chair.services.printing import PAPERS, PARTS, print_plan
-from fresh_chair.tui.leaf import Leaf
+from fresh_chair.tui.leaf import ListSheet
 from fresh_chair.tui.session import Session
 
 _FOR = {
@@ -36,7 +32,7 @@ class Printed(Message):
         self.path, self.problem = path, problem
 
 
-class OnPaper(Leaf):
+class OnPaper(ListSheet):
     """The parts with a mark each, and the paper."""
 
     leaf = "paper"
@@ -55,58 +51,36 @@ class OnPaper(Leaf):
         self._chosen = {"cards", "running", "consent", "fixtures"}
         self._paper = PAPERS[0]
 
-    def middle(self) -> ComposeResult:
-        """The parts, and what the one in hand is for."""
-        with Vertical(classes="main"):
-            yield Static(id="head", markup=False)
-            yield OptionList(id="parts", markup=False)
-        with VerticalScroll(classes="aside", can_focus=False):
-            yield Static(id="beside", markup=False)
-
-    def main(self) -> Widget | None:
-        """The parts have the keys."""
-        return self.query_one("#parts", OptionList)
-
-    def arrived(self) -> None:
+    def draw(self) -> None:
         """Show the parts."""
-        self._draw()
-
-    def _draw(self) -> None:
-        name = {"a4": "A4", "letter": "Letter"}[self._paper]
-        self.query_one("#head", Static).update(
-            Content.assemble(("On paper", "bold $lamp"), (f"   one PDF, {name}", "$thread"))
-        )
-        pile = self.query_one("#parts", OptionList)
-        kept = pile.highlighted or 0
-        states = self.signs.states
-        options = []
-        for part, words in PARTS.items():
-            there = part in self._chosen
-            sign = states["ready"] if there else self.signs.dash
-            options.append(
-                Option(Content.assemble((f"{sign}  ", "$moss"), (words, "$chalk" if there else "$thread")), id=part)
-            )
-        pile.set_options(options)
-        pile.highlighted = kept
+        self.head("On paper", f"one PDF, {({'a4': 'A4', 'letter': 'Letter'})[self._paper]}")
+        self.refill([self._line(part, words) for part, words in PARTS.items()])
         self._draw_part()
 
-    @on(OptionList.OptionHighlighted, "#parts")
-    def _draw_part(self) -> None:
-        option = self.query_one("#parts", OptionList).highlighted_option
-        self.query_one("#beside", Static).update(_FOR[str(option.id)] if option else "")
+    def _line(self, part: str, words: str) -> Content:
+        there = part in self._chosen
+        sign = self.signs.states["ready"] if there else self.signs.dash
+        return Content.assemble((f"{sign}  ", "$moss"), (words, "$chalk" if there else "$thread"))
 
-    @on(OptionList.OptionSelected, "#parts")
+    @property
+    def _part(self) -> str:
+        return list(PARTS)[self.at or 0]
+
+    @on(OptionList.OptionHighlighted, "#list")
+    def _draw_part(self) -> None:
+        self.query_one("#beside", Static).update(_FOR[self._part])
+
+    @on(OptionList.OptionSelected, "#list")
     def action_mark(self) -> None:
         """Put the part in hand in, or leave it out."""
-        option = self.query_one("#parts", OptionList).highlighted_option
-        if option is not None and option.id and not self.asking:
-            self._chosen ^= {option.id}
-            self._draw()
+        if not self.asking:
+            self._chosen ^= {self._part}
+            self.draw()
 
     def action_size(self) -> None:
         """Take the other paper."""
         self._paper = PAPERS[(PAPERS.index(self._paper) + 1) % len(PAPERS)]
-        self._draw()
+        self.draw()
 
     def action_write(self) -> None:
         """Ask where the PDF goes."""

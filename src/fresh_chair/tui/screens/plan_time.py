@@ -3,25 +3,21 @@
 from pathlib import Path
 from typing import ClassVar
 
-from textual import events, on
-from textual.app import ComposeResult
+from textual import on
 from textual.binding import Binding, BindingType
-from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
-from textual.widget import Widget
 from textual.widgets import OptionList, Static
-from textual.widgets.option_list import Option
 
 from fresh_chair.core.duration import SeatTime
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services import timing
 from fresh_chair.services.editing import set_field
-from fresh_chair.tui.leaf import Leaf
+from fresh_chair.tui.leaf import ListSheet
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.signs import chair_colour
 
 
-class HowLong(Leaf):
+class HowLong(ListSheet):
     """Every sitting to come as a bar of minutes against what was planned."""
 
     leaf = "time"
@@ -40,38 +36,12 @@ class HowLong(Leaf):
         super().__init__(session)
         self._timing = timing.timing(session.desk)
 
-    def middle(self) -> ComposeResult:
-        """Bars, and beside them the cards of the sitting in hand."""
-        with Vertical(classes="main"):
-            yield Static(id="head", markup=False)
-            yield OptionList(id="sittings", markup=False)
-            yield Static(id="note", markup=False)
-        with VerticalScroll(classes="aside", can_focus=False):
-            yield Static(id="beside", markup=False)
-
-    def main(self) -> Widget | None:
-        """The sittings have the keys."""
-        return self.query_one("#sittings", OptionList)
-
-    def arrived(self) -> None:
-        """Show the bars once their width is known."""
-        self.call_after_refresh(self._draw)
-
-    @on(events.Resize)
-    def _rewrap(self) -> None:
-        self.call_after_refresh(self._draw)
-
-    def _draw(self) -> None:
+    def draw(self) -> None:
+        """Show the bars."""
         found = self._timing = timing.timing(self.session.desk)
         measured = f", {len(found.measured)} run took {self._spread()} min" if found.measured else ""
-        words = f"   {found.minutes} min planned; {len(found.seats)} to come{measured}"
-        head = Content.assemble(("How long each sitting takes", "bold $lamp"), (words, "$thread"))
-        self.query_one("#head", Static).update(head)
-        pile = self.query_one("#sittings", OptionList)
-        kept = pile.highlighted or 0
-        pile.set_options([Option(self._bar(each), id=str(each.seat.number)) for each in found.seats])
-        if found.seats:
-            pile.highlighted = min(kept, len(found.seats) - 1)
+        self.head("How long each sitting takes", f"{found.minutes} min planned; {len(found.seats)} to come{measured}")
+        self.refill([self._bar(each) for each in found.seats])
         note = [Content.styled(sentence, "$lamp") for sentence in found.remarks]
         if found.to_drop:
             titles = self.session.desk.study.card_by_id
@@ -93,7 +63,7 @@ class HowLong(Leaf):
     def _bar(self, each: SeatTime) -> Content:
         study, planned = self.session.desk.study, self._timing.minutes
         chair = study.chair_by_letter[each.seat.chair]
-        room = max(self.query_one("#sittings", OptionList).size.width - 34, 16)
+        room = max(self.pile.size.width - 34, 16)
         most = max(planned * 1.25, max((seat.high for seat in self._timing.seats), default=1))
         scale = (room - 1) / most
         cells = [" "] * room
@@ -113,9 +83,9 @@ class HowLong(Leaf):
             (right, "$thread"),
         )
 
-    @on(OptionList.OptionHighlighted, "#sittings")
+    @on(OptionList.OptionHighlighted, "#list")
     def _draw_sitting(self) -> None:
-        at = self.query_one("#sittings", OptionList).highlighted
+        at = self.at
         found, study = self._timing, self.session.desk.study
         if at is None or at >= len(found.seats):
             self.query_one("#beside", Static).update("")
@@ -154,7 +124,7 @@ class HowLong(Leaf):
         def put(text: str) -> bool:
             done = self.attempt(lambda: set_field(self.session.desk, "sheet.minutes_per_sitting", text))
             if done:
-                self._draw()
+                self.draw()
             return done
 
         self.ask_words("minutes a sitting:", put, value=str(self._timing.minutes))
@@ -165,7 +135,7 @@ class HowLong(Leaf):
 
         def drop() -> None:
             if self.attempt(lambda: timing.drop_cards(self.session.desk, cards)):
-                self._draw()
+                self.draw()
                 self.tell(f"{len(cards)} dropped from all sittings to come; the tasks (t) bring them back.")
 
         self.ask_sure(f"drop {len(cards)} cards from every sitting to come?", "yes, drop them", drop)
