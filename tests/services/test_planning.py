@@ -407,6 +407,7 @@ def test_readiness_says_what_is_there_and_what_is_not(demo: Desk, desk: Desk) ->
         "time": "ready",
     }
     assert readiness(demo).people == {"P03": "left", "P07": "consent?", "T1": "pilot", "E1": "expert"}
+    assert "nothing is asked of them" in next(part.words for part in readiness(desk).parts if part.id == "person")
     set_field(desk, "sheet.screener", "linux | ever used it? | no")
     set_field(desk, "person.P01.answers.linux", "yes")
     set_field(desk, "card.card-1.success", "")

@@ -82,7 +82,10 @@ def _everybody(study: Study, said: dict[str, str]) -> Part:
     gaps = [f"{count} {names[word]}" for word, count in counts.items()]
     if gaps:
         return Part("person", "people", "wrong" if counts["not the one"] else "open", f"{words}; {_listed(gaps)}")
-    return Part("person", "people", "ready", f"{words}, all screened and agreed")
+    asked = [what for what, there in (("screened", study.sheet.screener), ("agreed", study.sheet.consents)) if there]
+    if not asked:
+        return Part("person", "people", "open", f"{words}; nothing is asked of them yet (s)")
+    return Part("person", "people", "ready", f"{words}, all {' and '.join(asked)}")
 
 
 def _orders(desk: Desk) -> Part:

@@ -224,6 +224,12 @@ class Plan(Place):
         seat = min(to_run, key=lambda seat: seat.number)
         self._board.choose(seat.participant, seat.chair)
 
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """Nobody can be seated where nobody is planned to sit."""
+        if action in ("open", "next") and self.is_mounted and (self._board is None or self._board.cell is None):
+            return False
+        return super().check_action(action, parameters)
+
     def action_leaf(self, name: str) -> None:
         """Open a sheet at the person and the chair in hand."""
         study = self.session.desk.study
