@@ -30,7 +30,6 @@ class StudySheet(FieldSheet):
     about = "What is decided before anyone sits down. After the first sitting each change is kept with its date."
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("plus", "audience", "an audience", id="study.audience", key_display="+", tooltip="Add an audience"),
-        Binding("p", "open('person')", "people", id="study.people", show=False, tooltip="The people's sheets"),
     ]
 
     def lines(self) -> list[FieldLine]:
@@ -79,7 +78,3 @@ class StudySheet(FieldSheet):
                 self.draw()
 
         self.ask_one_of("for whom?", [audience.name for audience in free], add)
-
-    def action_open(self, name: str) -> None:
-        """Open another sheet."""
-        self.open_leaf(name)

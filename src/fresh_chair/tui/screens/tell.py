@@ -123,6 +123,7 @@ class Tell(Place):
 
     def _small_outcomes(self, weighing: Weighing) -> list[Content]:
         rows = []
+        most = max((sum(cell.counts.values()) for cell in weighing.cells.values()), default=0)
         for card in weighing.study.cards:
             parts: list[tuple[str, str]] = [("   " + clipped(legible(card.title), 28).ljust(29), "$chalk")]
             for chair in weighing.study.chairs:
@@ -132,7 +133,7 @@ class Tell(Place):
                 for outcome, count in cell.counts.items():
                     parts.append(((self.signs.outcomes[outcome] + " ") * count, OUTCOME_COLOUR[outcome]))
                     drawn += count
-                parts.append((" " * 2 * max(len(weighing.study.people) - drawn, 0), ""))
+                parts.append((" " * 2 * (most - drawn), ""))
             rows.append(Content.assemble(*parts))
         return rows
 

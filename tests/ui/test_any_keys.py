@@ -1,0 +1,41 @@
+"""Whatever keys are pressed, in whatever order, nothing breaks and the file stays whole."""
+
+from pathlib import Path
+from random import Random
+
+import pytest
+
+from fresh_chair.services.checking import check_file
+from fresh_chair.services.desk import open_desk
+from fresh_chair.services.studies import new_study
+from fresh_chair.tui.app import FreshChair
+from tests.ui.conftest import SIZES
+
+_OTHERS = ["space", "plus", "question_mark", "tab", "ctrl+t", "pageup", "home"]
+_KEYS = [*"stcpohbmlwanuydegrxifzv0123456", *_OTHERS, *["enter"] * 8, *["escape"] * 5]
+_KEYS += ["up", "down", "left", "right"] * 3
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+async def test_any_keys_in_any_order_leave_a_whole_file(
+    seed: int, demo_path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.chdir(tmp_path)
+    monkeypatch.setenv("EDITOR", "true")
+    dice = Random(seed)
+    path = demo_path
+    if seed == 3:
+        path = tmp_path / "empty.fresh"
+        new_study(path)
+    desk = open_desk(path)
+    app = FreshChair(desk)
+    async with app.run_test(size=SIZES[seed % 2]) as pilot:
+        for _ in range(120):
+            await pilot.press(dice.choice(_KEYS))
+    entries = {number: list(listed) for number, listed in desk.entries.items()}
+    desk.close()
+    assert [problem for check in check_file(path) for problem in check.problems] == []
+    again = open_desk(path)
+    assert again.study == desk.study
+    assert again.entries == entries
+    again.close()
