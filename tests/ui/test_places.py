@@ -186,7 +186,7 @@ async def test_help_says_what_works_here_and_closes(demo: Desk) -> None:
         await until(pilot, lambda: isinstance(app.screen, Place))
         await pilot.press("question_mark")
         await until(pilot, lambda: isinstance(app.screen, Help))
-        assert "Add people or a chair" in picture(app)
+        await until(pilot, shows(app, "Add people or a chair"))
         assert "completed unaided" in picture(app)
         await pilot.press("escape")
         await until(pilot, lambda: isinstance(app.screen, Plan))
@@ -246,7 +246,7 @@ async def test_hostile_text_from_a_file_is_shown_and_does_nothing(tmp_path: Path
     app = FreshChair(desk)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Plan))
-        assert "[bold red]x[/] ␛[2J" in picture(app)
+        await until(pilot, shows(app, "[bold red]x[/] ␛[2J"))
         for digit in "24561":
             await pilot.press(digit)
             await pilot.pause(0.05)

@@ -22,7 +22,7 @@ from fresh_chair.tui.screens.sit import Sit
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
 from fresh_chair.tui.widgets.frame import BottomLine
 from tests.builders import FakeClock
-from tests.ui.conftest import SIZES, WIDE, picture, until
+from tests.ui.conftest import SIZES, WIDE, picture, shows, until
 
 
 def _answered(live: LiveSitting, count: int) -> bool:
@@ -217,7 +217,7 @@ async def test_a_sitting_cut_short_is_offered_and_the_gap_asked_about(
     app = FreshChair(desk)
     async with app.run_test(size=(80, 24)) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Resume))
-        assert "Nothing was logged for 01:40" in picture(app)
+        await until(pilot, shows(app, "Nothing was logged for 01:40"))
         await pilot.press(key)
         await until(pilot, lambda: isinstance(app.screen, Sit))
         attempt = app.session.desk.sittings[live.seat.number].attempts[0]
@@ -233,7 +233,7 @@ async def test_a_sitting_left_for_later_stays_open_and_is_offered_from_the_board
         await until(pilot, lambda: isinstance(app.screen, Resume))
         await pilot.press("l")
         await until(pilot, lambda: isinstance(app.screen, Place))
-        assert "sitting now" in picture(app)
+        await until(pilot, shows(app, "sitting now"))
         await pilot.press("left", "left", "up", "up", "enter")
         await until(pilot, lambda: isinstance(app.screen, Resume))
         await pilot.press("enter")
