@@ -81,6 +81,18 @@ def test_the_script_is_edited_in_an_editor_and_nothing_typed_is_lost(
         assert again.returncode == 0, again.stderr
 
 
+def test_an_editor_that_cannot_be_started_is_said(
+    demo_path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    broken = tmp_path / "editor"
+    broken.write_bytes(b"\x7fELF nothing of the kind")
+    broken.chmod(0o755)
+    monkeypatch.delenv("VISUAL", raising=False)
+    monkeypatch.setenv("EDITOR", str(broken))
+    ended = fresh_chair("script", "edit", demo_path)
+    assert (ended.returncode, "cannot be started" in ended.stderr) == (1, True)
+
+
 def test_orders_are_printed_drawn_again_and_say_what_is_not_balanced(demo_path: Path) -> None:
     before = said("plan", "order", demo_path)
     after = said("plan", "order", demo_path, "--seed", "77")

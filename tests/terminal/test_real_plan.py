@@ -3,22 +3,12 @@
 import os
 import signal
 import sys
-from collections.abc import Iterator
 from pathlib import Path
-
-import pytest
 
 from fresh_chair.services.desk import open_desk
 from tests.terminal.tmux import Terminal
 
 PROGRAM = (sys.executable, "-m", "fresh_chair")
-
-
-@pytest.fixture
-def terminal(tmp_path: Path) -> Iterator[Terminal]:
-    opened = Terminal(tmp_path)
-    yield opened
-    opened.close()
 
 
 def editor(folder: Path, script: str) -> str:

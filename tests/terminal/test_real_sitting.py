@@ -7,7 +7,6 @@ import re
 import signal
 import subprocess
 import sys
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -18,13 +17,6 @@ from tests.terminal.tmux import Terminal
 _KINDS = {"wrong place": "wrong_place", "helped": "helped", "says it is done": "said_done"}
 _MARK = re.compile(r"\d\d:\d\d  (wrong place|helped|says it is done)")
 PROGRAM = (sys.executable, "-m", "fresh_chair")
-
-
-@pytest.fixture
-def terminal(tmp_path: Path) -> Iterator[Terminal]:
-    opened = Terminal(tmp_path)
-    yield opened
-    opened.close()
 
 
 def test_a_sitting_survives_sigkill_and_the_export_has_exactly_its_marks(terminal: Terminal, tmp_path: Path) -> None:

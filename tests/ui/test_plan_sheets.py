@@ -242,6 +242,8 @@ async def test_a_table_is_mapped_column_by_column_and_its_people_are_added(demo:
     async with app.run_test(size=WIDE) as pilot:
         await opened(pilot, app, "person")
         await pilot.press("i")
+        await answer(pilot, app, "~nobody-of-that-name/p.csv")
+        await until(pilot, shows(app, "is no path to a file"))
         await answer(pilot, app, str(tmp_path / "none.csv"))
         await until(pilot, shows(app, "none.csv cannot be read"))
         await answer(pilot, app, str(table))

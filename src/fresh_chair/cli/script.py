@@ -119,15 +119,13 @@ def benchmarks(path: StudyArgument) -> None:
 @script.command()
 def edit(path: StudyArgument) -> None:
     """Open a study's script in $EDITOR, then take what it left."""
-    import subprocess
-
-    from fresh_chair.services.editor import editor_command
+    from fresh_chair.services.editor import edit as let_edit
     from fresh_chair.services.scripts import Draft
 
     with desk_of(path, write=True) as desk:
         draft = Draft(desk)
         file = draft.begin()
-        code = subprocess.run([*editor_command(), str(file)], check=False).returncode
+        code = let_edit(file)
         kept = f"What it left is kept in {file}; the same command goes on with it."
         if code:
             raise InputError(f"The editor ended with error {code}; the script is as it was.", kept)

@@ -3,8 +3,25 @@
 import os
 import shlex
 import shutil
+import subprocess
+from pathlib import Path
 
 from fresh_chair.core.errors import OutsideError
+
+
+def edit(path: Path) -> int:
+    """Let the reviewer edit a file; returns the editor's exit code.
+
+    Raises:
+        OutsideError: Where there is no editor, or it cannot be started.
+    """
+    command = editor_command()
+    try:
+        return subprocess.run([*command, str(path)], check=False).returncode
+    except OSError as problem:
+        raise OutsideError(
+            f"The editor {command[0]!r} cannot be started: {problem.strerror}.", "Set EDITOR to another one."
+        ) from problem
 
 
 def editor_command() -> list[str]:

@@ -4,7 +4,7 @@ import os
 from dataclasses import dataclass
 from pathlib import Path
 
-from fresh_chair.core.errors import OutsideError
+from fresh_chair.core.errors import InputError, OutsideError
 from fresh_chair.core.text import legible
 
 
@@ -30,3 +30,18 @@ def write_file(path: Path, data: bytes, what: str) -> Written:
             "The study is untouched; choose another folder or free some space.",
         ) from problem
     return Written(path, what)
+
+
+def typed_path(text: str) -> Path:
+    """The path that somebody typed, with ~ for a home folder.
+
+    Raises:
+        InputError: Where it is none.
+    """
+    text = text.strip()
+    try:
+        if text and "\0" not in text:
+            return Path(text).expanduser()
+    except RuntimeError:
+        pass
+    raise InputError(f"{legible(text[:60]) or 'Nothing'} is no path to a file.", "Type another one.")

@@ -10,8 +10,9 @@ from pathlib import Path
 from platformdirs import user_data_path
 
 from fresh_chair.core.cards import AREAS, TaskCard
-from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.errors import FreshChairError, InputError
 from fresh_chair.core.text import legible
+from fresh_chair.services.files import typed_path
 from fresh_chair.services.scripts import read_text
 
 FOLDER_VARIABLE = "FRESH_CHAIR_CARDS"
@@ -35,7 +36,12 @@ class Shelf:
 def own_folder() -> Path:
     """Where a reviewer's own cards lie: what the variable says, or a folder beside their other data."""
     named = os.environ.get(FOLDER_VARIABLE)
-    return Path(named).expanduser() if named else user_data_path("fresh-chair") / "cards"
+    if not named:
+        return user_data_path("fresh-chair") / "cards"
+    try:
+        return typed_path(named)
+    except InputError:
+        return Path(named)
 
 
 def open_shelf(folder: Path | None = None) -> Shelf:

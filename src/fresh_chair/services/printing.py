@@ -42,8 +42,8 @@ def print_plan(
     """
     unknown = [part for part in parts if part not in PARTS]
     if not parts or unknown or paper not in PAPERS:
-        what = f"{unknown[0]!r} cannot be printed" if unknown else "Nothing was chosen" if parts == () else "Choose"
-        raise InputError(f"{what}; there are {', '.join(PARTS)}, on {' or '.join(PAPERS)}.", "Nothing was written.")
+        wrong = f"{unknown[0]!r} is no part" if unknown else f"{paper!r} is no paper" if parts else "No part was chosen"
+        raise InputError(f"{wrong}; there are {', '.join(PARTS)}, on {' or '.join(PAPERS)}.", "Nothing was written.")
     from fresh_chair.draw.paper import font_folder
     from fresh_chair.tell.paper.document import printed
 

@@ -1,11 +1,11 @@
 """Asking for another person or another chair: the same wherever it is asked."""
 
 from collections.abc import Callable
-from pathlib import Path
 
 from fresh_chair.core.people import Role
 from fresh_chair.core.text import legible
 from fresh_chair.services import chairs, people
+from fresh_chair.services.files import typed_path
 from fresh_chair.tui.leaves import OpenLeaf
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.widgets.asking import Choice
@@ -85,7 +85,7 @@ def ask_table(place: Place) -> None:
         from fresh_chair.services.people_tables import open_table
 
         found = []
-        done = place.attempt(lambda: found.append(open_table(Path(text.strip()).expanduser())))
+        done = place.attempt(lambda: found.append(open_table(typed_path(text))))
         if done:
             place.call_after_refresh(place.post_message, OpenLeaf("import", found[0]))
         return done
@@ -125,10 +125,10 @@ def ask_carried(place: Place, then: Callable[[str, str], None]) -> None:
     desk = place.session.desk
 
     def named(text: str) -> bool:
-        path = Path(text.strip()).expanduser()
         listed: list[tuple[str, str]] = []
-        if not place.attempt(lambda: listed.extend(chairs.chairs_in(desk, path))):
+        if not place.attempt(lambda: listed.extend(chairs.chairs_in(desk, typed_path(text)))):
             return False
+        path = typed_path(text)
 
         def carry(letter: str) -> None:
             found: list[int] = []

@@ -15,6 +15,7 @@ from textual.widgets.option_list import Option
 
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import legible, legible_lines
+from fresh_chair.services.files import typed_path
 from fresh_chair.services.studies import new_demo, new_study
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.tui.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
@@ -143,9 +144,11 @@ class Start(App[Begun]):
 
     def _ask(self, prompt: str, value: str, make: str) -> None:
         def named(typed: str) -> bool:
-            if not typed.strip() or "\0" in typed:
+            try:
+                path = typed_path(typed)
+            except FreshChairError as problem:
+                self._tell(problem)
                 return False
-            path = Path(typed.strip()).expanduser()
             if make == "open":
                 self.exit(Begun(path))
             else:

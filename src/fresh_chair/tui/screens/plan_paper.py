@@ -11,6 +11,7 @@ from textual.widgets import OptionList, Static
 
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import legible
+from fresh_chair.services.files import typed_path
 from fresh_chair.services.printing import PAPERS, PARTS, print_plan
 from fresh_chair.tui.leaf import ListSheet
 from fresh_chair.tui.session import Session
@@ -89,10 +90,11 @@ class OnPaper(ListSheet):
             return
 
         def put(text: str) -> bool:
-            if not text.strip():
+            found: list[Path] = []
+            if not self.attempt(lambda: found.append(typed_path(text))):
                 return False
             self.tell("Writing it ...", colour="$lamp")
-            self._print(Path(text.strip()).expanduser())
+            self._print(found[0])
             return True
 
         self.ask_words("the PDF goes to", put, value="plan.pdf")

@@ -1,6 +1,5 @@
 """A person's sheet: a code, what they bring along, whether they are the one, what they agreed to."""
 
-from pathlib import Path
 from typing import ClassVar
 
 from textual.binding import Binding, BindingType
@@ -11,6 +10,7 @@ from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services import people
 from fresh_chair.services.editing import FieldLine, field_lines
+from fresh_chair.services.files import typed_path
 from fresh_chair.tui.adding import ask_table
 from fresh_chair.tui.leaf import FieldSheet
 from fresh_chair.tui.signs import chair_colour
@@ -186,10 +186,9 @@ class PersonSheet(FieldSheet):
         from fresh_chair.services.people_tables import write_people
 
         def give(text: str) -> bool:
-            path = Path(text.strip()).expanduser()
-            done = bool(text.strip()) and self.attempt(lambda: write_people(self.session.desk, path))
+            done = self.attempt(lambda: write_people(self.session.desk, typed_path(text)))
             if done:
-                self.tell(f"The people are in {legible(str(path))}.")
+                self.tell(f"The people are in {legible(text.strip())}.")
             return done
 
         self.ask_words("the people go to", give, value="people.csv")

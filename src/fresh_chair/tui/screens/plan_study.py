@@ -71,6 +71,9 @@ class StudySheet(FieldSheet):
         """Add one of the usual audiences."""
         there = {audience.name for audience in self.session.desk.study.sheet.audiences}
         free = [audience for audience in AUDIENCES if audience.name not in there]
+        if not free:
+            self.tell("All the usual audiences are there; Enter on the field adds one of your own.")
+            return
 
         def add(at: int) -> None:
             listed = (*self.session.desk.study.sheet.audiences, free[at])

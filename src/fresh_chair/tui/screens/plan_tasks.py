@@ -1,6 +1,5 @@
 """The tasks: the cards that will be read aloud, beside what would give the answer away."""
 
-import subprocess
 from typing import ClassVar
 
 from textual import events, on
@@ -18,7 +17,7 @@ from fresh_chair.core.errors import FreshChairError, InputError, OutsideError
 from fresh_chair.core.text import clipped, legible, legible_lines
 from fresh_chair.services import scripts
 from fresh_chair.services.editing import set_field
-from fresh_chair.services.editor import editor_command
+from fresh_chair.services.editor import edit
 from fresh_chair.tui.leaf import Leaf
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.widgets.card_view import as_read, remark_lines
@@ -248,9 +247,8 @@ class Tasks(Leaf):
         """Hand the script to the editor, then take what it left."""
         try:
             path = self._draft.begin()
-            command = editor_command()
             with self.app.suspend():
-                code = subprocess.run([*command, str(path)], check=False).returncode
+                code = edit(path)
             if code:
                 raise OutsideError(
                     f"The editor ended with error {code}; the script is as it was.",

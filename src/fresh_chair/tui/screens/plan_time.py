@@ -1,6 +1,5 @@
 """How long: minutes a sitting, what does not fit, which cards to drop, and the timetable."""
 
-from pathlib import Path
 from typing import ClassVar
 
 from textual import on
@@ -12,6 +11,7 @@ from fresh_chair.core.duration import SeatTime
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services import timing
 from fresh_chair.services.editing import set_field
+from fresh_chair.services.files import typed_path
 from fresh_chair.tui.leaf import ListSheet
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.signs import chair_colour
@@ -144,10 +144,9 @@ class HowLong(ListSheet):
         """Ask where the timetable goes."""
 
         def put(text: str) -> bool:
-            path = Path(text.strip()).expanduser()
-            done = bool(text.strip()) and self.attempt(lambda: timing.write_timetable(self.session.desk, path))
+            done = self.attempt(lambda: timing.write_timetable(self.session.desk, typed_path(text)))
             if done:
-                self.tell(f"{len(self._timing.slots)} sittings are in {legible(str(path))}.")
+                self.tell(f"{len(self._timing.slots)} sittings are in {legible(text.strip())}.")
             return done
 
         self.ask_words("the timetable goes to", put, value="timetable.ics")

@@ -17,7 +17,7 @@ from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.figures.weighing import Weighing
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.services.files import Written
+from fresh_chair.services.files import Written, typed_path
 from fresh_chair.services.sorting import piles_of
 from fresh_chair.services.telling import write_export, write_report
 from fresh_chair.services.weighing import weigh
@@ -195,12 +195,12 @@ class Tell(Place):
         folder = self.session.desk.file.path.parent / default
 
         def named(typed: str) -> bool:
-            if not typed.strip() or "\0" in typed:
-                self.tell("Name a folder; Esc leaves it.", colour="$clay")
+            found: list[Path] = []
+            if not self.attempt(lambda: found.append(typed_path(typed))):
                 return False
             self._written = []
             self.tell("writing ...", colour="$lamp")
-            self._job = write(Path(typed.strip()).expanduser())
+            self._job = write(found[0])
             self.refresh_bindings()
             return True
 
