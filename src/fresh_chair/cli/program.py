@@ -11,6 +11,8 @@ from fresh_chair.cli.desks import StudyArgument
 from fresh_chair.cli.opening import open_on_screen, require_terminal
 from fresh_chair.cli.people import people
 from fresh_chair.cli.plan import plan, print_command
+from fresh_chair.cli.probe import checks, drift, probe
+from fresh_chair.cli.records import records
 from fresh_chair.cli.script import library, script
 
 app = typer.Typer(
@@ -29,6 +31,10 @@ app.add_typer(people, name="people")
 app.add_typer(chairs, name="chairs")
 app.add_typer(hunches, name="hunches")
 app.add_typer(bench, name="bench")
+app.add_typer(probe, name="probe")
+app.command("drift")(drift)
+app.add_typer(checks, name="checks")
+app.add_typer(records, name="records")
 app.command("print")(print_command)
 
 FolderOption = Annotated[

@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar
 from annotated_types import Ge, Le, MaxLen
 
 from fresh_chair.core.fields import FORBID, Limit, Line, Seconds, Spoken, Words, repeated, require_name
+from fresh_chair.core.witness.checks import LONGEST_LINE, CheckLine, read_check
 
 MOST_CARDS = 400
 AREAS = (
@@ -46,6 +47,8 @@ class TaskCard:
         uses_up: Once-only cards that this one makes impossible afterwards.
         priority: 1 stays in any case, 3 goes first where time is short.
         dropped: Stays on record and is given to nobody any more.
+        checks: What the machine itself is asked before and after, to see whether it happened; a line each, in the
+            language of `core.witness.checks`.
         overruled: Why a remark of the check does not hold, by the rule's name.
     """
 
@@ -70,10 +73,24 @@ class TaskCard:
     put_back: tuple[Line, ...] = ()
     priority: Annotated[int, Ge(1), Le(3)] = 2
     dropped: bool = False
+    checks: tuple[Annotated[str, MaxLen(LONGEST_LINE)], ...] = ()
     overruled: dict[str, Words] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         require_name("a card's id", self.id)
+        problems = []
+        for place, line in enumerate(self.checks, start=1):
+            try:
+                read_check(line)
+            except ValueError as problem:
+                problems.append(f"{problem} @ {self.id}.checks[{place}]")
+        if problems:
+            raise ValueError("\n".join(problems))
+
+    @property
+    def check_lines(self) -> tuple[CheckLine, ...]:
+        """The checks, read."""
+        return tuple(map(read_check, self.checks))
 
 
 def card_problems(cards: Sequence[TaskCard]) -> list[str]:

@@ -37,3 +37,28 @@ class FileProblem(OutsideError):
 
 class NotSaved(OutsideError):
     """An entry that did not reach the disk, and is therefore not shown."""
+
+
+class Unreachable(OutsideError):
+    """A chair that cannot be asked, or that broke off."""
+
+
+class HostKeyUnknown(Unreachable):
+    """A chair whose SSH host key nobody has confirmed yet.
+
+    Args:
+        host, port: Where it listens.
+        key: The key as OpenSSH writes it.
+        fingerprint: What a person compares.
+    """
+
+    def __init__(self, title: str, hint: str, *, host: str, port: int, key: str, fingerprint: str) -> None:
+        super().__init__(title, hint)
+        self.host = host
+        self.port = port
+        self.key = key
+        self.fingerprint = fingerprint
+
+
+class HostKeyChanged(HostKeyUnknown):
+    """A chair that shows another SSH host key than the one that was confirmed."""

@@ -13,6 +13,7 @@ from annotated_types import Ge, Le, MaxLen
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import decoded, encoded
 from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.witness.drift import Freshness
 
 MAX_WORDS = 2000
 ENTRY_VERSION = 1
@@ -32,6 +33,22 @@ class SittingBegan:
     """The participant sat down."""
 
     kind: Literal["sitting_began"] = "sitting_began"
+
+
+@dataclass(frozen=True, slots=True)
+class ChairFound:
+    """How the chair was found when somebody sat down at it.
+
+    Args:
+        freshness: What the last comparison with its baseline said, where one was made since anyone sat there.
+        told: What differed, in words, or why it was not checked.
+        read_wall_ns: When it was compared, by the wall clock; None where it was not.
+    """
+
+    freshness: Freshness
+    told: tuple[Typed, ...] = ()
+    read_wall_ns: int | None = None
+    kind: Literal["chair_found"] = "chair_found"
 
 
 @dataclass(frozen=True, slots=True)
@@ -220,6 +237,7 @@ class Struck:
 
 Content = (
     SittingBegan
+    | ChairFound
     | AttemptStarted
     | CardPassed
     | WaitBegan

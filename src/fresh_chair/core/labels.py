@@ -106,6 +106,7 @@ CARD = (
     Label("card", "notes", "note", "What the moderator must know at this chair."),
     Label("card", "fixtures", "fixtures", "What must be on the bench, parted by semicolons.", "around it"),
     Label("card", "put_back", "put back", "Steps afterwards, parted by semicolons."),
+    Label("card", "checks", "asked of the chair", "Did it happen; checks as docs/formats.md has them, by semicolons."),
     Label("card", "needs", "needs", "Ids of cards that come before it, parted by semicolons."),
     Label("card", "once", "once per installation", "yes for what can be seen only once."),
     Label("card", "uses_up", "uses up", "Ids of once-only cards that it makes impossible."),

@@ -30,7 +30,7 @@ def advance(sitting: Sitting, entry: Entry) -> None:
     sitting.entries += 1
     if isinstance(content, j.SittingResumed):
         sitting.undoable.clear()
-    elif not isinstance(content, j.SittingBegan):
+    elif not isinstance(content, j.SittingBegan | j.ChairFound):
         sitting.undoable.append(entry.id)
 
 
@@ -97,6 +97,10 @@ def _struck(number: int, entries: Sequence[Entry]) -> set[str]:
 
 def _begin(sitting: Sitting, entry: Entry, content: Any, at_ns: int) -> None:
     """Nothing but the moment, which `apply` keeps."""
+
+
+def _find_chair(sitting: Sitting, entry: Entry, content: j.ChairFound, at_ns: int) -> None:
+    sitting.chair_found = content.freshness
 
 
 def _start(sitting: Sitting, entry: Entry, content: j.AttemptStarted, at_ns: int) -> None:
@@ -192,6 +196,7 @@ def _resume(sitting: Sitting, entry: Entry, content: j.SittingResumed, at_ns: in
 
 _APPLY: dict[str, Callable[[Sitting, Entry, Any, int], None]] = {
     "sitting_began": _begin,
+    "chair_found": _find_chair,
     "attempt_started": _start,
     "card_passed": _pass,
     **dict.fromkeys(("wait_began", "wait_ended", "aside_began", "aside_ended"), _change_lane),

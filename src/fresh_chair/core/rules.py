@@ -27,6 +27,7 @@ _OPEN = frozenset(phase for phase in Phase if phase.open)
 _RUNNING = frozenset({Phase.RUNNING})
 _ALLOWED: dict[str, frozenset[Phase]] = {
     "sitting_began": frozenset({Phase.EMPTY}),
+    "chair_found": _OPEN,
     "attempt_started": frozenset({Phase.READING}),
     "card_passed": frozenset({Phase.READING}),
     **dict.fromkeys(

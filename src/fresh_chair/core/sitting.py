@@ -5,6 +5,7 @@ from enum import StrEnum
 
 from fresh_chair.core.attempt import Attempt
 from fresh_chair.core.clock import Moment, elapsed_ns
+from fresh_chair.core.witness.drift import Freshness
 
 
 class Phase(StrEnum):
@@ -64,6 +65,7 @@ class Sitting:
     done: set[str] = field(default_factory=set)
     undoable: list[str] = field(default_factory=list)
     gaps: int = 0
+    chair_found: Freshness = "not checked"
 
     @property
     def phase(self) -> Phase:

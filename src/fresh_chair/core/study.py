@@ -84,6 +84,9 @@ class Study:
             for what, of in (("benchmark", card.benchmark_seconds), ("route", card.routes), ("note", card.notes)):
                 unknown = sorted(set(of) - letters)
                 problems += [f"card {card.id} has a {what} for no chair that is listed: {name}" for name in unknown]
+            named = {letter for line in card.check_lines for letter in line.chairs}
+            strange = sorted(named - letters)
+            problems += [f"card {card.id} has a check for no chair that is listed: {name}" for name in strange]
         for person in self.people:
             if person.group and person.group not in groups:
                 problems.append(f"{person.code} is in no group that is listed: {person.group}")

@@ -9,6 +9,7 @@ from fresh_chair.core.chairs import CarriedFinding, Chair, Machine
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import legible
+from fresh_chair.core.witness.checks import at_letters
 from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.planning import change_plan, made, replaced
 from fresh_chair.services.sorting import piles_of
@@ -84,7 +85,8 @@ def _without_chair(card: TaskCard, letter: str) -> TaskCard:
     parts: dict[str, Any] = {
         name: {key: value for key, value in getattr(card, name).items() if key != letter} for name in BY_CHAIR
     }
-    return replace(card, **parts)
+    checks = tuple(kept for line in card.checks if (kept := at_letters(line, {letter: ""})))
+    return replace(card, **parts, checks=checks)
 
 
 def _open_other(desk: Desk, path: Path) -> Desk:

@@ -1,7 +1,7 @@
 """One open study: its plan, its sittings, its findings."""
 
 import secrets
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -14,6 +14,9 @@ from fresh_chair.core.replay import replay
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.sorting import Ledger, replay_ledger
 from fresh_chair.core.study import Seat, Study
+from fresh_chair.core.witness.book import BookClosed, BookContent
+from fresh_chair.core.witness.state import State
+from fresh_chair.services.book_keeper import BookKeeper
 from fresh_chair.services.clock import SystemClock
 from fresh_chair.store.journals import Journals, Ledgers
 from fresh_chair.store.plans import Plans
@@ -49,6 +52,7 @@ class Desk:
         self.ledgers = Ledgers(file)
         self.plans = Plans(file)
         self.preparations = Preparations(file)
+        self.books = BookKeeper(file)
         self.study: Study
         self.entries: dict[int, list[Entry]]
         self.sittings: dict[int, Sitting]
@@ -72,6 +76,7 @@ class Desk:
         self.ledger = replay_ledger(self.ledgers.all())
         self.hunches = self.preparations.hunches()
         self.fixture_checks = self.preparations.fixture_checks()
+        self.books.forget()
 
     def warm_up(self) -> None:
         """Load what writing needs, so that the first mark waits for nothing.
@@ -149,7 +154,21 @@ class Desk:
             sittings=len(self.begun),
             script=script,
         )
+        gone = set(self.study.chair_by_letter) - set(new.chair_by_letter)
         self.study = new
+        for letter in sorted(gone & self.books.known):
+            # A chair that comes later under the same letter is another one.
+            self.note(letter, BookClosed())
+
+    def note(self, letter: str, *contents: BookContent, states: Mapping[int, State] | None = None) -> None:
+        """Put something on record about a chair; what it speaks of, a whole state, is kept with it.
+
+        Raises:
+            Refused: Where the study may only be read.
+            NotSaved: Where the disk refuses; nothing is kept then.
+        """
+        self.require_writable()
+        self.books.put(letter, contents, moment=self.clock.now(), author=self.author, states=states or {})
 
 
 def open_desk(path: Path, *, write: bool = True, recent: RecentStudies | None = None, author: str = MODERATOR) -> Desk:

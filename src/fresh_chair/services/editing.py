@@ -155,6 +155,8 @@ def set_field(desk: Desk, place: str, text: str) -> None:
     else:
         raw = meant(hint, text, place)
     if (kind, field) == ("chair", "letter"):
+        if name in desk.books.known and name != text.strip():
+            raise Refused(f"Set has read chair {name} already; its letter stays.", _KEPT)
         change_plan(desk, renamed_chair(desk, name, text.strip()))
         return
     if (kind, field) == ("person", "code"):

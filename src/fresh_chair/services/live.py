@@ -13,6 +13,7 @@ from fresh_chair.core.rules import permit
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.study import Seat
 from fresh_chair.services.desk import Desk, new_id
+from fresh_chair.services.freshness import found_at
 from fresh_chair.services.preparing import seal_hunches
 from fresh_chair.services.sitting_view import (
     ClockFace,
@@ -90,7 +91,7 @@ class LiveSitting:
         if self.desk.study.person_by_code[self.seat.participant].role != "expert":
             # Whatever is predicted from here on is no prediction.
             seal_hunches(self.desk, [self.seat.chair])
-        self.log(j.SittingBegan(), moment)
+        self._commit([j.SittingBegan(), found_at(self.desk, self.seat.chair, moment)], moment)
 
     def toggle_wait(self, moment: Moment) -> None:
         """The machine is busy from here, or no longer. Raises as `log`."""

@@ -6,6 +6,7 @@ from typing import Any
 from fresh_chair.core.cards import BY_CHAIR, TaskCard
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.study import Study
+from fresh_chair.core.witness.checks import at_letters
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.planning import replaced
 
@@ -70,7 +71,8 @@ def _card(card: TaskCard, letter: str, new: str) -> TaskCard:
     parts: dict[str, Any] = {
         name: {new if key == letter else key: value for key, value in getattr(card, name).items()} for name in BY_CHAIR
     }
-    return replace(card, **parts)
+    checks = tuple(at_letters(line, {letter: new}) or line for line in card.checks)
+    return replace(card, **parts, checks=checks)
 
 
 def _renamed(part: Any, **name: str) -> Any:

@@ -201,6 +201,8 @@ def _text(study: Study, sitting: Sitting, entry: Entry) -> str | None:
     match entry.content:
         case j.Worded() | j.Struck():
             return None
+        case j.ChairFound(freshness=freshness, told=told):
+            return f"the chair is {freshness}{': ' if told else ''}{'; '.join(told)}"
         case j.AttemptStarted(card=card):
             return f"start: {_title(study, card)}"
         case j.CardPassed(card=card, reason=reason):

@@ -48,7 +48,7 @@ class Journals:
             for row in rows.execute(f"SELECT sitting, id, {_COLUMNS} FROM entry ORDER BY sitting, number"):
                 where = f"Sitting {row['sitting']}, entry {row['number']}"
                 content = content_from(row["body"], version=row["version"], where=where)
-                found[row["sitting"]].append(Entry(row["id"], row["number"], _moment(row), row["author"], content))
+                found[row["sitting"]].append(Entry(row["id"], row["number"], moment_of(row), row["author"], content))
         return dict(found)
 
     def beat(self, sitting: int, moment: Moment) -> None:
@@ -62,7 +62,7 @@ class Journals:
         """When the program was last known to be alive in this sitting."""
         with reading(self._file.name), self._file.rows() as rows:
             row = rows.execute("SELECT ticks_ns, boot, wall_ns FROM pulse WHERE sitting = ?", (sitting,)).fetchone()
-        return None if row is None else _moment(row)
+        return None if row is None else moment_of(row)
 
 
 class Ledgers:
@@ -93,7 +93,7 @@ class Ledgers:
             return [
                 SortEntry(
                     row["number"],
-                    _moment(row),
+                    moment_of(row),
                     row["author"],
                     sort_content_from(row["body"], version=row["version"], where=f"Sorting, entry {row['number']}"),
                 )
@@ -101,5 +101,6 @@ class Ledgers:
             ]
 
 
-def _moment(row: sqlite3.Row) -> Moment:
+def moment_of(row: sqlite3.Row) -> Moment:
+    """The moment that a row says."""
     return Moment(row["ticks_ns"], row["boot"], row["wall_ns"])

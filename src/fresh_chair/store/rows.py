@@ -1,7 +1,7 @@
 """What is written into the tables, through SQLAlchemy."""
 
 import json
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
 
@@ -15,6 +15,8 @@ from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import ENTRY_VERSION, Entry, body_of
 from fresh_chair.core.sorting import LEDGER_VERSION, SortEntry, sort_body
 from fresh_chair.core.study import Seat, Study
+from fresh_chair.core.witness.book import BOOK_VERSION, BookEntry
+from fresh_chair.core.witness.book import body_of as book_body
 from fresh_chair.store import tables
 from fresh_chair.store.preparations import Erasure
 
@@ -190,6 +192,27 @@ def insert_sorting(connection: Connection, entries: Sequence[SortEntry]) -> None
         for entry in entries
     ]
     connection.execute(insert(tables.sort_entry), rows)
+
+
+def insert_book(connection: Connection, entries: Sequence[BookEntry], states: Mapping[int, bytes]) -> None:
+    """Entries about chairs, and the states that they speak of."""
+    if states:
+        connection.execute(
+            insert(tables.chair_state), [{"number": number, "body": body} for number, body in states.items()]
+        )
+    rows = [
+        {
+            "number": entry.number,
+            "chair": entry.chair,
+            "kind": entry.content.kind,
+            "version": BOOK_VERSION,
+            **_moment_row(entry.moment),
+            "author": entry.author,
+            "body": book_body(entry.content),
+        }
+        for entry in entries
+    ]
+    connection.execute(insert(tables.chair_entry), rows)
 
 
 def set_pulse(connection: Connection, sitting: int, moment: Moment) -> None:

@@ -7,6 +7,7 @@ from sqlalchemy import (
     Column,
     ForeignKey,
     Integer,
+    LargeBinary,
     MetaData,
     String,
     Table,
@@ -146,6 +147,27 @@ sort_entry = Table(
     Column("wall_ns", BigInteger, nullable=False),
     Column("author", String, nullable=False),
     Column("body", Text, nullable=False),
+)
+# What is known of the chairs: entries that are only ever appended.
+chair_entry = Table(
+    "chair_entry",
+    metadata,
+    Column("number", Integer, primary_key=True, autoincrement=False),
+    Column("chair", String, nullable=False),
+    Column("kind", String, nullable=False),
+    Column("version", Integer, nullable=False),
+    Column("ticks_ns", BigInteger, nullable=False),
+    Column("boot", String, nullable=False),
+    Column("wall_ns", BigInteger, nullable=False),
+    Column("author", String, nullable=False),
+    Column("body", Text, nullable=False),
+)
+# Whole states that an entry speaks of, as compressed JSON; read only where one is compared.
+chair_state = Table(
+    "chair_state",
+    metadata,
+    Column("number", Integer, primary_key=True, autoincrement=False),
+    Column("body", LargeBinary, nullable=False),
 )
 # Not a record of anything that happened: only how long the program is known to have lived.
 pulse = Table(

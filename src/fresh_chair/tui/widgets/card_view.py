@@ -43,6 +43,7 @@ def as_read(card: TaskCard, signs: Signs, width: int, *, airy: bool) -> Content:
         ("needs", ", ".join(card.needs)),
         ("uses up", ", ".join(card.uses_up)),
         ("put back", _listed(card.put_back)),
+        ("the chair", "; ".join(card.checks)),
     )
     for label, text in rows:
         if text:

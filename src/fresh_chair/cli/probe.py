@@ -1,0 +1,221 @@
+"""`fresh-chair probe`, `drift` and `checks`: what a chair itself says."""
+
+from collections.abc import Sequence
+from dataclasses import asdict
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from fresh_chair.cli.chairs import LetterArgument
+from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json
+from fresh_chair.core.errors import HostKeyUnknown, InputError
+
+if TYPE_CHECKING:
+    from fresh_chair.services.errands import Brought
+
+probe = typer.Typer(help="Ask a chair: this machine, over SSH, or by courier.", no_args_is_help=True)
+checks = typer.Typer(help="Whether it happened, as the chair itself sees it.", no_args_is_help=True)
+
+ViaOption = Annotated[
+    str, typer.Option("--via", metavar="WAY", help="here, or ssh user@host:port; by default as chosen for the chair.")
+]
+IdentityOption = Annotated[
+    list[Path] | None, typer.Option("--identity", metavar="KEY", help="An SSH private key besides your own ones.")
+]
+HostKeyOption = Annotated[
+    str, typer.Option("--host-key", metavar="SHA256:...", help="Confirm this host key, compared on the chair itself.")
+]
+
+
+@probe.command()
+def here(json: JsonOption = False) -> None:
+    """Say who this machine says it is, without a study."""
+    from fresh_chair.core.witness.identity import disagreements
+    from fresh_chair.probe import questions
+    from fresh_chair.probe.parsing.identity import identity_of
+    from fresh_chair.probe.runner import ask
+    from fresh_chair.probe.transport import Local
+
+    asked = [*questions.IDENTITY, questions.DEFAULTS, questions.PROGRAMS, questions.SOURCES]
+    facts, unread = identity_of(ask(Local(), asked))
+    differing = disagreements(facts)
+    if json:
+        parts = {"facts": facts, "unread": unread, "disagreements": differing}
+        say_json({name: [asdict(each) for each in part] for name, part in parts.items()})
+        return
+    for fact in facts:
+        say(f"{fact.name:<18}{fact.value}  ({fact.source})")
+    for missing in unread:
+        say(f"{missing.name:<18}could not be read: {missing.why}")
+    for each in differing:
+        say(f"{each.name:<18}{each.one_source} says {each.one}, {each.other_source} says {each.other}")
+
+
+@probe.command()
+def reach(
+    path: StudyArgument,
+    letter: LetterArgument,
+    way: Annotated[str, typer.Argument(metavar="WAY", help="here, courier, or ssh user@host:port.")],
+) -> None:
+    """Choose how a chair is reached."""
+    from fresh_chair.services.asking import choose_reach
+
+    with desk_of(path, write=True) as desk:
+        say(f"{letter} is reached by: {choose_reach(desk, letter, way)}")
+
+
+@probe.command("ask")
+def ask_chair(
+    path: StudyArgument,
+    letter: LetterArgument,
+    errands: Annotated[
+        list[str],
+        typer.Argument(metavar="WHAT...", help="identity, baseline, noise, fresh, readings, defaults, claims."),
+    ],
+    via: ViaOption = "",
+    identity: IdentityOption = None,
+    host_key: HostKeyOption = "",
+    json: JsonOption = False,
+) -> None:
+    """Ask a chair, and put on record what it answers."""
+    _ask(path, letter, errands, via=via, identity=identity, host_key=host_key, json=json)
+
+
+@probe.command()
+def courier(
+    path: StudyArgument,
+    letter: LetterArgument,
+    errands: Annotated[list[str], typer.Argument(metavar="WHAT...", help="As for ask; also before and after.")],
+    to: Annotated[Path, typer.Option("--to", metavar="DIR", help="Where to write the script, such as a stick.")],
+) -> None:
+    """Write the script that a courier carries to a chair without a network."""
+    from fresh_chair.services.asking import courier_for
+
+    with desk_of(path, write=True) as desk:
+        written = courier_for(desk, letter, errands, to)
+        say(f"{written.path}: run it on chair {letter} with sh, and bring back the file that it leaves.")
+
+
+@probe.command()
+def bring(
+    path: StudyArgument,
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="What the courier brought.", show_default=False)],
+    json: JsonOption = False,
+) -> None:
+    """Put on record what a courier brought."""
+    from fresh_chair.services.asking import brought_by_courier
+
+    with desk_of(path, write=True) as desk:
+        letter, brought = brought_by_courier(desk, file)
+    _tell(letter, brought, as_json=json)
+
+
+def drift(
+    path: StudyArgument,
+    letter: LetterArgument,
+    via: ViaOption = "",
+    identity: IdentityOption = None,
+    host_key: HostKeyOption = "",
+    json: JsonOption = False,
+) -> None:
+    """Hold a chair against its baseline now: fresh, not fresh, or not checked."""
+    _ask(path, letter, ["fresh"], via=via, identity=identity, host_key=host_key, json=json)
+
+
+@checks.command("run")
+def run_checks(
+    path: StudyArgument,
+    letter: LetterArgument,
+    cards: Annotated[list[str] | None, typer.Argument(metavar="CARD...", help="Ids of cards; all if none.")] = None,
+    before: Annotated[bool, typer.Option("--before", help="Before an attempt: is it so already?")] = False,
+    via: ViaOption = "",
+    identity: IdentityOption = None,
+    host_key: HostKeyOption = "",
+    json: JsonOption = False,
+) -> None:
+    """Ask a chair whether it happened: confirmed, contradicted, cannot tell, was so before."""
+    errand = "before" if before else "after"
+    _ask(path, letter, [errand], via=via, identity=identity, host_key=host_key, json=json, cards=cards or ())
+
+
+@checks.command("commands")
+def list_commands(path: StudyArgument, json: JsonOption = False) -> None:
+    """Show every command of the script's own that its checks would run, and whether it is approved."""
+    from fresh_chair.services.approvals import approved, commands_in, is_approved
+
+    with desk_of(path) as desk:
+        known = approved(desk.study)
+        found = [(where, command, is_approved(command, known)) for where, command in commands_in(desk)]
+    if json:
+        say_json([{"where": where, "command": command, "approved": ok} for where, command, ok in found])
+        return
+    for where, command, ok in found:
+        say(f"{'approved' if ok else 'not approved':<14}{command}  ({where})")
+    if not found:
+        say("No check of this study runs a command of its own.")
+
+
+@checks.command("approve")
+def approve_commands(
+    path: StudyArgument,
+    commands: Annotated[list[str] | None, typer.Argument(metavar="COMMAND...", help="Word for word.")] = None,
+    every: Annotated[bool, typer.Option("--all", help="All that `checks commands` shows.")] = False,
+) -> None:
+    """Approve commands for this study, on this computer. Read them first."""
+    from fresh_chair.services.approvals import approve, commands_in
+
+    with desk_of(path) as desk:
+        there = [command for _, command in commands_in(desk)]
+        wanted = there if every else list(commands or [])
+        strange = [command for command in wanted if command not in there]
+        if strange or not wanted:
+            raise InputError(
+                "No check of this study runs that." if strange else "Say which commands, or --all.",
+                "See them with: fresh-chair checks commands STUDY",
+            )
+        say(f"{approve(desk.study, wanted)} approved.")
+
+
+def _ask(
+    path: Path,
+    letter: str,
+    errands: Sequence[str],
+    *,
+    via: str,
+    identity: list[Path] | None,
+    host_key: str,
+    json: bool,
+    cards: Sequence[str] = (),
+) -> None:
+    from fresh_chair.services.asking import run_errand, trust_host
+
+    brought = []
+    with desk_of(path, write=True) as desk:
+        for errand in errands:
+            for last in (False, True):
+                try:
+                    brought.append(
+                        run_errand(desk, letter, errand, way=via, cards=cards, identity=tuple(identity or ()))
+                    )
+                    break
+                except HostKeyUnknown as problem:
+                    if last or host_key != problem.fingerprint:
+                        hint = f"Compare it on the chair, then say: --host-key {problem.fingerprint}"
+                        raise InputError(problem.title, hint) from problem
+                    trust_host(problem)
+    _tell(letter, brought, as_json=json)
+
+
+def _tell(letter: str, brought: "Sequence[Brought]", *, as_json: bool) -> None:
+    if as_json:
+        parts: dict[str, Any] = {
+            each.errand: {**each.data, "unread": {u.name: u.why for u in each.unread}} for each in brought
+        }
+        say_json({"chair": letter, **parts})
+        return
+    for each in brought:
+        for line in each.said:
+            say(line)
+        for missing in each.unread:
+            say(f"{missing.name}: could not be read, {missing.why}")

@@ -1,0 +1,94 @@
+"""`fresh-chair records`: claims, readings, installation, first-boot pages, defaults, warnings and looks of a chair."""
+
+from dataclasses import asdict
+from typing import Annotated, Any
+
+import typer
+
+from fresh_chair.cli.chairs import LetterArgument
+from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json
+from fresh_chair.core.errors import InputError
+
+records = typer.Typer(help="What is put on record about a chair by hand.", no_args_is_help=True)
+
+KindArgument = Annotated[
+    str, typer.Argument(metavar="KIND", help="claim, reading, install, page, consent, warning or look.")
+]
+IdArgument = Annotated[str, typer.Argument(metavar="ID", help="As `records list` shows it.")]
+PartsArgument = Annotated[list[str], typer.Argument(metavar="FIELD=TEXT...", help="Such as: promised='dark at once'.")]
+
+
+@records.command("list")
+def list_records(path: StudyArgument, letter: LetterArgument, kind: KindArgument, json: JsonOption = False) -> None:
+    """List the records of one kind about a chair."""
+    from fresh_chair.core.witness.records import KINDS
+    from fresh_chair.services.errands import chair_of
+    from fresh_chair.services.records import record_lines, records_of
+
+    if kind not in KINDS:
+        raise InputError("There is no such kind of record.", f"These are: {', '.join(KINDS)}.")
+    with desk_of(path) as desk:
+        held = records_of(desk, chair_of(desk, letter), kind)
+    if json:
+        say_json([{**asdict(each.record), "wall_ns": each.moment.wall_ns} for each in held])
+        return
+    for each in held:
+        fields = "; ".join(f"{line.words}: {line.text}" for line in record_lines(each.record) if line.text)
+        say(f"{each.record.id}  {fields}")
+
+
+@records.command("add")
+def add_record(path: StudyArgument, letter: LetterArgument, kind: KindArgument, parts: PartsArgument) -> None:
+    """Put a record down. A reading may say value='5 to 7 min' instead of its parts."""
+    from fresh_chair.services.records import change_record, put_reading, put_record
+
+    values = _parted(parts)
+    first = {"claim": "promised", "page": "page", "consent": "item", "warning": "words", "look": "program"}
+    with desk_of(path, write=True) as desk:
+        if kind == "reading":
+            record: Any = put_reading(desk, letter, values.pop("what", ""), values.pop("value", ""))
+        elif kind == "install":
+            record = put_record(desk, letter, kind, step=values.pop("step", "step"))
+        else:
+            name = first.get(kind, "")
+            record = put_record(desk, letter, kind, **({name: values.pop(name)} if name in values else {}))
+        for field, text in values.items():
+            change_record(desk, letter, kind, record.id, field, text)
+        say(record.id)
+
+
+@records.command("set")
+def set_record(
+    path: StudyArgument, letter: LetterArgument, kind: KindArgument, record_id: IdArgument, parts: PartsArgument
+) -> None:
+    """Change fields of a record; what it said before stays in the file."""
+    from fresh_chair.services.records import change_record
+
+    with desk_of(path, write=True) as desk:
+        for field, text in _parted(parts).items():
+            change_record(desk, letter, kind, record_id, field, text)
+
+
+@records.command()
+def strike(
+    path: StudyArgument,
+    letter: LetterArgument,
+    kind: KindArgument,
+    record_id: IdArgument,
+    reason: Annotated[str, typer.Argument(help="Why it does not hold.")],
+) -> None:
+    """Strike a record, with a reason."""
+    from fresh_chair.services.records import strike_record
+
+    with desk_of(path, write=True) as desk:
+        strike_record(desk, letter, kind, record_id, reason)
+
+
+def _parted(parts: list[str]) -> dict[str, str]:
+    found = {}
+    for part in parts:
+        field, sign, text = part.partition("=")
+        if not sign:
+            raise InputError("A field is given as FIELD=TEXT.", "Such as: answer='as promised'.")
+        found[field.strip().replace("-", "_")] = text
+    return found

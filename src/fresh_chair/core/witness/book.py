@@ -1,0 +1,314 @@
+"""What is known of each chair: entries that are only ever appended, and what they add up to."""
+
+import json
+from collections.abc import Iterable, Mapping
+from dataclasses import asdict, dataclass, field, fields
+from typing import Annotated, Any, Literal, get_args
+
+from annotated_types import MaxLen
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.codec import Unfit, built, decoded
+from fresh_chair.core.errors import JournalError
+from fresh_chair.core.witness.checks import Found
+from fresh_chair.core.witness.drift import Freshness
+from fresh_chair.core.witness.identity import Fact, Unread
+from fresh_chair.core.witness.readings import Taken
+from fresh_chair.core.witness.records import KINDS, Claim, Reading, Record
+
+BOOK_VERSION = 1
+Way = Annotated[str, MaxLen(200)]
+Typed = Annotated[str, MaxLen(2000)]
+
+
+@dataclass(frozen=True, slots=True)
+class ReachChosen:
+    """How the chair is reached: `here`, `ssh user@host:port`, `courier`; empty for not at all."""
+
+    way: Way
+    kind: Literal["reach_chosen"] = "reach_chosen"
+
+
+@dataclass(frozen=True, slots=True)
+class IdentityRead:
+    """Who the chair said it was."""
+
+    way: Way
+    facts: tuple[Fact, ...]
+    unread: tuple[Unread, ...] = ()
+    kind: Literal["identity_read"] = "identity_read"
+
+
+@dataclass(frozen=True, slots=True)
+class BaselineTaken:
+    """What the chair looked like when it was fresh; its state is kept under `state`."""
+
+    way: Way
+    state: int
+    keys: int
+    kind: Literal["baseline_taken"] = "baseline_taken"
+
+
+@dataclass(frozen=True, slots=True)
+class NoiseLearnt:
+    """Names that move by themselves are left out of drift from here on."""
+
+    names: tuple[str, ...]
+    reason: Typed
+    kind: Literal["noise_learnt"] = "noise_learnt"
+
+
+@dataclass(frozen=True, slots=True)
+class NoiseTakenBack:
+    """A name that was left out counts again."""
+
+    names: tuple[str, ...]
+    reason: Typed
+    kind: Literal["noise_taken_back"] = "noise_taken_back"
+
+
+@dataclass(frozen=True, slots=True)
+class FreshnessRead:
+    """What a comparison with the baseline said.
+
+    Args:
+        told: The differences in words.
+        names: Their names; the first of them where there are very many.
+        differing: How many there are.
+        hidden: How many more were left out.
+        unread: Sections that could not be compared, with why.
+    """
+
+    way: Way
+    freshness: Freshness
+    told: tuple[str, ...]
+    names: tuple[str, ...]
+    differing: int
+    hidden: int
+    compared: int
+    unread: tuple[Unread, ...] = ()
+    kind: Literal["freshness_read"] = "freshness_read"
+
+
+@dataclass(frozen=True, slots=True)
+class Answered:
+    """What the chair answered to one question of a check."""
+
+    ask: str
+    value: str | None
+    why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class ChecksAsked:
+    """What the chair answered before an attempt, or after."""
+
+    way: Way
+    when: Literal["before", "after"]
+    answers: tuple[Answered, ...]
+    kind: Literal["checks_asked"] = "checks_asked"
+
+
+@dataclass(frozen=True, slots=True)
+class RecordPut:
+    """A record, new or changed."""
+
+    record: str
+    values: dict[str, Any]
+    kind: Literal["record_put"] = "record_put"
+
+
+@dataclass(frozen=True, slots=True)
+class RecordStruck:
+    """A record does not hold, with why; it stays where it is."""
+
+    record: str
+    id: str
+    reason: Typed
+    kind: Literal["record_struck"] = "record_struck"
+
+
+@dataclass(frozen=True, slots=True)
+class BookClosed:
+    """The chair is no part of the study any more; its letter may be another one's later."""
+
+    kind: Literal["book_closed"] = "book_closed"
+
+
+BookContent = (
+    ReachChosen
+    | IdentityRead
+    | BaselineTaken
+    | NoiseLearnt
+    | NoiseTakenBack
+    | FreshnessRead
+    | ChecksAsked
+    | RecordPut
+    | RecordStruck
+    | BookClosed
+)
+_KINDS: dict[str, type] = {part.__dataclass_fields__["kind"].default: part for part in get_args(BookContent)}
+
+
+@dataclass(frozen=True, slots=True)
+class BookEntry:
+    """One entry about one chair."""
+
+    number: int
+    chair: str
+    moment: Moment
+    author: str
+    content: BookContent
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """A record as it stands, and when it first came in."""
+
+    record: Record
+    moment: Moment
+
+
+@dataclass(slots=True)
+class ChairBook:
+    """What the entries about one chair add up to."""
+
+    reach: str = ""
+    identity: tuple[Moment, IdentityRead] | None = None
+    baselines: list[tuple[Moment, BaselineTaken]] = field(default_factory=list)
+    noise: dict[str, str] = field(default_factory=dict)
+    proofs: list[tuple[Moment, FreshnessRead]] = field(default_factory=list)
+    asked: list[tuple[Moment, ChecksAsked]] = field(default_factory=list)
+    records: dict[str, dict[str, Held]] = field(default_factory=dict)
+
+    def held(self, kind: str) -> list[Held]:
+        """The records of one kind that hold, in the order they came in."""
+        return list(self.records.get(kind, {}).values())
+
+    @property
+    def baseline(self) -> tuple[Moment, BaselineTaken] | None:
+        """The newest baseline, which is what everything is held against."""
+        return self.baselines[-1] if self.baselines else None
+
+    @property
+    def proof(self) -> tuple[Moment, FreshnessRead] | None:
+        """The newest comparison, where it was with the present baseline."""
+        if not self.proofs or not self.baselines:
+            return None
+        newest = self.proofs[-1]
+        return newest if newest[0].wall_ns >= self.baselines[-1][0].wall_ns else None
+
+    @property
+    def open_claims(self) -> int:
+        """How many claims nobody has looked at."""
+        return sum(isinstance(h.record, Claim) and h.record.answer == "not looked at" for h in self.held("claim"))
+
+    def before(self) -> dict[str, Found]:
+        """What the chair answered before the last attempt, by what was asked."""
+        found: dict[str, Found] = {}
+        for _, asked in self.asked:
+            if asked.when == "before":
+                found.update({each.ask: Found(each.value, each.why) for each in asked.answers})
+        return found
+
+
+Book = Mapping[str, ChairBook]
+
+
+def body_of(content: BookContent) -> str:
+    """The content as the JSON object that is stored."""
+    return json.dumps({part.name: _plain(getattr(content, part.name)) for part in fields(content)}, ensure_ascii=False)
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, tuple):
+        return [_plain(item) for item in value]
+    return asdict(value) if hasattr(value, "__dataclass_fields__") else value
+
+
+def content_from(body: str, *, version: int, where: str) -> BookContent:
+    """The content that a stored JSON object holds. Raises JournalError where it is unknown or out of range."""
+    raw = None
+    if '"record_put"' in body:
+        # Its values are of the record's own kind, and are checked as that.
+        try:
+            raw = json.loads(body)
+        except ValueError:
+            raw = None
+    if isinstance(raw, dict) and raw.get("kind") == "record_put" and version == BOOK_VERSION:
+        values = raw.get("values")
+        put = RecordPut(str(raw.get("record")), values if isinstance(values, dict) else {})
+        record_from(put, where=where)
+        return put
+    content: BookContent = decoded(_KINDS, body, version=version, known=BOOK_VERSION, where=where)
+    return content
+
+
+def record_from(put: RecordPut, *, where: str) -> Record:
+    """The record of an entry. Raises JournalError where it is none that this program knows."""
+    kind = KINDS.get(put.record)
+    if kind is None:
+        raise JournalError(f"{where} cannot be read: this program knows no such record.")
+    try:
+        record: Record = built(kind, put.values, "")
+    except Unfit as problem:
+        raise JournalError(f"{where} cannot be read: {problem}.") from problem
+    return record
+
+
+def put_of(kind: str, record: Record) -> RecordPut:
+    """The entry for a record."""
+    return RecordPut(kind, asdict(record))
+
+
+def replay_book(entries: Iterable[BookEntry]) -> dict[str, ChairBook]:
+    """What all entries add up to, by chair."""
+    books: dict[str, ChairBook] = {}
+    for entry in entries:
+        take_in(books, entry)
+    return books
+
+
+def take_in(books: dict[str, ChairBook], entry: BookEntry) -> None:
+    """Let one more entry count."""
+    if isinstance(entry.content, BookClosed):
+        books.pop(entry.chair, None)
+    else:
+        _take_in(books.setdefault(entry.chair, ChairBook()), entry)
+
+
+def _take_in(book: ChairBook, entry: BookEntry) -> None:
+    moment = entry.moment
+    match entry.content:
+        case ReachChosen(way=way):
+            book.reach = way
+        case IdentityRead() as read:
+            book.identity = (moment, read)
+        case BaselineTaken() as taken:
+            book.baselines.append((moment, taken))
+        case NoiseLearnt(names=names, reason=reason):
+            book.noise.update(dict.fromkeys(names, reason))
+        case NoiseTakenBack(names=names):
+            for name in names:
+                book.noise.pop(name, None)
+        case FreshnessRead() as read:
+            book.proofs.append((moment, read))
+        case ChecksAsked() as asked:
+            book.asked.append((moment, asked))
+        case RecordPut() as put:
+            record = record_from(put, where=f"entry {entry.number} about chair {entry.chair}")
+            held = book.records.setdefault(put.record, {})
+            first = held.get(record.id)
+            held[record.id] = Held(record, first.moment if first is not None else moment)
+        case RecordStruck(record=kind, id=name):
+            book.records.get(kind, {}).pop(name, None)
+
+
+def readings_of(book: Book) -> list[Taken]:
+    """Every reading that holds, of every chair."""
+    return [
+        Taken(held.record, held.moment.wall_ns, letter)
+        for letter, of_chair in book.items()
+        for held in of_chair.held("reading")
+        if isinstance(held.record, Reading)
+    ]

@@ -1,0 +1,86 @@
+"""What the fields of a record about a chair are called on its sheet, and what belongs into each."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class RecordLabel:
+    """One field of a record.
+
+    Attributes:
+        field: Its name there.
+        words: What it is called.
+        note: What belongs into it.
+    """
+
+    field: str
+    words: str
+    note: str = ""
+
+
+RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
+    "claim": (
+        RecordLabel("promised", "promised", "What is promised, in the words of whoever promises it."),
+        RecordLabel("by", "by", "Who promises it."),
+        RecordLabel("where", "where", "In which text: release notes, the site, an announcement."),
+        RecordLabel("day", "of", "The day of that text, such as 2026-11-01."),
+        RecordLabel("answer", "found", "Newer through an update is an answer of its own; so is taken on trust."),
+        RecordLabel("note", "what was found", "In words; a check writes its evidence here."),
+        RecordLabel("check", "check", "A check that answers it, in the language of the cards' checks."),
+    ),
+    "reading": (
+        RecordLabel("what", "what", "Such as: time until the writing program's window is there."),
+        RecordLabel("unit", "unit"),
+        RecordLabel("precision", "kind of value", "Measured, a range, a lower bound, or only felt."),
+        RecordLabel("low", "value"),
+        RecordLabel("high", "upper end", "Of a range."),
+        RecordLabel("felt", "how it felt", "Where nothing was measured."),
+        RecordLabel("method", "method", "How it was taken, with what."),
+        RecordLabel("minutes_up", "minutes since boot"),
+        RecordLabel("open_now", "open besides", "What else was open or running."),
+        RecordLabel("network", "network"),
+        RecordLabel("power", "power"),
+        RecordLabel("medium", "installed or live"),
+        RecordLabel("trust", "trust", "A doubted value never enters a line or a comparison."),
+        RecordLabel("why", "because", "Why it is doubted: it may be the instrument, not the value."),
+    ),
+    "install": (
+        RecordLabel("step", "kind"),
+        RecordLabel("words", "what", "What was done, asked, or went wrong."),
+        RecordLabel("chosen", "chosen", "The answer chosen; or what was decided without asking."),
+    ),
+    "page": (
+        RecordLabel("page", "page", "What it asks or says, shortly."),
+        RecordLabel("preset", "preset", "What is chosen where nobody chooses."),
+        RecordLabel("plain_next", "a plain next", "What going on without reading leads to."),
+        RecordLabel("refuse", "to refuse", "How to say no."),
+        RecordLabel("later", "later", "Where it can be changed afterwards."),
+        RecordLabel("once", "seen once only"),
+    ),
+    "consent": (
+        RecordLabel("item", "item"),
+        RecordLabel("asked", "asked or silent"),
+        RecordLabel("switch", "stands at"),
+        RecordLabel("wording", "wording"),
+        RecordLabel("refuse", "to refuse", "How to say no."),
+        RecordLabel("later", "later", "Where it can be changed afterwards."),
+        RecordLabel("source", "read in", "Where it was read; empty where you saw it yourself."),
+        RecordLabel("note", "note"),
+    ),
+    "warning": (
+        RecordLabel("words", "it said", "In its own words; or what it should have said."),
+        RecordLabel("about", "about"),
+        RecordLabel("effect", "effect"),
+        RecordLabel("note", "note"),
+    ),
+    "look": (
+        RecordLabel("program", "program"),
+        RecordLabel("toolkit", "toolkit", "What it is drawn with, as far as known."),
+        RecordLabel("theme", "theme"),
+        RecordLabel("dark", "dark and light"),
+        RecordLabel("icons", "icons"),
+        RecordLabel("letters", "letters"),
+        RecordLabel("window_buttons", "window buttons"),
+        RecordLabel("note", "note"),
+    ),
+}

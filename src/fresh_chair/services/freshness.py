@@ -1,0 +1,114 @@
+"""Is the chair fresh: what the last comparison says now, what it means for a sitting, and how to put it back."""
+
+from dataclasses import dataclass
+
+from fresh_chair.core.cards import TaskCard
+from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.journal import ChairFound
+from fresh_chair.core.witness.checks import Ask
+from fresh_chair.core.witness.telling import Said
+from fresh_chair.services.desk import Desk
+
+# A chair that stood for longer may have been touched by anybody.
+HOLDS_HOURS = 12
+_MOST_TOLD = 20
+
+
+@dataclass(frozen=True, slots=True)
+class PutBack:
+    """What of a drift a card may have caused, and its steps to put it back.
+
+    Attributes:
+        sure: True where a check of the card is about just what differs.
+    """
+
+    card: TaskCard
+    words: tuple[str, ...]
+    sure: bool
+
+
+def found_at(desk: Desk, letter: str, now: Moment) -> ChairFound:
+    """How a chair is found by whoever sits down there now."""
+    read = desk.books.of(letter).proof
+    if read is None:
+        baseline = desk.books.of(letter).baseline
+        return ChairFound("not checked", ("no comparison was made" if baseline else "it has no baseline",))
+    moment, proof = read
+    why = stale(desk, letter, moment, now)
+    if why:
+        return ChairFound("not checked", (why,), moment.wall_ns)
+    if proof.freshness == "not checked":
+        return ChairFound("not checked", ("nothing could be compared",), moment.wall_ns)
+    return ChairFound(proof.freshness, proof.told[:_MOST_TOLD], moment.wall_ns)
+
+
+def stale(desk: Desk, letter: str, read: Moment, now: Moment) -> str:
+    """Why a comparison says nothing about now; empty where it holds."""
+    for seat in desk.study.seats:
+        entries = desk.entries.get(seat.number)
+        if seat.chair == letter and entries and entries[-1].moment.wall_ns > read.wall_ns:
+            return "somebody has sat there since it was compared"
+    hours = (now.wall_ns - read.wall_ns) / SECOND / 3600
+    if hours > HOLDS_HOURS:
+        return f"it was compared {hours:.0f} hours before"
+    return ""
+
+
+def put_backs(desk: Desk, letter: str, said: list[Said]) -> list[PutBack]:
+    """The cards whose traces a drift may be, those that are sure first.
+
+    A card is sure where one of its checks is about what differs; otherwise its area must fit, and somebody must have
+    tried it there since the chair was last fresh.
+    """
+    tried = _tried_since(desk, letter)
+    found: list[PutBack] = []
+    for card in desk.study.cards:
+        asked = {
+            name for line in card.check_lines if line.is_for(letter) for c in line.any_of for name in _names(c.ask)
+        }
+        sure, likely = [], []
+        for each in said:
+            if any(difference.name in asked for difference in each.differences):
+                sure.append(each.words)
+            elif each.area and each.area == card.area and card.id in tried:
+                likely.append(each.words)
+        if card.put_back and (sure or likely):
+            found.append(PutBack(card, tuple(sure or likely), bool(sure)))
+    return sorted(found, key=lambda each: not each.sure)
+
+
+def _tried_since(desk: Desk, letter: str) -> set[str]:
+    """Cards that were attempted at a chair since it was last fresh."""
+    fresh = [moment.wall_ns for moment, proof in desk.books.of(letter).proofs if proof.freshness == "fresh"]
+    since = fresh[-1] if fresh else 0
+    return {
+        attempt.card
+        for seat in desk.study.seats
+        if seat.chair == letter and (sitting := desk.sittings.get(seat.number)) is not None
+        and sitting.last is not None and sitting.last.wall_ns > since
+        for attempt in sitting.attempts
+    }  # fmt: skip
+
+
+def _names(ask: Ask) -> list[str]:
+    """How a state calls what a check asks about."""
+    args = ask.args
+    match ask.subject:
+        case "setting" if args[0] == "ini":
+            return [f"settings:ini {args[1].removeprefix('~/.config/')} [{args[2]}] {args[3]}"]
+        case "setting":
+            return [f"settings:{' '.join(args)}"]
+        case "package":
+            return [f"packages:{kind} {args[0]}" for kind in ("dpkg", "rpm", "pacman", "apk", "flatpak", "snap")]
+        case "program":
+            return [f"programs:{args[0]}.desktop", f"programs:{args[0]}"]
+        case "file" | "opening":
+            return [f"home:{args[0].removeprefix('~/')}"]
+        case "default for":
+            return [f"defaults:{args[0]}"]
+        case "network":
+            return [f"networks:{args[0]}"]
+        case "user":
+            return [f"users:{args[0]}"]
+        case _:
+            return []
