@@ -41,8 +41,13 @@ def here(json: JsonOption = False) -> None:
     facts, unread = identity_of(ask(Local(), asked))
     differing = disagreements(facts)
     if json:
-        parts = {"facts": facts, "unread": unread, "disagreements": differing}
-        say_json({name: [asdict(each) for each in part] for name, part in parts.items()})
+        say_json(
+            {
+                "facts": [asdict(each) for each in facts],
+                "unread": [asdict(each) for each in unread],
+                "disagreements": [asdict(each) for each in differing],
+            }
+        )
         return
     for fact in facts:
         say(f"{fact.name:<18}{fact.value}  ({fact.source})")

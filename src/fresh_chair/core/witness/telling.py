@@ -76,6 +76,7 @@ _THINGS: dict[str, tuple[str, str, str, str, str, str]] = {
     ),
 }  # fmt: skip
 _TRASH = "the bin"
+_NOTES = "programs' own notes"
 _PLURAL = {name for _, name, _ in _SETTINGS if name.endswith("s") and not name.startswith("when")} | {
     "the letters on the screen",
     "the evening colours of the screen",
@@ -117,6 +118,9 @@ def _group(each: Difference) -> tuple[str, str, str]:
     what = "added" if each.before is None else "removed" if each.now is None else "changed"
     if each.section == "home" and "/Trash/" in each.key:
         return ("home", _TRASH, what)
+    if each.section == "home" and each.key.startswith("."):
+        # Where programs keep what they remember: of no interest one by one.
+        return ("home", _NOTES, "changed")
     return (each.section, "", what)
 
 
@@ -139,6 +143,8 @@ def _sentence(key: tuple[str, str, str], parts: list[Difference]) -> str:
         return f"{counted(len(parts))} {other} {'was' if len(parts) == 1 else 'were'} changed"
     if about == _TRASH:
         return f"the bin holds {counted(len(parts))} more" if what == "added" else "the bin was emptied"
+    if about == _NOTES:
+        return f"{counted(len(parts))} {'file' if len(parts) == 1 else 'files'} in which programs keep notes changed"
     one, many, added, removed, changed, _ = _THINGS.get(
         section, (section, section, "was added", "was removed", "was changed", "")
     )
