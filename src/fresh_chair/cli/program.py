@@ -111,8 +111,16 @@ def demo(
     no_open: Annotated[bool, typer.Option("--no-open", help="Make it, and open nothing.")] = False,
     plain: PlainOption = False,
     light: LightOption = False,
+    chair: Annotated[bool, typer.Option("--chair", help="Serve a stand-in chair over SSH instead.")] = False,
+    letter: Annotated[str, typer.Option("--letter", help="Which chair it stands in for.")] = "B",
+    port: Annotated[int, typer.Option("--port", min=1, max=65_535, help="Where it listens.")] = 2299,
 ) -> None:
     """Make the demo study, a made-up one to look at and to practise on, and open it."""
+    if chair:
+        from fresh_chair.services.stand_in import serve_demo_chair
+
+        serve_demo_chair(letter, port, lambda line: typer.echo(line, color=False))
+        return
     from fresh_chair.services.studies import new_demo
 
     if not no_open:

@@ -23,6 +23,8 @@ SEED = 20261109
 FIRST_COUNTED = 7
 BROKEN_OFF = 21
 BROKEN_AFTER = 4
+LEFT_AS_IT_WAS = 11
+LEFT_BEHIND = ("the theme was changed", "one network is remembered: Harbour-Guest")
 FIRST_DAY = datetime(2026, 11, 9, 9, 30, tzinfo=UTC)
 EXPERT_DAY = FIRST_DAY - timedelta(days=5)
 PILOT_DAY = FIRST_DAY - timedelta(days=3)
@@ -58,9 +60,9 @@ class Pen:
         self.ticks_ns += passed
         self.wall_ns += passed
 
-    def write(self, content: Content) -> str:
-        """One entry at the present moment; returns its id."""
-        entry_id = f"{self.random.getrandbits(64):016x}"
+    def write(self, content: Content, *, entry_id: str = "") -> str:
+        """One entry at the present moment; returns its id, which is drawn where none is given."""
+        entry_id = entry_id or f"{self.random.getrandbits(64):016x}"
         moment = Moment(self.ticks_ns, self.boot, self.wall_ns)
         self.entries.append(Entry(entry_id, len(self.entries) + 1, moment, "moderator", content))
         return entry_id
@@ -165,6 +167,8 @@ def _sitting(study: Study, seat: Seat) -> list[Entry]:
     boot = f"{random.getrandbits(128):032x}"
     pen = Pen(random.randrange(200, 9000) * SECOND, boot, round(wall.timestamp() * SECOND), random)
     pen.write(j.SittingBegan())
+    # With an id that is not drawn: what follows stays as it was drawn before there was such an entry.
+    pen.write(_chair_found(seat, pen.wall_ns), entry_id=f"found-{seat.number:02}")
     pen.later(random.uniform(60, 140))
     for place, card in enumerate(seat.cards):
         if seat.number == BROKEN_OFF and place == BROKEN_AFTER:
@@ -181,6 +185,16 @@ def _sitting(study: Study, seat: Seat) -> list[Entry]:
             pen.later(random.uniform(4, 14))
     pen.write(j.SittingEnded())
     return pen.entries
+
+
+def _chair_found(seat: Seat, wall_ns: int) -> j.ChairFound:
+    """How the chair was found: fresh on nearly every day, left as it was once, and not looked at before the pilot."""
+    if seat.number < FIRST_COUNTED:
+        return j.ChairFound("not checked", ("no comparison was made",))
+    read = wall_ns - 240 * SECOND
+    if seat.number == LEFT_AS_IT_WAS:
+        return j.ChairFound("not fresh", LEFT_BEHIND, read)
+    return j.ChairFound("fresh", (), read)
 
 
 def _begins(number: int) -> datetime:

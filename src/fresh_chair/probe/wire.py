@@ -173,3 +173,32 @@ def _why(question: Question, code: str, said: str) -> str:
     last = next((line for line in reversed(said.splitlines()) if line.strip()), "")
     reason = f"{clipped(legible(last.strip()), LONGEST_WHY - 20)}" if last else "said nothing"
     return f"ended with {code}: {reason}" if code else f"broke off: {reason}"
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """One question as it stands in a script."""
+
+    name: str
+    seconds: int
+    script: str
+
+
+def asked_in(script: str) -> tuple[str, list[Asked]]:
+    """The number of a script and what it asks, for a stand-in that answers without running it.
+
+    Raises:
+        ValueError: Where it is no script of ours.
+    """
+    first, _, rest = script.partition("\n")
+    begin = rest.find("printf '\\n@%s begin")
+    if not first.startswith("n=") or begin < 0:
+        raise ValueError("no script of ours")
+    words = shlex.split(rest[begin:])
+    places = [place for place, word in enumerate(words) if word == "ask" and place + 4 < len(words)]
+    questions = [
+        Asked(words[place + 1], int(words[place + 2]), words[place + 4])
+        for place in places
+        if words[place + 2].isdigit() and words[place + 3].isdigit()
+    ]
+    return first[2:], questions

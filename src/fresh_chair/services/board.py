@@ -39,6 +39,7 @@ class OpenCounts:
     """What is still open in each place."""
 
     to_run: int
+    open_claims: int
     wordless: int
     loose: int
     empty_cells: int
@@ -83,6 +84,7 @@ def open_counts(desk: Desk) -> OpenCounts:
     }
     return OpenCounts(
         to_run=len(desk.to_run()),
+        open_claims=sum(book.open_claims for book in desk.books.all.values()),
         wordless=sum(len(sitting.wordless) for sitting in desk.sittings.values()),
         loose=sum(snag not in desk.ledger.finding_of for snag in snags),
         empty_cells=len(desk.study.cards) * len(desk.study.chairs) - len(tried),

@@ -118,7 +118,9 @@ def _keep_noise(desk: Desk, letter: str, answers: Answers) -> Brought:
     minutes = max(round((desk.clock.now().wall_ns - baseline[0].wall_ns) / SECOND / 60), 0)
     if names:
         desk.note(letter, NoiseLearnt(tuple(names), f"moved by itself within {minutes} min of the baseline"))
-    brought = Brought(NOISE, [f"{counted(len(names)).capitalize()} names move by themselves, and are left out."])
+    one = len(names) == 1
+    moves = "name moves by itself, and is left out" if one else "names move by themselves, and are left out"
+    brought = Brought(NOISE, [f"{counted(len(names)).capitalize()} {moves}."])
     brought.data = {"names": names}
     return brought
 

@@ -12,6 +12,7 @@ from fresh_chair.services.clock import StillClock
 from fresh_chair.services.desk import Desk, create_study, new_id
 from fresh_chair.services.editing import set_field
 from fresh_chair.services.people import add_person, let_go
+from fresh_chair.store.chair_books import ChairBooks
 from fresh_chair.store.journals import Journals, Ledgers
 from fresh_chair.store.preparations import Preparations
 from fresh_chair.store.study_file import StudyFile
@@ -43,6 +44,7 @@ def new_demo(path: Path) -> Study:
         FileProblem, NotSaved: Where the file cannot be made.
     """
     from fresh_chair.demo import writing
+    from fresh_chair.services.demo_chairs import demo_book
 
     study = writing.demo_study()
     journals = writing.demo_journals(study)
@@ -58,6 +60,7 @@ def new_demo(path: Path) -> Study:
             preparations.put_hunch(hunch)
         preparations.add_fixture_checks(writing.demo_looks())
         Ledgers(file).append(writing.demo_ledger(journals))
+        ChairBooks(file).append(*demo_book(journals, study))
         _amend_demo(file, journals[writing.BROKEN_OFF][-1].moment)
 
     create_study(path, study, fill)

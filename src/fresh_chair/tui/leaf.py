@@ -1,7 +1,7 @@
 """Sheets of a place: what opens from the seating board, and goes back to it with Esc."""
 
 from collections.abc import Sequence
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from textual import events, on
 from textual.app import ComposeResult
@@ -14,12 +14,8 @@ from textual.widgets.option_list import Option
 
 from fresh_chair.core.text import legible
 from fresh_chair.services.editing import FieldLine, set_field
-from fresh_chair.tui.leaves import OpenLeaf
 from fresh_chair.tui.place import Place
-from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.field_list import FieldList
-
-_KEYS = "123456789abcdefghijklmnopqrstuvwxyz"
 
 
 class Leaf(Place):
@@ -48,20 +44,6 @@ class Leaf(Place):
     def action_back(self) -> None:
         """Go back to the board."""
         self.action_go("plan")
-
-    def open_leaf(self, name: str, argument: Any = None) -> None:
-        """Open another sheet."""
-        self.post_message(OpenLeaf(name, argument))
-
-    def ask_one_of(self, prompt: str, words: list[str], then: Any) -> None:
-        """Ask for one of some words, each with a key; `then` gets its place in the list."""
-        choices = [Choice(key, word or "nothing") for key, word in zip(_KEYS, words, strict=False)]
-        self.ask_choice(prompt, choices, lambda key: then(_KEYS.index(key)), cancelled=lambda: None)
-
-    def ask_sure(self, prompt: str, yes: str, then: Any) -> None:
-        """Ask once before something that cannot be taken back."""
-        choices = [Choice("y", yes, "$clay"), Choice("n", "no, leave it")]
-        self.ask_choice(prompt, choices, lambda key: then() if key == "y" else None, cancelled=lambda: None)
 
 
 class FieldSheet(Leaf):

@@ -23,6 +23,16 @@ LEAVES = {
     "many": ("plan_many", "HowMany"),
     "time": ("plan_time", "HowLong"),
     "paper": ("plan_paper", "OnPaper"),
+    "claims": ("set_claims", "Claims"),
+    "readings": ("set_readings", "Readings"),
+    "install": ("set_install", "InstallLog"),
+    "pages": ("set_records", "Pages"),
+    "warnings": ("set_records", "Warnings"),
+    "consents": ("set_consents", "Consents"),
+    "looks": ("set_looks", "Looks"),
+    "checks": ("set_checks", "Checks"),
+    "drift": ("set_drift", "DriftSheet"),
+    "record": ("set_record", "RecordSheet"),
 }
 
 

@@ -1,7 +1,7 @@
 """The base of every place: the frame, asking at the bottom, and problems said in one sentence."""
 
 from collections.abc import Callable, Sequence
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from textual import events, on
 from textual.app import ComposeResult
@@ -16,12 +16,14 @@ from fresh_chair.core.clock import clock_text
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import legible_lines
 from fresh_chair.services.board import open_counts
+from fresh_chair.tui.leaves import OpenLeaf
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.signs import Signs
 from fresh_chair.tui.widgets.asking import Choice, ChoiceLine, WordLine
 from fresh_chair.tui.widgets.frame import PLACES, BottomLine, Go, Spine, TopLine
 
 SMALLEST = (60, 18)
+_KEYS = "123456789abcdefghijklmnopqrstuvwxyz"
 
 
 class TooSmall(Static):
@@ -125,7 +127,7 @@ class Place(Screen[None]):
     def follow(self) -> None:
         """Show the counts of what is open."""
         counts = open_counts(self.session.desk)
-        shown = [counts.to_run, 0, counts.wordless, counts.loose, counts.empty_cells, 0]
+        shown = [counts.to_run, counts.open_claims, counts.wordless, counts.loose, counts.empty_cells, 0]
         self.query_one(Spine).counts = tuple(str(count) if count else "" for count in shown)
 
     def give_back_keys(self) -> None:
@@ -192,6 +194,20 @@ class Place(Screen[None]):
         self.query_one(WordLine).close()
         self.query_one(ChoiceLine).ask(prompt, choices, answered, left)
         self.refresh_bindings()
+
+    def open_leaf(self, name: str, argument: Any = None) -> None:
+        """Open another sheet."""
+        self.post_message(OpenLeaf(name, argument))
+
+    def ask_one_of(self, prompt: str, words: list[str], then: Any) -> None:
+        """Ask for one of some words, each with a key; `then` gets its place in the list."""
+        choices = [Choice(key, word or "nothing") for key, word in zip(_KEYS, words, strict=False)]
+        self.ask_choice(prompt, choices, lambda key: then(_KEYS.index(key)), cancelled=lambda: None)
+
+    def ask_sure(self, prompt: str, yes: str, then: Any) -> None:
+        """Ask once before something that cannot be taken back."""
+        choices = [Choice("y", yes, "$clay"), Choice("n", "no, leave it")]
+        self.ask_choice(prompt, choices, lambda key: then() if key == "y" else None, cancelled=lambda: None)
 
     def attempt(self, act: Callable[[], object]) -> bool:
         """Do something that can be refused; say so in one sentence where it is. True where it was done."""

@@ -8,6 +8,7 @@ from fresh_chair.tui.signs import FULL, Signs
 
 if TYPE_CHECKING:
     from fresh_chair.services.live import LiveSitting
+    from fresh_chair.services.reader import ChairReader
 
 
 @dataclass(slots=True)
@@ -19,6 +20,7 @@ class Session:
         card: The card that Weigh shows.
         cell: Who and which chair are in hand on the board, so that its sheets open at them.
         task: The card in hand among the tasks, by its id.
+        reader: The reading of a chair that is under way, or the last one.
     """
 
     desk: Desk
@@ -28,6 +30,7 @@ class Session:
     card: int = 0
     cell: tuple[str, str] = ("", "")
     task: str = ""
+    reader: "ChairReader | None" = None
 
     @property
     def in_hand(self) -> "LiveSitting | None":

@@ -50,6 +50,7 @@ class Signs:
     dash: str
     enter: str
     more: str
+    steps: str
     states: dict[str, str]
 
 
@@ -73,6 +74,7 @@ FULL = Signs(
     dash="–",
     enter="⏎",
     more="…",
+    steps="▁▂▃▄▅▆▇█",
     states={"ready": "◆", "open": "◇", "wrong": "▲"},
 )
 PLAIN = Signs(
@@ -95,6 +97,7 @@ PLAIN = Signs(
     dash="-",
     enter="Enter",
     more="...",
+    steps="_.-=+*#@",
     states={"ready": "+", "open": "o", "wrong": "!"},
 )
 

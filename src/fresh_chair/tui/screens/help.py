@@ -15,7 +15,8 @@ from fresh_chair.tui.signs import OUTCOME_COLOUR
 
 _ABOUT = {
     "plan": "People down, chairs across; each cell is one sitting, with one sign a task once it was run.",
-    "set": "One chair at a time: who it says it is, as planned.",
+    "set": "One chair at a time: who it says it is, what it promised against what was found, whether it is fresh. "
+    "Reading it installs nothing there and leaves nothing behind.",
     "sit": "Read the card aloud, start the clock, mark what happens. A mark is on disk before you see it; its moment "
     "is that of the key, the words may follow. What you take back stays in the journal, struck.",
     "sort": "Loose snags at the left, findings at the right. Take up what belongs together, put it into a finding.",

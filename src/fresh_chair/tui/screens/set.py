@@ -1,96 +1,132 @@
-"""Set: one chair at a time, who it says it is."""
+"""Set: one chair at a time, as a sheet with three bands; reading it runs beside the screen."""
 
 from typing import ClassVar
 
+from textual import events, on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
-from textual.containers import VerticalScroll
-from textual.content import Content
+from textual.containers import Vertical, VerticalScroll
 from textual.widgets import Static
 
-from fresh_chair.core.chairs import Chair
-from fresh_chair.core.sitting import Phase
-from fresh_chair.core.text import legible
-from fresh_chair.tui.place import Place
-from fresh_chair.tui.session import Session
-from fresh_chair.tui.signs import chair_colour
+from fresh_chair.services.chair_sheet import ChairSheet, chair_sheet
+from fresh_chair.tui.screens.set_reading import ReadingChair
+from fresh_chair.tui.widgets import chair_bands
+
+_LOOK_SECONDS = 0.15
+# Key, leaf, kind of record.
+SHEETS = (
+    ("c", "claims", "claim", "claims"),
+    ("g", "readings", "reading", "readings"),
+    ("i", "install", "install", "installation"),
+    ("p", "pages", "page", "first-boot pages"),
+    ("d", "consents", "consent", "defaults and consent"),
+    ("w", "warnings", "warning", "warnings met"),
+    ("o", "looks", "look", "looks"),
+    ("v", "checks", "", "checks of the cards"),
+    ("k", "drift", "", "drift, key by key"),
+)
 
 
-class Set(Place):
-    """A chair's sheet, as the plan holds it."""
+class Set(ReadingChair):
+    """A chair's sheet."""
 
     place = "set"
+    CSS_PATH = "set.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
-        Binding("left,k", "chair(-1)", "chair before", id="set.before", key_display="←", tooltip="The chair before"),
-        Binding("right,j", "chair(1)", "next chair", id="set.after", key_display="→", tooltip="The chair after"),
+        Binding("left", "chair(-1)", "before", id="set.before", key_display="←", tooltip="The chair before"),
+        Binding("right", "chair(1)", "after", id="set.after", key_display="→", tooltip="The chair after"),
+        Binding("f", "ask('fresh')", "prove it fresh", id="set.fresh", tooltip="Hold it against its baseline, now"),
+        Binding("r", "read", "read it", id="set.read", tooltip="Identity, defaults, claims with a check, readings"),
+        Binding("b", "baseline", "baseline", id="set.baseline", tooltip="What it looks like when it is fresh"),
+        Binding("s", "stop", "stop", id="set.stop", tooltip="Stop reading; what was read stays"),
+        Binding("h", "reach", "how to reach it", id="set.reach", tooltip="This machine, SSH, or a courier"),
+        Binding("y", "courier", "courier", id="set.courier", tooltip="Send a script, or read what one brought"),
+        *(
+            Binding(key, f"sheet('{leaf}')", words, id=f"set.{leaf}", show=False, tooltip=f"Open: {words}")
+            for key, leaf, _, words in SHEETS
+        ),
+        Binding("up", "scroll_sheet(-4)", "up", id="set.up", show=False, tooltip="Scroll the sheet up"),
+        Binding("down", "scroll_sheet(4)", "down", id="set.down", show=False, tooltip="Scroll the sheet down"),
         Binding("1", "go('plan')", "the board", id="set.plan", tooltip="Go to Plan"),
-        Binding("question_mark", "help", "help", id="set.help", tooltip="What works in this place"),
     ]
 
-    def __init__(self, session: Session) -> None:
-        super().__init__(session)
-        self._place = 0
-
     def middle(self) -> ComposeResult:
-        """The sheet, and the fixtures the cards ask for."""
-        with VerticalScroll(classes="main", can_focus=False):
-            yield Static(id="sheet", markup=False)
-        yield Static(classes="aside", id="bench", markup=False)
+        """The sheet, and what belongs to it."""
+        with Vertical(classes="main"):
+            yield Static(id="chair-head", markup=False)
+            with VerticalScroll(id="sheet", can_focus=False):
+                yield Static(classes="band", id="identity", markup=False)
+                yield Static(classes="band", id="promised", markup=False)
+                yield Static(classes="band", id="fresh", markup=False)
+            yield Static(id="reading", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="beside", markup=False)
 
     def arrived(self) -> None:
-        """Show the first chair."""
-        self._draw()
+        """Show the chair in hand, and follow a reading that is under way."""
+        self.set_interval(_LOOK_SECONDS, self.follow_reader)
+        self.call_after_refresh(self.draw)
 
-    def _draw(self) -> None:
-        study = self.session.desk.study
-        sheet = self.query_one("#sheet", Static)
-        if not study.chairs:
-            sheet.update("No chair is planned yet. Plan (1) says how to begin.")
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self.draw)
+
+    def draw(self) -> None:
+        """Show everything as it is now."""
+        desk, letter = self.session.desk, self.letter
+        reading = self.query_one("#reading", Static)
+        reading.display = False
+        if not letter:
+            self.query_one("#chair-head", Static).update("No chair is planned yet. Plan (1) says how to begin.")
             return
-        sheet.update(self._sheet(study.chairs[self._place]))
-        fixtures: dict[str, list[str]] = {}
-        for card in study.cards:
-            for fixture in card.fixtures:
-                fixtures.setdefault(fixture, []).append(card.title)
-        parts = [Content.styled("on the bench, for every chair", "$thread"), Content("")]
-        for fixture, cards in fixtures.items():
-            parts.append(Content.styled(legible(fixture), "$chalk"))
-            parts.append(Content.styled("  for " + legible(", ".join(cards)), "$thread"))
-        self.query_one("#bench", Static).update(Content("\n").join(parts))
+        sheet = chair_sheet(desk, letter, desk.clock.now())
+        width = max(self.query_one("#sheet").scrollable_content_region.width - 1, 30)
+        letters = list(desk.study.chair_by_letter)
+        head = chair_bands.head(sheet, place=letters.index(letter) + 1, of=len(letters))
+        self.query_one("#chair-head", Static).update(head)
+        self.query_one("#identity", Static).update(chair_bands.identity(sheet, width, self.signs))
+        self.query_one("#promised", Static).update(chair_bands.promised(sheet, width, self.signs))
+        self.query_one("#fresh", Static).update(chair_bands.freshness(sheet, width, self.signs))
+        beside = self.query_one("#beside", Static)
+        beside.update(chair_bands.beside(sheet, self._sheets(sheet), max(beside.size.width, 30), self.signs))
+        self.follow()
+        self.draw_reading()
+        self.refresh_bindings()
 
-    def _sheet(self, chair: Chair) -> Content:
-        desk = self.session.desk
-        machine = desk.study.machine_of(chair)
-        seats = [seat for seat in desk.study.seats if seat.chair == chair.letter]
-        run = sum(desk.phase(seat.number) is Phase.ENDED for seat in seats)
-        rows = [
-            ("edition", chair.edition),
-            ("stage", chair.stage),
-            ("desktop", chair.desktop),
-            ("machine", machine.name + (", virtual" if machine.virtual else "")),
-            ("installed", chair.installed),
-            *(("known fault", fault.what) for fault in machine.faults),
-            *(("altered", alteration) for alteration in chair.alterations),
-            ("sittings", f"{run} run of {len(seats)} planned"),
-        ]
-        parts = [
-            Content.assemble(
-                (f"{chair.letter}  {legible(chair.title)}", f"bold {chair_colour(chair)}"),
-                (f"   chair {self._place + 1} of {len(desk.study.chairs)}", "$thread"),
-            ),
-            Content(""),
-            Content.styled("who it says it is, as planned", "$thread"),
-            Content(""),
-        ]
-        for name, value in rows:
-            if value:
-                colour = "$clay" if name in ("known fault", "altered") else "$chalk"
-                parts.append(Content.assemble((f"{name:<14}", "$thread"), (legible(value), colour)))
-        return Content("\n").join(parts)
+    def _sheets(self, sheet: ChairSheet) -> list[tuple[str, str, str]]:
+        found = []
+        for key, leaf, kind, words in SHEETS:
+            count = len(sheet.book.held(kind)) if kind else 0
+            state = str(count) if count else ""
+            if leaf == "consents":
+                state = f"{sheet.consents_open} not looked at" if sheet.consents_open else "all looked at"
+            if leaf == "drift" and sheet.book.noise:
+                state = f"{len(sheet.book.noise)} names left out"
+            found.append((key, words, state))
+        return found
+
+    def action_sheet(self, leaf: str) -> None:
+        """Open a sheet of this chair."""
+        if self.letter:
+            self.session.cell = (self.session.cell[0], self.letter)
+            self.open_leaf(leaf)
+
+    def action_scroll_sheet(self, lines: int) -> None:
+        """Scroll the sheet."""
+        self.query_one("#sheet", VerticalScroll).scroll_relative(y=lines, animate=False)
 
     def action_chair(self, step: int) -> None:
         """Show the next chair, or the one before."""
-        chairs = self.session.desk.study.chairs
-        if chairs:
-            self._place = (self._place + step) % len(chairs)
-            self._draw()
+        letters = list(self.session.desk.study.chair_by_letter)
+        if letters:
+            letter = letters[(letters.index(self.letter) + step) % len(letters)]
+            self.session.cell = (self.session.cell[0], letter)
+            self.clear_notice()
+            self.draw()
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """Stopping works while something is read."""
+        if action == "stop":
+            reader = self.session.reader
+            return reader is not None and reader.running
+        return super().check_action(action, parameters)

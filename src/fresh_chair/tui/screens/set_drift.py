@@ -1,0 +1,120 @@
+"""Drift, key by key: what differed when the chair was last compared, and what is left out as it moves by itself."""
+
+from typing import ClassVar
+
+from textual import on
+from textual.binding import Binding, BindingType
+from textual.content import Content
+from textual.widgets import OptionList, Static
+
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.witness.book import NoiseLearnt, NoiseTakenBack
+from fresh_chair.services.chair_sheet import last_differences
+from fresh_chair.tui.screens.set_records import SetSheet
+
+
+class DriftSheet(SetSheet):
+    """What differs first, then what is left out."""
+
+    leaf = "drift"
+    title_words = "drift, key by key"
+    about = (
+        "What differed when the chair was last held against its baseline, by its name. What moves by itself is left "
+        "out, by name and with why; x takes that back."
+    )
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("left", "chair(-1)", "before", id="drift.before", key_display="←", tooltip="The chair before"),
+        Binding("right", "chair(1)", "after", id="drift.after", key_display="→", tooltip="The chair after"),
+        Binding("n", "leave_out", "moves by itself", id="drift.leave_out", tooltip="Leave it out, with why"),
+        Binding("x", "take_back", "count it again", id="drift.take_back", tooltip="It is left out no more"),
+    ]
+
+    def _names(self) -> list[tuple[str, bool]]:
+        """Names, and whether each is left out."""
+        book = self.session.desk.books.of(self.letter)
+        differing = [name for name in last_differences(self.session.desk, self.letter) if name not in book.noise]
+        return [*((name, False) for name in differing), *((name, True) for name in book.noise)]
+
+    def draw(self) -> None:
+        """Show the list."""
+        names = self._names()
+        width = max(self.pile.size.width - 22, 20)
+        self.refill(
+            [
+                Content.assemble(
+                    (clipped(legible(name), width - 1).ljust(width), "$thread" if out else "$chalk"),
+                    ("left out", "$thread") if out else ("differs", "$clay"),
+                )
+                for name, out in names
+            ]
+        )
+        out = sum(left for _, left in names)
+        self.chair_head(self.title_words, f"{len(names) - out} differ, {out} left out")
+        words = "" if names else "Nothing differed when it was last compared, and nothing is left out."
+        self.query_one("#note", Static).update(Content.styled(words, "$thread"))
+        self._draw_beside()
+        self.refresh_bindings()
+
+    @property
+    def _here(self) -> tuple[str, bool] | None:
+        at, names = self.at, self._names()
+        return names[at] if at is not None and at < len(names) else None
+
+    @on(OptionList.OptionHighlighted, "#list")
+    def _draw_beside(self) -> None:
+        here, beside = self._here, self.query_one("#beside", Static)
+        if here is None:
+            beside.update("")
+            return
+        name, out = here
+        parts = [Content(legible(name)), Content("")]
+        if out:
+            why = self.session.desk.books.of(self.letter).noise.get(name, "")
+            parts += [Content.styled("left out, because", "$thread"), Content(legible(why))]
+        else:
+            parts += self._was_and_is(name)
+        beside.update(Content("\n").join(parts))
+
+    def _was_and_is(self, name: str) -> list[Content]:
+        """What it was and is, as long as this session has read it itself."""
+        reader = self.session.reader
+        if reader is None or reader.letter != self.letter:
+            return [Content.styled("What it was and is, is known right after it was compared.", "$thread")]
+        for brought in reader.brought:
+            for group in brought.data.get("groups", []):
+                for each in group["differences"]:
+                    if f"{each['section']}:{each['name']}" == name:
+                        was = "not there" if each["before"] is None else legible(each["before"])
+                        now = "not there" if each["now"] is None else legible(each["now"])
+                        return [
+                            Content.assemble(("was  ", "$thread"), was),
+                            Content.assemble(("is   ", "$thread"), now),
+                        ]
+        return []
+
+    def action_leave_out(self) -> None:
+        """The name in hand moves by itself."""
+        here = self._here
+        if here is None or here[1]:
+            return
+        name = here[0]
+
+        def reasoned(reason: str) -> bool:
+            if not reason.strip():
+                self.tell("Leaving something out needs a reason; Esc closes the line.", colour="$clay")
+                return False
+            return self._note(NoiseLearnt((name,), reason.strip()[:2000]))
+
+        self.ask_words("it moves by itself, because:", reasoned)
+
+    def action_take_back(self) -> None:
+        """The name in hand counts again."""
+        here = self._here
+        if here is not None and here[1]:
+            self._note(NoiseTakenBack((here[0],), "counts again"))
+
+    def _note(self, content: NoiseLearnt | NoiseTakenBack) -> bool:
+        done = self.attempt(lambda: self.session.desk.note(self.letter, content))
+        if done:
+            self.draw()
+        return done
