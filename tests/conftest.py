@@ -18,8 +18,9 @@ settings.load_profile("here")
 
 @pytest.fixture(autouse=True)
 def _own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """No test reads or writes the user's own list of recent studies."""
+    """No test reads or writes the user's own recent studies, confirmed host keys or approved commands."""
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data-home"))
     monkeypatch.setenv("LANG", "C.UTF-8")
     monkeypatch.delenv("LC_ALL", raising=False)
 

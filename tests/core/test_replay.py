@@ -209,6 +209,7 @@ def test_a_gap_in_the_numbers_or_a_stray_correction_is_found() -> None:
 def test_every_kind_of_entry_survives_the_disk() -> None:
     samples: list[j.Content] = [
         j.SittingBegan(),
+        j.ChairFound("not fresh", ("the theme was changed",), 3),
         j.AttemptStarted("c"),
         j.CardPassed("c", "why"),
         j.WaitBegan(),

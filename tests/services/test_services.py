@@ -61,8 +61,8 @@ def test_undo_is_an_entry_and_the_struck_one_stays_shown_as_struck(live: LiveSit
     struck = live.undo(clock.now())
     assert isinstance(struck.content, j.WaitBegan)
     assert not live.state.attempts[0].waiting
-    assert [line.struck for line in live.lines(50)] == [False, False, True]
-    assert len(live.entries) == 4
+    assert [line.struck for line in live.lines(50)] == [False, False, False, True]
+    assert len(live.entries) == 5
 
 
 def test_there_is_nothing_to_take_back_before_the_first_card(live: LiveSitting, clock: FakeClock) -> None:

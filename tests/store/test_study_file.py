@@ -56,7 +56,7 @@ def test_an_entry_is_on_the_disk_when_the_call_returns(desk: Desk, small_path: P
         text=True,
         check=True,
     )
-    assert int(counted.stdout) == len(live.entries) == 2
+    assert int(counted.stdout) == len(live.entries) == 3
 
 
 def test_every_writing_connection_waits_for_the_disk(desk: Desk) -> None:
@@ -80,7 +80,7 @@ def test_a_second_process_opens_for_reading_and_sees_what_is_written(desk: Desk,
         f"d = open_desk(Path({str(small_path)!r})); print(d.writable, sum(map(len, d.entries.values())))"
     )
     seen = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
-    assert seen.stdout.split() == ["False", "2"]
+    assert seen.stdout.split() == ["False", "3"]
 
 
 def test_a_killed_writer_locks_nobody_out(small_path: Path) -> None:

@@ -82,7 +82,7 @@ def test_a_sitting_survives_sigkill_and_the_export_has_exactly_its_marks(termina
     with (tmp_path / "data" / "marks.csv").open(encoding="utf-8") as file:
         marks = [row for row in csv.DictReader(file) if row["sitting"] == "22"]
     assert [row["kind"] for row in marks] == [
-        *("sitting_began", "attempt_started", "wait_began", "wait_ended", "snag", "worded", "helped"),
+        *("sitting_began", "chair_found", "attempt_started", "wait_began", "wait_ended", "snag", "worded", "helped"),
         *("attempt_stopped", "outcome_judged", "ease_rated"),
         *("attempt_started", "wrong_place", "snag", "sitting_resumed", "delight", "worded"),
         *("attempt_stopped", "outcome_judged", "ease_rated", "sitting_broken_off"),

@@ -1,5 +1,6 @@
 """What a chair is asked for readings, with the conditions under which it answers."""
 
+from fresh_chair.probe.questions import QUIETLY
 from fresh_chair.probe.wire import Question
 
 REST_SECONDS = 5
@@ -75,14 +76,14 @@ CONSENTS = (
     ),
     Question(
         "location",
-        "command -v gsettings >/dev/null 2>&1 || exit 127\ngsettings get org.gnome.system.location enabled",
+        f"command -v gsettings >/dev/null 2>&1 || exit 127\n{QUIETLY} gsettings get org.gnome.system.location enabled",
         most_bytes=200,
         needs="gsettings",
     ),
     Question(
         "data sharing",
         "command -v gsettings >/dev/null 2>&1 || exit 127\n"
-        "gsettings get org.gnome.desktop.privacy report-technical-problems",
+        f"{QUIETLY} gsettings get org.gnome.desktop.privacy report-technical-problems",
         most_bytes=200,
         needs="gsettings",
     ),

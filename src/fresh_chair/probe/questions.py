@@ -5,6 +5,8 @@ Each question only reads. What a command needs and is not there ends with 127, a
 
 from fresh_chair.probe.wire import Question
 
+# Reading dconf's store would make a file for its users in the runtime or cache folder; where it cannot, it reads alike.
+QUIETLY = "XDG_RUNTIME_DIR=/proc"
 _DATA_DIRS = (
     'dirs="${XDG_DATA_HOME:-$HOME/.local/share}:${XDG_DATA_DIRS:-/usr/local/share:/usr/share}:'
     '/var/lib/flatpak/exports/share:$HOME/.local/share/flatpak/exports/share:/var/lib/snapd/desktop"; IFS=:\n'
@@ -174,14 +176,14 @@ PRINTERS = Question(
 STATE = (
     Question(
         "gsettings",
-        "command -v gsettings >/dev/null 2>&1 || exit 127\ngsettings list-recursively",
+        f"command -v gsettings >/dev/null 2>&1 || exit 127\n{QUIETLY} gsettings list-recursively",
         seconds=20,
         most_bytes=4_000_000,
         needs="gsettings",
     ),
     Question(
         "dconf",
-        "command -v dconf >/dev/null 2>&1 || exit 127\ndconf dump /",
+        f"command -v dconf >/dev/null 2>&1 || exit 127\n{QUIETLY} dconf dump /",
         most_bytes=4_000_000,
         needs="dconf",
     ),

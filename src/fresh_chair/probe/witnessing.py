@@ -11,7 +11,17 @@ from fresh_chair.core.text import legible
 from fresh_chair.core.witness.answers import Answer, Answers
 from fresh_chair.core.witness.checks import Ask, CheckLine, Found
 from fresh_chair.probe.parsing import settings, software, system
-from fresh_chair.probe.questions import DEFAULTS, IDENTITY, NETWORKS, PACKAGES, PRINTERS, PROGRAMS, SOURCES, USERS
+from fresh_chair.probe.questions import (
+    DEFAULTS,
+    IDENTITY,
+    NETWORKS,
+    PACKAGES,
+    PRINTERS,
+    PROGRAMS,
+    QUIETLY,
+    SOURCES,
+    USERS,
+)
 from fresh_chair.probe.wire import Question
 
 _LONGEST = 400
@@ -87,9 +97,9 @@ def _setting(args: tuple[str, ...]) -> str:
     match args[0]:
         case "gsettings":
             # A schema that is not installed is no setting that stands otherwise, but one that cannot be read.
-            return f"command -v gsettings >/dev/null 2>&1 || exit 127\ngsettings get {rest[0]} {rest[1]}"
+            return f"command -v gsettings >/dev/null 2>&1 || exit 127\n{QUIETLY} gsettings get {rest[0]} {rest[1]}"
         case "dconf":
-            return f"command -v dconf >/dev/null 2>&1 || exit 127\ndconf read {rest[0]}"
+            return f"command -v dconf >/dev/null 2>&1 || exit 127\n{QUIETLY} dconf read {rest[0]}"
         case "xfconf":
             return (
                 "command -v xfconf-query >/dev/null 2>&1 || exit 127\n"

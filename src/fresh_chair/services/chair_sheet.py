@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from fresh_chair.core.chairs import Chair, Machine
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.witness.book import ChairBook, readings_of
+from fresh_chair.core.witness.book import ChairBook, Differing, readings_of
 from fresh_chair.core.witness.drift import Difference
 from fresh_chair.core.witness.identity import NAMES, Disagreement, Fact, Unread, disagreements
 from fresh_chair.core.witness.readings import Series, series_of
@@ -77,7 +77,7 @@ def _freshness(
     if book.proof is None:
         return "not checked", "it was not compared with its baseline yet", (), ()
     moment, proof = book.proof
-    differing = [Difference(*name.partition(":")[::2], None, None) for name in proof.names]
+    differing = [Difference(*each.name.partition(":")[::2], each.before, each.now) for each in proof.differing]
     back = put_backs(desk, letter, told(differing)) if proof.freshness == "not fresh" else []
     why = stale(desk, letter, moment, now)
     if why:
@@ -85,7 +85,7 @@ def _freshness(
     return proof.freshness, "", proof.told, tuple(back)
 
 
-def last_differences(desk: Desk, letter: str) -> list[str]:
-    """The names that differed when the chair was last compared."""
+def last_differences(desk: Desk, letter: str) -> tuple[Differing, ...]:
+    """What differed when the chair was last compared."""
     proof = desk.books.of(letter).proof
-    return list(proof[1].names) if proof is not None else []
+    return proof[1].differing if proof is not None else ()

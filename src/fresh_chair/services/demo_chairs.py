@@ -14,6 +14,7 @@ from fresh_chair.core.witness.book import (
     BaselineTaken,
     BookContent,
     BookEntry,
+    Differing,
     FreshnessRead,
     IdentityRead,
     NoiseLearnt,
@@ -34,7 +35,6 @@ from fresh_chair.services.planning import made
 
 # Where the demo's stand-in listens.
 STAND_IN = {"B": "ssh guest@127.0.0.1:2299"}
-_WAY = "ssh guest@127.0.0.1:2299"
 _BASELINE = datetime(2026, 11, 3, 16, 0, tzinfo=UTC)
 _BOOT = "b" * 32
 _BOOTED = datetime(2026, 11, 1, tzinfo=UTC)
@@ -56,12 +56,13 @@ def demo_book(journals: dict[int, list[Entry]], study: Study) -> tuple[list[Book
         machine = MadeUpMachine(letter)
         states[number] = state_of(_answers(machine, questions.STATE))
         again = state_of(_answers(machine, questions.STATE))
+        way = STAND_IN.get(letter, "courier")
         at = _BASELINE + timedelta(minutes=4 * number)
         if letter in STAND_IN:
             drafts.append((at - timedelta(minutes=2), letter, ReachChosen(STAND_IN[letter])))
         facts, unread = identity_of(_answers(machine, _IDENTITY))
-        drafts.append((at - timedelta(minutes=1), letter, IdentityRead(_WAY, tuple(facts), tuple(unread))))
-        drafts.append((at, letter, BaselineTaken(_WAY, number, states[number].count)))
+        drafts.append((at - timedelta(minutes=1), letter, IdentityRead(way, tuple(facts), tuple(unread))))
+        drafts.append((at, letter, BaselineTaken(way, number, states[number].count)))
         noise = noise_between(states[number], again)
         if noise:
             why = "moved by itself within 9 min of the baseline"
@@ -127,9 +128,8 @@ def _readings(
         fields = {"what": values["what"], "method": values["method"], **read_value(values["value"])}
         if "doubt" in values:
             fields |= {"trust": "doubted", "why": values["doubt"]}
-        found.append(
-            (begun + timedelta(minutes=70 + place), put_of("reading", _record("reading", letter, 900 + place, fields)))
-        )
+        reading = _record("reading", letter, 900 + place, fields)
+        found.append((begun + timedelta(minutes=70 + place), put_of("reading", reading)))
     return found
 
 
@@ -143,6 +143,7 @@ def _proofs(
 ) -> list[tuple[datetime, str, BookContent]]:
     """A comparison before each sitting whose journal says that there was one."""
     found: list[tuple[datetime, str, BookContent]] = []
+    way = STAND_IN.get(letter, "courier")
     for number, entries in journals.items():
         if study.seat(number).chair != letter:
             continue
@@ -153,9 +154,11 @@ def _proofs(
                     machine.sit_down()
                 drift = drift_of(baseline, state_of(_answers(machine, questions.STATE)), noise)
                 words = tuple(each.words for each in told(drift.differences))
-                names = tuple(each.name for each in drift.differences)
+                differing = tuple(Differing(d.name, d.before, d.now) for d in drift.differences)
                 at = datetime.fromtimestamp(content.read_wall_ns / SECOND, UTC)
-                read = FreshnessRead(_WAY, drift.freshness, words, names, len(names), len(drift.hidden), drift.compared)
+                read = FreshnessRead(
+                    way, drift.freshness, words, differing, len(differing), len(drift.hidden), drift.compared
+                )
                 found.append((at, letter, read))
     return found
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from fresh_chair.core.cards import TaskCard
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.journal import ChairFound
-from fresh_chair.core.witness.checks import Ask
+from fresh_chair.core.witness.baseline_says import names_of
 from fresh_chair.core.witness.telling import Said
 from fresh_chair.services.desk import Desk
 
@@ -64,7 +64,7 @@ def put_backs(desk: Desk, letter: str, said: list[Said]) -> list[PutBack]:
     found: list[PutBack] = []
     for card in desk.study.cards:
         asked = {
-            name for line in card.check_lines if line.is_for(letter) for c in line.any_of for name in _names(c.ask)
+            name for line in card.check_lines if line.is_for(letter) for c in line.any_of for name in names_of(c.ask)
         }
         sure, likely = [], []
         for each in said:
@@ -88,27 +88,3 @@ def _tried_since(desk: Desk, letter: str) -> set[str]:
         and sitting.last is not None and sitting.last.wall_ns > since
         for attempt in sitting.attempts
     }  # fmt: skip
-
-
-def _names(ask: Ask) -> list[str]:
-    """How a state calls what a check asks about."""
-    args = ask.args
-    match ask.subject:
-        case "setting" if args[0] == "ini":
-            return [f"settings:ini {args[1].removeprefix('~/.config/')} [{args[2]}] {args[3]}"]
-        case "setting":
-            return [f"settings:{' '.join(args)}"]
-        case "package":
-            return [f"packages:{kind} {args[0]}" for kind in ("dpkg", "rpm", "pacman", "apk", "flatpak", "snap")]
-        case "program":
-            return [f"programs:{args[0]}.desktop", f"programs:{args[0]}"]
-        case "file" | "opening":
-            return [f"home:{args[0].removeprefix('~/')}"]
-        case "default for":
-            return [f"defaults:{args[0]}"]
-        case "network":
-            return [f"networks:{args[0]}"]
-        case "user":
-            return [f"users:{args[0]}"]
-        case _:
-            return []

@@ -8,17 +8,19 @@ from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import Refused
 from fresh_chair.core.text import clipped
 from fresh_chair.core.witness.answers import Answers
+from fresh_chair.core.witness.baseline_says import held_in
 from fresh_chair.core.witness.book import (
     Answered,
     BaselineTaken,
     BookContent,
     ChecksAsked,
+    Differing,
     FreshnessRead,
     IdentityRead,
     NoiseLearnt,
     put_of,
 )
-from fresh_chair.core.witness.checks import Judged, Witnessed, judged, overall, read_check
+from fresh_chair.core.witness.checks import Ask, Judged, Witnessed, judged, overall, read_check
 from fresh_chair.core.witness.drift import drift_of, noise_between
 from fresh_chair.core.witness.identity import Unread, disagreements
 from fresh_chair.core.witness.records import ConsentItem, Reading, reading_text
@@ -134,12 +136,14 @@ def _keep_fresh(desk: Desk, letter: str, way: str, answers: Answers) -> Brought:
     drift = drift_of(desk.books.state(book.baseline[1].state), state_of(answers), book.noise)
     said = told(drift.differences)
     unread = tuple(Unread(name=name, why=clipped(why, 200)) for name, why in drift.unread.items())
-    names = tuple(clipped(each.name, 300) for each in drift.differences[:_MOST_NAMES])
+    differing = tuple(
+        Differing(clipped(d.name, 300), _clipped(d.before), _clipped(d.now)) for d in drift.differences[:_MOST_NAMES]
+    )
     desk.note(
         letter,
         FreshnessRead(
-            way, drift.freshness, tuple(each.words for each in said), names, len(drift.differences), len(drift.hidden),
-            drift.compared, unread,
+            way, drift.freshness, tuple(each.words for each in said), differing, len(drift.differences),
+            len(drift.hidden), drift.compared, unread,
         ),
     )  # fmt: skip
     brought = Brought(FRESH, [f"Chair {letter} is {drift.freshness}."], list(unread))
@@ -231,7 +235,10 @@ def _keep_checks(desk: Desk, letter: str, when: str, way: str, answers: Answers,
 
     asks = witnessing.asks_of(lines_of(desk, letter, when, cards))
     found = witnessing.found_of(asks, answers)
-    before = desk.books.of(letter).before() if when == AFTER else None
+    before = None
+    if when == AFTER:
+        _note_before(desk, letter, asks)
+        before = desk.books.of(letter).before
     desk.note(
         letter,
         ChecksAsked(
@@ -261,6 +268,23 @@ def _keep_checks(desk: Desk, letter: str, when: str, way: str, answers: Answers,
             "checks": [{"check": r.line, "chair_says": r.witnessed.value, "evidence": r.evidence} for r in results],
         }
     return brought
+
+
+def _note_before(desk: Desk, letter: str, asks: list[Ask]) -> None:
+    """Where nobody asked before the attempt, the baseline says how it was, as far as it holds what is asked."""
+    book = desk.books.of(letter)
+    missing = [ask for ask in asks if ask.text not in book.before]
+    if not missing or book.baseline is None:
+        return
+    state = desk.books.state(book.baseline[1].state)
+    known = {ask.text: found for ask in missing if (found := held_in(ask, state)) is not None}
+    if known:
+        answers = tuple(Answered(name, found.value, found.why) for name, found in known.items())
+        desk.note(letter, ChecksAsked("the baseline", "before", answers))
+
+
+def _clipped(value: str | None) -> str | None:
+    return None if value is None else clipped(value, 200)
 
 
 def _when_words(verdict: Witnessed, when: str) -> str:

@@ -2,6 +2,7 @@
 
 import asyncio
 import contextlib
+import os
 import signal
 import sys
 from collections.abc import Callable
@@ -48,16 +49,18 @@ async def _serve(letter: str, port: int, say: Callable[[str], None]) -> None:
         say(HELP)
 
         def typed() -> None:
-            line = sys.stdin.readline()
-            if not line or line.strip() == "q":
+            data = os.read(sys.stdin.fileno(), 4096)
+            if not data:
+                # Nobody can type there; it goes on until it is ended.
                 loop.remove_reader(sys.stdin)
-                if line:
+            for line in data.decode("utf-8", "replace").splitlines():
+                if line.strip() == "q":
                     over.set()
-            elif line.strip() == "b":
-                machine.put_back()
-                say("Put back, as at first boot.")
-            else:
-                say(f"Sat and left: {machine.sit_down()}.")
+                elif line.strip() == "b":
+                    machine.put_back()
+                    say("Put back, as at first boot.")
+                else:
+                    say(f"Sat and left: {machine.sit_down()}.")
 
         with contextlib.suppress(PermissionError, ValueError, OSError):
             loop.add_reader(sys.stdin, typed)

@@ -68,13 +68,22 @@ class NoiseTakenBack:
 
 
 @dataclass(frozen=True, slots=True)
+class Differing:
+    """One name that was not as in the baseline: what it was, what it was then; None for not there."""
+
+    name: str
+    before: str | None
+    now: str | None
+
+
+@dataclass(frozen=True, slots=True)
 class FreshnessRead:
     """What a comparison with the baseline said.
 
     Args:
         told: The differences in words.
-        names: Their names; the first of them where there are very many.
-        differing: How many there are.
+        differing: The differences; the first of them where there are very many.
+        count: How many there are.
         hidden: How many more were left out.
         unread: Sections that could not be compared, with why.
     """
@@ -82,8 +91,8 @@ class FreshnessRead:
     way: Way
     freshness: Freshness
     told: tuple[str, ...]
-    names: tuple[str, ...]
-    differing: int
+    differing: tuple[Differing, ...]
+    count: int
     hidden: int
     compared: int
     unread: tuple[Unread, ...] = ()
@@ -171,7 +180,11 @@ class Held:
 
 @dataclass(slots=True)
 class ChairBook:
-    """What the entries about one chair add up to."""
+    """What the entries about one chair add up to.
+
+    Attributes:
+        before: What the chair answered before an attempt since it was last compared, by what was asked.
+    """
 
     reach: str = ""
     identity: tuple[Moment, IdentityRead] | None = None
@@ -179,6 +192,7 @@ class ChairBook:
     noise: dict[str, str] = field(default_factory=dict)
     proofs: list[tuple[Moment, FreshnessRead]] = field(default_factory=list)
     asked: list[tuple[Moment, ChecksAsked]] = field(default_factory=list)
+    before: dict[str, Found] = field(default_factory=dict)
     records: dict[str, dict[str, Held]] = field(default_factory=dict)
 
     def held(self, kind: str) -> list[Held]:
@@ -202,14 +216,6 @@ class ChairBook:
     def open_claims(self) -> int:
         """How many claims nobody has looked at."""
         return sum(isinstance(h.record, Claim) and h.record.answer == "not looked at" for h in self.held("claim"))
-
-    def before(self) -> dict[str, Found]:
-        """What the chair answered before the last attempt, by what was asked."""
-        found: dict[str, Found] = {}
-        for _, asked in self.asked:
-            if asked.when == "before":
-                found.update({each.ask: Found(each.value, each.why) for each in asked.answers})
-        return found
 
 
 Book = Mapping[str, ChairBook]
@@ -293,8 +299,12 @@ def _take_in(book: ChairBook, entry: BookEntry) -> None:
                 book.noise.pop(name, None)
         case FreshnessRead() as read:
             book.proofs.append((moment, read))
+            # Whatever was so before an earlier attempt says nothing about the next one.
+            book.before.clear()
         case ChecksAsked() as asked:
             book.asked.append((moment, asked))
+            if asked.when == "before":
+                book.before.update({each.ask: Found(each.value, each.why) for each in asked.answers})
         case RecordPut() as put:
             record = record_from(put, where=f"entry {entry.number} about chair {entry.chair}")
             held = book.records.setdefault(put.record, {})

@@ -263,7 +263,7 @@ def read_value(text: str) -> dict[str, object]:
         return {"precision": "felt", "felt": words, "low": None, "high": None}
     number = r"(-?\d+(?:[.,]\d+)?)"
     lead = r"(?:(at least|never under|over|>=?|≥)\s*)?"
-    match = re.fullmatch(rf"{lead}{number}(?:\s*(?:to|-|–|\.\.)\s*{number})?\s*(\D.*)?", text, re.IGNORECASE)
+    match = re.fullmatch(rf"{lead}{number}(?:\s*(?:to|-|–|\.\.)\s*{number})?\s*([^\d\s].*)?", text, re.IGNORECASE)
     if match is None:
         raise ValueError("a reading is a number with its unit, 5 to 7 min, at least 1 s, or felt and a word")
     least, low, high, unit = match.groups()

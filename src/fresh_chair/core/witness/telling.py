@@ -135,10 +135,7 @@ def _sentence(key: tuple[str, str, str], parts: list[Difference]) -> str:
     section, about, what = key
     if section == "settings":
         if about:
-            plural = (
-                about.endswith("s") and about not in ("power saving", "the keyboard") and not about.startswith("when")
-            )
-            return f"{about} {'were' if plural else 'was'} changed"
+            return f"{about} {'were' if about in _PLURAL else 'was'} changed"
         other = "other setting" if len(parts) == 1 else "other settings"
         return f"{counted(len(parts))} {other} {'was' if len(parts) == 1 else 'were'} changed"
     if about == _TRASH:
@@ -151,12 +148,12 @@ def _sentence(key: tuple[str, str, str], parts: list[Difference]) -> str:
     verb = {"added": added, "removed": removed, "changed": changed}[what]
     if len(parts) == 1:
         return f"one {one} {verb}: {clipped(legible(parts[0].key), 60)}"
-    for single, several in (("was ", "were "), ("is ", "are "), ("has ", "have "), ("now starts ", "now start ")):
+    for single, several in (("was ", "were "), ("is ", "are "), ("has ", "have ")):
         if verb.startswith(single):
             verb = several + verb.removeprefix(single)
             break
     else:
-        verb = verb.replace("starts ", "start ", 1)
+        verb = verb.replace("starts by itself", "start by themselves")
     return f"{counted(len(parts))} {many} {verb}"
 
 

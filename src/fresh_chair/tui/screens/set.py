@@ -15,6 +15,7 @@ from fresh_chair.tui.widgets import chair_bands
 _LOOK_SECONDS = 0.15
 # Key, leaf, kind of record.
 SHEETS = (
+    ("e", "facts", "", "every fact"),
     ("c", "claims", "claim", "claims"),
     ("g", "readings", "reading", "readings"),
     ("i", "install", "install", "installation"),
@@ -82,7 +83,7 @@ class Set(ReadingChair):
         sheet = chair_sheet(desk, letter, desk.clock.now())
         width = max(self.query_one("#sheet").scrollable_content_region.width - 1, 30)
         letters = list(desk.study.chair_by_letter)
-        head = chair_bands.head(sheet, place=letters.index(letter) + 1, of=len(letters))
+        head = chair_bands.head(sheet, self.signs, width, place=letters.index(letter) + 1, of=len(letters))
         self.query_one("#chair-head", Static).update(head)
         self.query_one("#identity", Static).update(chair_bands.identity(sheet, width, self.signs))
         self.query_one("#promised", Static).update(chair_bands.promised(sheet, width, self.signs))
@@ -101,7 +102,7 @@ class Set(ReadingChair):
             if leaf == "consents":
                 state = f"{sheet.consents_open} not looked at" if sheet.consents_open else "all looked at"
             if leaf == "drift" and sheet.book.noise:
-                state = f"{len(sheet.book.noise)} names left out"
+                state = f"{len(sheet.book.noise)} left out"
             found.append((key, words, state))
         return found
 
@@ -110,6 +111,10 @@ class Set(ReadingChair):
         if self.letter:
             self.session.cell = (self.session.cell[0], self.letter)
             self.open_leaf(leaf)
+
+    def show_freshness(self) -> None:
+        """Bring what was just proved into sight."""
+        self.query_one("#fresh").scroll_visible(animate=False, top=True)
 
     def action_scroll_sheet(self, lines: int) -> None:
         """Scroll the sheet."""

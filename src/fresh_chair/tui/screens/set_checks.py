@@ -56,7 +56,8 @@ class Checks(SetSheet):
         count = sum(result.witnessed is Witnessed.CONFIRMED for _, result in results)
         self.chair_head(self.title_words, f"{count} of {len(results)} confirmed" if results else "no card has one here")
         waiting = self._unapproved()
-        words = f"{len(waiting)} commands of the script's own are not approved; y shows them." if waiting else ""
+        some = "a command" if len(waiting) == 1 else f"{len(waiting)} commands"
+        words = f"Not approved yet: {some} of the script's own; y shows them." if waiting else ""
         if not results:
             words = "Checks stand in the cards (Plan), a line each; docs/formats.md has the language."
         self.query_one("#note", Static).update(Content.styled(words, "$lamp" if waiting else "$thread"))
@@ -73,7 +74,7 @@ class Checks(SetSheet):
         desk = self.session.desk
         book = desk.books.of(self.letter)
         last = book.asked[-1][1] if book.asked else None
-        before = book.before() if last is not None and last.when == "after" else None
+        before = book.before if last is not None and last.when == "after" else None
         found = {} if last is None else {a.ask: Found(a.value, a.why) for a in last.answers}
         results: list[tuple[str, Judged]] = []
         for _, title, line in card_lines(desk, self.letter):

@@ -52,13 +52,13 @@ class Consents(SetSheet):
         width = max((self.pile.size.width - _ITEM - 2) // max(len(chairs), 1), 14)
         self.refill([self._line(row, width) for row in self.rows()])
         seen = sum(item is not None and item.asked != "not looked at" for r in self.rows() for item in r.at.values())
-        self.chair_head(self.title_words, f"{seen} of {len(self.rows()) * len(chairs)} looked at")
         heads: list[tuple[str, str]] = [(" " * _ITEM, "")]
         for chair in chairs:
             mark = self.signs.here if chair.letter == self.letter else " "
             title = clipped(f"{chair.letter} {legible(chair.title)}", width - 2).ljust(width - 1)
             heads.append((f"{mark}{title}", f"bold {chair_colour(chair)}"))
-        self.query_one("#note", Static).update(Content.assemble(*heads))
+        more = f"{seen} of {len(self.rows()) * len(chairs)} looked at"
+        self.chair_head(self.title_words, more, Content.assemble(*heads))
         self._draw_beside()
         self.follow()
 

@@ -32,7 +32,9 @@ class DriftSheet(SetSheet):
     def _names(self) -> list[tuple[str, bool]]:
         """Names, and whether each is left out."""
         book = self.session.desk.books.of(self.letter)
-        differing = [name for name in last_differences(self.session.desk, self.letter) if name not in book.noise]
+        differing = [
+            each.name for each in last_differences(self.session.desk, self.letter) if each.name not in book.noise
+        ]
         return [*((name, False) for name in differing), *((name, True) for name in book.noise)]
 
     def draw(self) -> None:
@@ -76,20 +78,10 @@ class DriftSheet(SetSheet):
         beside.update(Content("\n").join(parts))
 
     def _was_and_is(self, name: str) -> list[Content]:
-        """What it was and is, as long as this session has read it itself."""
-        reader = self.session.reader
-        if reader is None or reader.letter != self.letter:
-            return [Content.styled("What it was and is, is known right after it was compared.", "$thread")]
-        for brought in reader.brought:
-            for group in brought.data.get("groups", []):
-                for each in group["differences"]:
-                    if f"{each['section']}:{each['name']}" == name:
-                        was = "not there" if each["before"] is None else legible(each["before"])
-                        now = "not there" if each["now"] is None else legible(each["now"])
-                        return [
-                            Content.assemble(("was  ", "$thread"), was),
-                            Content.assemble(("is   ", "$thread"), now),
-                        ]
+        for each in last_differences(self.session.desk, self.letter):
+            if each.name == name:
+                was, now = (legible(value) if value is not None else "not there" for value in (each.before, each.now))
+                return [Content.assemble(("was  ", "$thread"), was), Content.assemble(("is   ", "$thread"), now)]
         return []
 
     def action_leave_out(self) -> None:

@@ -4,7 +4,6 @@ from typing import ClassVar
 
 from textual.binding import Binding, BindingType
 from textual.content import Content
-from textual.widgets import Static
 
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.witness.book import Held
@@ -52,13 +51,11 @@ class Looks(Records):
             parts.append((f"{mark}{words}".ljust(_COLUMN), colour))
         return Content.assemble(*parts)
 
-    def draw(self) -> None:
-        """Show the grid, its columns named below."""
-        super().draw()
-        if self.held():
-            room = max(self.pile.size.width - _COLUMN * len(ASPECTS) - 1, 14)
-            names = "".join(f" {_WORDS.get(a, a)}".ljust(_COLUMN) for a in ASPECTS)
-            self.query_one("#note", Static).update(Content.styled(" " * room + names, "$thread"))
+    def columns(self) -> Content:
+        """The aspects."""
+        room = max(self.pile.size.width - _COLUMN * len(ASPECTS) - 1, 14)
+        names = "".join(f" {_WORDS.get(a, a)}".ljust(_COLUMN) for a in ASPECTS)
+        return Content.styled(" " * room + names, "$thread")
 
     def action_aspect(self, step: int) -> None:
         """Go to another column."""

@@ -32,6 +32,10 @@ class ReadingChair(Place):
         """Show everything as it is now."""
         raise NotImplementedError
 
+    def show_freshness(self) -> None:
+        """Bring what was just proved into sight."""
+        raise NotImplementedError
+
     def action_ask(self, errand: str) -> None:
         """Run one errand."""
         self._start([errand])
@@ -110,7 +114,7 @@ class ReadingChair(Place):
         line = self.query_one("#reading", Static)
         line.display = reader is not None and reader.running
         if reader is not None and reader.running:
-            words = f"reading chair {reader.letter}: {legible(reader.said())}"
+            words = f"reading chair {reader.letter}, {legible(reader.said())}"
             line.update(Content.assemble((words, "$lamp"), ("   s stops", "$thread")))
 
     def _tell_end(self, reader: ChairReader) -> None:
@@ -128,6 +132,7 @@ class ReadingChair(Place):
             words = f"Chair {reader.letter} was read."
             if last.errand in (FRESH, BASELINE, NOISE):
                 words = last.said[0]
+                self.show_freshness()
             words += f" {missing} could not be read; the sheet says why." if missing else ""
             fine = last.data.get("freshness") != "not fresh"
             self.tell(legible(words), colour="$moss" if fine else "$clay")

@@ -2,10 +2,9 @@
 
 from typing import ClassVar
 
-from textual import on
 from textual.binding import Binding, BindingType
 from textual.content import Content
-from textual.widgets import OptionList, Static
+from textual.widgets import Static
 
 from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
 from fresh_chair.core.text import clipped, legible
@@ -56,7 +55,6 @@ class Readings(Records):
             ("  doubted" if doubted else "", "$clay"),
         )
 
-    @on(OptionList.OptionHighlighted, "#list")
     def draw_beside(self) -> None:
         """The same thing over time at this chair, and at the others."""
         held, beside = self.here, self.query_one("#beside", Static)

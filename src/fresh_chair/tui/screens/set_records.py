@@ -40,15 +40,14 @@ class SetSheet(ListSheet):
         self.clear_notice()
         self.draw()
 
-    def chair_head(self, words: str, more: str) -> None:
-        """Which sheet of which chair."""
+    def chair_head(self, words: str, more: str, columns: Content | None = None) -> None:
+        """Which sheet of which chair, and the names of its columns where it has some."""
         chair = self.session.desk.study.chair_by_letter[self.letter]
         title = f"{chair.letter}  {legible(chair.title)}"
-        self.query_one("#head", Static).update(
-            Content.assemble(
-                (title, f"bold {chair_colour(chair)}"), (f"   {words}", "bold $lamp"), (f"   {more}", "$thread")
-            )
+        head = Content.assemble(
+            (title, f"bold {chair_colour(chair)}"), (f"   {words}", "bold $lamp"), (f"   {more}", "$thread")
         )
+        self.query_one("#head", Static).update(head if columns is None else Content("\n\n").join([head, columns]))
 
 
 class Records(SetSheet):
@@ -84,12 +83,16 @@ class Records(SetSheet):
         """Show the list."""
         held = self.held()
         self.refill([self.line(each) for each in held])
-        self.chair_head(self.title_words, self.more(held))
+        self.chair_head(self.title_words, self.more(held), self.columns() if held else None)
         note = Content.styled("" if held else self.empty_words, "$thread")
         self.query_one("#note", Static).update(note)
         self.draw_beside()
         self.follow()
         self.refresh_bindings()
+
+    def columns(self) -> Content | None:
+        """The names of the columns, where a line has some."""
+        return None
 
     def more(self, held: list[Held]) -> str:
         """What stands behind the title."""
@@ -106,6 +109,9 @@ class Records(SetSheet):
         )
 
     @on(OptionList.OptionHighlighted, "#list")
+    def _highlighted(self) -> None:
+        self.draw_beside()
+
     def draw_beside(self) -> None:
         """Show the record in hand."""
         held = self.here

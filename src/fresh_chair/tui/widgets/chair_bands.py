@@ -14,6 +14,7 @@ from fresh_chair.tui.signs import Signs, chair_colour
 from fresh_chair.tui.wall import day_and_time
 
 _NAME = 17
+_LEAST_COLUMN = 37
 ANSWER_SIGNS = {
     "as promised": ("ready", "$moss"),
     "partly": ("open", "$lamp"),
@@ -27,12 +28,15 @@ _FRESHNESS = {"fresh": ("ready", "$moss"), "not fresh": ("wrong", "$clay"), "not
 _MOST_TOLD = 12
 
 
-def head(sheet: ChairSheet, *, place: int, of: int) -> Content:
-    """Which chair it is, and how it is reached."""
+def head(sheet: ChairSheet, signs: Signs, width: int, *, place: int, of: int) -> Content:
+    """Which chair it is, whether it is fresh, and how it is reached."""
     reach = sheet.book.reach or "no way to it chosen"
-    title = f"{sheet.chair.letter}  {legible(sheet.chair.title)}"
+    state, colour = _FRESHNESS[sheet.freshness]
+    room = max(width - len(sheet.chair.title) - len(sheet.freshness) - 11, 12)
     return Content.assemble(
-        (title, f"bold {chair_colour(sheet.chair)}"), (f"   chair {place} of {of}, {legible(reach)}", "$thread")
+        (f"{sheet.chair.letter}  {legible(sheet.chair.title)}", f"bold {chair_colour(sheet.chair)}"),
+        (f"   {signs.states[state]} {sheet.freshness}", colour),
+        (f"   {clipped(f'{place} of {of}, {legible(reach)}', room)}", "$thread"),
     )
 
 
@@ -49,28 +53,53 @@ def identity(sheet: ChairSheet, width: int, signs: Signs) -> Content:
         return Content("\n").join([band("who it says it is", "as planned", width, signs), *_planned(sheet, width)])
     when = f"read {day_and_time(read[0].wall_ns / SECOND)}, {legible(read[1].way)}"
     lines = [band("who it says it is", clipped(when, max(width - 20, 10)), width, signs)]
-    disputed = {each.name for each in sheet.disagreements}
-    named = ""
-    for fact in sheet.facts:
-        source = clipped(legible(fact.source), 22)
-        room = max(width - _NAME - len(source) - 2, 16)
-        value = clipped(legible(fact.value), room)
-        name = "" if fact.name == named else fact.name
-        named = fact.name
-        lines.append(
-            Content.assemble(
-                (f"{name:<{_NAME}}", "$thread"),
-                (value.ljust(room), "$clay" if fact.name in disputed else "$chalk"),
-                (f"  {source:>{len(source)}}", "$thread"),
-            )
-        )
+    lines += _columns(_merged(sheet), width)
     for each in sheet.disagreements:
         words = f"{each.name}: {each.one_source} says {each.one}, {each.other_source} says {each.other}"
         lines += _hung(signs.states["wrong"], words, width, "$clay")
     if sheet.unread:
-        names = ", ".join(f"{each.name} ({each.why})" for each in sheet.unread)
-        lines += _hung(signs.states["open"], f"could not be read: {names}", width, "$thread")
+        names = ", ".join(each.name for each in sheet.unread)
+        lines += _hung(signs.states["open"], f"could not be read: {names}; e says why", width, "$thread")
     return Content("\n").join(lines)
+
+
+def _merged(sheet: ChairSheet) -> list[tuple[str, str, str]]:
+    """Name, value and colour of each fact: what several places say alike once, default programs in one line."""
+    disputed = {each.name for each in sheet.disagreements}
+    found: dict[str, tuple[str, str, str]] = {}
+    defaults = []
+    for fact in sheet.facts:
+        if fact.name.startswith("default "):
+            defaults.append(f"{fact.name.removeprefix('default ')} {fact.value.removesuffix('.desktop')}")
+        elif fact.name not in found:
+            found[fact.name] = (fact.name, legible(fact.value), "$clay" if fact.name in disputed else "$chalk")
+    version = found.pop("desktop version", None)
+    if version is not None and "desktop" in found:
+        name, value, colour = found["desktop"]
+        found["desktop"] = (name, f"{value} {version[1]}", colour)
+    if defaults:
+        found["opens with"] = ("opens with", legible(", ".join(defaults)), "$chalk")
+    return list(found.values())
+
+
+def _columns(rows: Sequence[tuple[str, str, str]], width: int) -> list[Content]:
+    """Rows in two columns where there is room for two; what is long gets a line of its own."""
+    if width < 2 * _LEAST_COLUMN:
+        return [line for row in rows for line in [_row(row, width)]]
+    column = width // 2
+    short = [row for row in rows if len(row[1]) <= column - _NAME - 1]
+    half = (len(short) + 1) // 2
+    lines = []
+    for place in range(half):
+        left = _row(short[place], column)
+        right = _row(short[place + half], column) if place + half < len(short) else Content("")
+        lines.append(Content.assemble(left, " " * (column - left.cell_length), right))
+    return lines + [_row(row, width) for row in rows if row not in short]
+
+
+def _row(row: tuple[str, str, str], width: int) -> Content:
+    name, value, colour = row
+    return Content.assemble((f"{name:<{_NAME}}", "$thread"), (clipped(value, max(width - _NAME - 1, 8)), colour))
 
 
 def _planned(sheet: ChairSheet, width: int) -> list[Content]:
@@ -131,8 +160,8 @@ def freshness(sheet: ChairSheet, width: int, signs: Signs) -> Content:
     lines.append(Content.assemble((f"{signs.states[state]} ", colour), (said, f"bold {colour}")))
     if proof is not None:
         moment, read = proof
-        counts = f"compared {day_and_time(moment.wall_ns / SECOND)}: {read.compared} names, {read.differing} differ"
-        counts += f", {read.hidden} that move by themselves left out" if read.hidden else ""
+        counts = f"compared {day_and_time(moment.wall_ns / SECOND)}: {read.compared} names, {read.count} differ"
+        counts += f", {read.hidden} left out" if read.hidden else ""
         lines.append(Content.styled(f"  {counts}", "$thread"))
         lines += [
             Content.styled(f"  {signs.dot} {legible(clipped(words, max(width - 6, 20)))}", "$chalk")
@@ -145,7 +174,9 @@ def freshness(sheet: ChairSheet, width: int, signs: Signs) -> Content:
             lines += _hung(signs.states["open"], f"not compared: {names}", width, "$thread")
     for back in sheet.put_back:
         lead = "put back" if back.sure else "perhaps"
-        words = f"{lead}, {legible(back.card.title)}: {'; '.join(map(legible, back.card.put_back))}"
+        words = (
+            f"{lead}, {legible(back.card.title)}: {'; '.join(legible(step).rstrip('.') for step in back.card.put_back)}"
+        )
         lines += _hung(signs.states["wrong" if back.sure else "open"], words, width, "$lamp")
     return Content("\n").join(lines)
 
