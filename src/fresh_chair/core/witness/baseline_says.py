@@ -19,7 +19,7 @@ def names_of(ask: Ask) -> list[str]:
         case "package":
             return [f"packages:{kind} {args[0]}" for kind in _FORMATS]
         case "program":
-            return [f"programs:{args[0]}.desktop", f"programs:{args[0]}"]
+            return [f"programs:{args[0]}"]
         case "file" | "opening":
             return [f"home:{args[0].removeprefix('~/')}"]
         case "default for":

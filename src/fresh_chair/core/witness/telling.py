@@ -147,7 +147,9 @@ def _sentence(key: tuple[str, str, str], parts: list[Difference]) -> str:
     )
     verb = {"added": added, "removed": removed, "changed": changed}[what]
     if len(parts) == 1:
-        return f"one {one} {verb}: {clipped(legible(parts[0].key), 60)}"
+        # A program is known by its name; its entry in the menus is nobody's business.
+        named = (parts[0].now or parts[0].before) if section == "programs" else parts[0].key
+        return f"one {one} {verb}: {clipped(legible(named or parts[0].key), 60)}"
     for single, several in (("was ", "were "), ("is ", "are "), ("has ", "have ")):
         if verb.startswith(single):
             verb = several + verb.removeprefix(single)

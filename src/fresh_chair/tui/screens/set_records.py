@@ -1,10 +1,12 @@
 """Lists of what is put on record about a chair: one line a record, opened with Enter."""
 
+from collections.abc import Sequence
 from typing import Any, ClassVar
 
 from textual import on
 from textual.binding import Binding, BindingType
 from textual.content import Content
+from textual.widget import Widget
 from textual.widgets import OptionList, Static
 
 from fresh_chair.core.clock import SECOND
@@ -27,6 +29,16 @@ class SetSheet(ListSheet):
         letters = list(self.session.desk.study.chair_by_letter)
         wanted = self.session.cell[1]
         return wanted if wanted in letters else letters[0]
+
+    def main(self) -> Widget | None:
+        """The list has the keys as soon as there is something in it: an empty one would swallow Enter."""
+        return self.pile if self.pile.option_count else None
+
+    def refill(self, lines: Sequence[Content]) -> None:
+        """Show these lines, and give them the keys."""
+        super().refill(lines)
+        if not self.asking:
+            self.give_back_keys()
 
     def action_back(self) -> None:
         """Go back to the chair's sheet."""
