@@ -11,6 +11,8 @@ from fresh_chair.core.journal import Entry
 from fresh_chair.core.replay import replay
 from fresh_chair.core.sorting import replay_ledger
 from fresh_chair.core.study import Study
+from fresh_chair.core.witness.book import BaselineTaken, replay_book
+from fresh_chair.store.chair_books import ChairBooks
 from fresh_chair.store.journals import Journals, Ledgers
 from fresh_chair.store.plans import Plans
 from fresh_chair.store.preparations import Preparations
@@ -39,6 +41,7 @@ def check_file(path: Path) -> list[Check]:
         checks.append(plan)
         if study is not None:
             checks += _journals(file, study)
+            checks.append(_chairs(file))
         return checks
 
 
@@ -83,6 +86,26 @@ def _journals(file: StudyFile, study: Study) -> list[Check]:
         return [*checks, Check("findings", f"{found}; {len(missing)} snags were of people who were erased")]
     strays = tuple(f"a finding holds a snag that no journal has: {snag}" for snag in missing)
     return [*checks, Check("findings", found, strays)]
+
+
+def _chairs(file: StudyFile) -> Check:
+    books = ChairBooks(file)
+    problems: list[str] = []
+    try:
+        entries = books.all()
+        replay_book(entries)
+    except FreshChairError as problem:
+        return Check("chairs", "cannot be read", (str(problem),))
+    for entry in entries:
+        if isinstance(entry.content, BaselineTaken):
+            try:
+                count = books.state(entry.content.state).count
+            except FreshChairError as problem:
+                problems.append(str(problem))
+                continue
+            if count != entry.content.keys:
+                problems.append(f"the baseline of chair {entry.chair} holds {count} names, not {entry.content.keys}")
+    return Check("chairs", f"{len(entries)} entries about chairs, every baseline read", tuple(problems))
 
 
 def _sitting_problems(study: Study, number: int, entries: list[Entry]) -> list[str]:

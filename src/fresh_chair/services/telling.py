@@ -49,10 +49,18 @@ def write_report(desk: Desk, folder: Path, *, weighing: Weighing | None = None) 
         broken_off=phases.count(Phase.BROKEN_OFF),
         to_run=phases.count(Phase.EMPTY),
         uncounted=sum(not desk.study.counted(s.participant) and s.number in desk.begun for s in desk.study.seats),
+        found=_found(desk),
         version=__version__,
     )
     yield write_file(folder / "report.md", markdown_report(facts).encode(), "report, Markdown")
     yield write_file(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
+
+
+def _found(desk: Desk) -> dict[str, int]:
+    """How participants' sittings that began found their chair."""
+    counted = {seat.number for seat in desk.study.seats if desk.study.counted(seat.participant)}
+    found = [sitting.chair_found for number, sitting in desk.sittings.items() if number in counted and sitting.began]
+    return {state: found.count(state) for state in ("fresh", "not fresh", "not checked")}
 
 
 def write_export(desk: Desk, folder: Path, *, with_people: bool = False) -> Iterator[Written]:
@@ -66,7 +74,7 @@ def write_export(desk: Desk, folder: Path, *, with_people: bool = False) -> Iter
     Raises:
         OutsideError: As `write_report`.
     """
-    from fresh_chair.tell.open_data import Preparation, study_json
+    from fresh_chair.tell.open_data import Preparation, chair_data, study_json
     from fresh_chair.tell.tables import attempts_csv, marks_csv, snags_csv
 
     study, snags = desk.study, all_snags(desk.study, desk.sittings, desk.ledger)
@@ -74,7 +82,10 @@ def write_export(desk: Desk, folder: Path, *, with_people: bool = False) -> Iter
     yield write_file(folder / "marks.csv", marks_csv(study, desk.entries).encode(), "marks")
     yield write_file(folder / "snags.csv", snags_csv(study, snags, piles_of(desk)).encode(), "snags")
     told = study if with_people else replace(study, people=tuple(map(code_alone, study.people)))
-    preparation = Preparation(hunches=desk.hunches, fixture_checks=desk.fixture_checks, changes=desk.plans.changes())
+    books = tuple(chair_data(letter, desk.books.of(letter)) for letter in study.chair_by_letter)
+    preparation = Preparation(
+        hunches=desk.hunches, fixture_checks=desk.fixture_checks, changes=desk.plans.changes(), chairs=books
+    )
     whole = study_json(told, desk.entries, desk.ledgers.all(), preparation)
     yield write_file(folder / "study.json", whole.encode(), "the whole study")
 

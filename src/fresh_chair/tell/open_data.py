@@ -16,8 +16,11 @@ from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import ENTRY_VERSION, Content, Entry
 from fresh_chair.core.sorting import LEDGER_VERSION, SortContent, SortEntry
 from fresh_chair.core.study import Study
+from fresh_chair.core.witness.book import ChairBook
+from fresh_chair.core.witness.identity import Fact, Unread
+from fresh_chair.core.witness.records import Claim, ConsentItem, FirstPage, InstallStep, Look, Reading, WarningMet
 
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
 
 
 class _Part(BaseModel):
@@ -60,17 +63,50 @@ class SortEntryData(_Part):
     content: Annotated[SortContent, Field(discriminator="kind")]
 
 
+class RecordData(_Part):
+    """One record about a chair that holds, and when it was first put down, in nanoseconds since 1970 UTC."""
+
+    kind: str
+    wall_ns: int
+    record: Claim | Reading | InstallStep | FirstPage | ConsentItem | WarningMet | Look
+
+
+class FreshnessData(_Part):
+    """One comparison of a chair with its baseline, and when, in nanoseconds since 1970 UTC."""
+
+    wall_ns: int
+    freshness: Literal["fresh", "not fresh", "not checked"]
+    told: list[str]
+    compared: int
+    differing: int
+    left_out: int
+
+
+class ChairData(_Part):
+    """What is known of one chair: how it is reached, and what is in its home folder, stay in the study file."""
+
+    letter: str
+    facts: list[Fact]
+    unread: list[Unread]
+    baseline_wall_ns: int | None
+    baseline_names: int | None
+    moves_by_itself: list[str]
+    freshness: list[FreshnessData]
+    records: list[RecordData]
+
+
 class StudyExport(_Part):
     """Everything a study file holds."""
 
     format: Literal["fresh-chair-study"]
-    format_version: Literal[2]
+    format_version: Literal[3]
     study: Study
     sittings: list[SittingData]
     sorting: list[SortEntryData]
     hunches: list[Hunch]
     fixture_checks: list[FixtureCheck]
     changes: list[Change]
+    chairs: list[ChairData]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -80,6 +116,37 @@ class Preparation:
     hunches: Sequence[Hunch] = ()
     fixture_checks: Sequence[FixtureCheck] = ()
     changes: Sequence[Change] = ()
+    chairs: Sequence[ChairData] = ()
+
+
+def chair_data(letter: str, book: ChairBook) -> ChairData:
+    """What is known of a chair, as it is exported."""
+    read = book.identity[1] if book.identity is not None else None
+    baseline = book.baseline
+    return ChairData(
+        letter=letter,
+        facts=list(read.facts) if read else [],
+        unread=list(read.unread) if read else [],
+        baseline_wall_ns=baseline[0].wall_ns if baseline else None,
+        baseline_names=baseline[1].keys if baseline else None,
+        moves_by_itself=list(book.noise),
+        freshness=[
+            FreshnessData(
+                wall_ns=moment.wall_ns,
+                freshness=proof.freshness,
+                told=list(proof.told),
+                compared=proof.compared,
+                differing=proof.count,
+                left_out=proof.hidden,
+            )
+            for moment, proof in book.proofs
+        ],
+        records=[
+            RecordData(kind=kind, wall_ns=held.moment.wall_ns, record=held.record)
+            for kind, of_kind in book.records.items()
+            for held in of_kind.values()
+        ],
+    )
 
 
 def study_json(
@@ -91,7 +158,7 @@ def study_json(
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=2,
+        format_version=3,
         study=study,
         sittings=[
             SittingData(
@@ -123,6 +190,7 @@ def study_json(
         hunches=list(preparation.hunches),
         fixture_checks=list(preparation.fixture_checks),
         changes=list(preparation.changes),
+        chairs=list(preparation.chairs),
     )
     return export.model_dump_json(indent=1)
 

@@ -24,6 +24,7 @@ class ReportFacts:
     Attributes:
         run: Participants' sittings that were run; `broken_off` and `to_run` likewise.
         uncounted: Sittings of pilots and the expert that have begun.
+        found: How many participants' sittings began at a chair that was fresh, not fresh, or not checked.
     """
 
     weighing: Weighing
@@ -32,6 +33,7 @@ class ReportFacts:
     broken_off: int
     to_run: int
     uncounted: int
+    found: dict[str, int]
     version: str
 
 

@@ -33,6 +33,7 @@ ATTEMPT_COLUMNS = (
     "wrong_places",
     "snags",
     "said_done",
+    "chair_found",
 )
 MARK_COLUMNS = (
     "study",
@@ -91,6 +92,7 @@ def attempts_csv(study: Study, facts: Iterable[AttemptFact]) -> str:
                 fact.wrong_places,
                 fact.snags,
                 fact.said_done,
+                fact.chair_found,
             )
             for fact in facts
         ),

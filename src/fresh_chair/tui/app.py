@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 
 _READING = "This study is open for reading only: another Fresh Chair writes it, or the file may not be written."
 _BEAT_SECONDS = 2.0
+_STOP_SECONDS = 3.0
 
 
 def place_class(name: str) -> type[Place]:
@@ -101,6 +102,13 @@ class FreshChair(App[None]):
         cut = self.session.desk.cut_short()
         if cut and self.session.desk.writable:
             self.call_after_refresh(self._take_up, cut[0].number)
+
+    def on_unmount(self) -> None:
+        """Ask chairs no more; what a reading has brought is on record."""
+        reader = self.session.reader
+        if reader is not None:
+            reader.stop()
+            reader.wait(_STOP_SECONDS)
 
     def on_key(self, event: events.Key) -> None:
         """A key that nobody took: pressed so soon after one that asks something that the question was not there yet."""

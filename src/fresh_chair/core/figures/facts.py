@@ -3,11 +3,12 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from fresh_chair.core.attempt import Attempt, Lane
+from fresh_chair.core.attempt import Lane
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.sitting import Sitting
 from fresh_chair.core.study import Seat, Study
+from fresh_chair.core.witness.drift import Freshness
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,6 +16,7 @@ class AttemptFact:
     """One ended attempt. The three lanes add up to the elapsed time.
 
     Attributes:
+        chair_found: Whether the chair was proved fresh when the sitting began.
         first_try: False for a later try of the same person at the same card and chair; those stay apart.
     """
 
@@ -36,6 +38,7 @@ class AttemptFact:
     wrong_places: int
     snags: int
     said_done: bool
+    chair_found: Freshness = "not checked"
 
     @property
     def said_done_was_not(self) -> bool:
@@ -50,13 +53,13 @@ def facts_of(study: Study, sittings: Mapping[int, Sitting]) -> list[AttemptFact]
     for seat in sorted(study.seats, key=lambda seat: seat.number):
         sitting = sittings.get(seat.number)
         if sitting is not None and seat.participant in counted:
-            facts.extend(_of_sitting(seat, sitting.attempts))
+            facts.extend(_of_sitting(seat, sitting))
     return facts
 
 
-def _of_sitting(seat: Seat, attempts: Iterable[Attempt]) -> Iterable[AttemptFact]:
+def _of_sitting(seat: Seat, sitting: Sitting) -> Iterable[AttemptFact]:
     tried: set[str] = set()
-    for attempt in attempts:
+    for attempt in sitting.attempts:
         if attempt.outcome is None:
             continue
         yield AttemptFact(
@@ -78,6 +81,7 @@ def _of_sitting(seat: Seat, attempts: Iterable[Attempt]) -> Iterable[AttemptFact
             wrong_places=attempt.wrong_places,
             snags=attempt.snags,
             said_done=attempt.said_done,
+            chair_found=sitting.chair_found,
         )
         if attempt.outcome.counts:
             tried.add(attempt.card)

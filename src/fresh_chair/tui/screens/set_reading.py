@@ -132,7 +132,8 @@ class ReadingChair(Place):
             words = f"Chair {reader.letter} was read."
             if last.errand in (FRESH, BASELINE, NOISE):
                 words = last.said[0]
-                self.show_freshness()
+                # Once what was just drawn has its height.
+                self.call_after_refresh(self.show_freshness)
             words += f" {missing} could not be read; the sheet says why." if missing else ""
             fine = last.data.get("freshness") != "not fresh"
             self.tell(legible(words), colour="$moss" if fine else "$clay")
