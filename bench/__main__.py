@@ -11,6 +11,7 @@ from dataclasses import replace
 from pathlib import Path
 from statistics import median
 
+from bench.chairs import chairs
 from bench.pty_program import PtyProgram
 from bench.studies import large_facts, large_study, long_journal, random_orders, study_to_plan, study_with_journal
 from fresh_chair.core.orders import planned_seats, unevenness
@@ -29,6 +30,7 @@ def main() -> None:
         _presses(folder)
         _replay()
         _large_plan(folder)
+        chairs(folder)
     _orders()
     _figures()
 

@@ -18,7 +18,8 @@ from fresh_chair.probe.ssh import HostKeys, Ssh
 from fresh_chair.probe.transport import Local, Transport, address_of
 from fresh_chair.probe.wire import Question
 from fresh_chair.probe.witnessing import asks_of, found_of, questions_for
-from tests.probe.conftest import Server, ServerMaker, Session
+from tests.probe.conftest import ServerMaker, Session
+from tests.probe.openssh import Server
 
 LOOK = "org.gnome.desktop.interface"
 

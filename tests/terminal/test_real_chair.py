@@ -78,7 +78,7 @@ def test_a_chair_is_proved_fresh_before_a_sitting_which_then_says_so(
     terminal.run(*PROGRAM, "open", demo_path)
     terminal.wait_for("Enter seats")
     terminal.keys("2")
-    terminal.wait_for("not fresh", "the theme was changed")
+    terminal.wait_for("Saltmarsh 9", "not fresh")
     terminal.keys("f")
     terminal.wait_for("Chair A is fresh.")
     terminal.keys("1")
