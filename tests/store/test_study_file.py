@@ -10,7 +10,7 @@ import pytest
 from sqlalchemy import text
 
 from fresh_chair.core import journal as j
-from fresh_chair.core.errors import FileProblem, NotSaved, Refused
+from fresh_chair.core.errors import FileProblem, JournalError, NotSaved, Refused
 from fresh_chair.services.desk import Desk, create_study, open_desk
 from fresh_chair.services.editing import set_field
 from fresh_chair.services.live import LiveSitting
@@ -259,3 +259,21 @@ def test_the_migrations_make_the_tables_the_program_uses(desk: Desk) -> None:
     with desk.file.engine.connect() as connection:
         differences = compare_metadata(MigrationContext.configure(connection), metadata)
     assert differences == []
+
+
+def test_marks_left_over_from_a_file_that_is_gone_are_never_taken_for_a_new_one_s(tmp_path: Path) -> None:
+    path = tmp_path / "study.fresh"
+    leftover = tmp_path / "study.fresh-wal"
+    leftover.write_bytes(b"what another study wrote last")
+    with pytest.raises(FileProblem, match="left over from another study"):
+        create_study(path, small_study())
+    assert not path.exists()
+    assert leftover.read_bytes() == b"what another study wrote last"
+
+
+def test_an_entry_about_a_chair_that_cannot_be_read_is_said_where_the_file_is_opened(demo_path: Path) -> None:
+    with sqlite3.connect(demo_path) as rows:
+        rows.execute("DROP TRIGGER chair_entry_no_update")
+        rows.execute("""UPDATE chair_entry SET body = '{"kind": "dream"}' WHERE number = 7""")
+    with pytest.raises(JournalError, match="Chairs, entry 7 cannot be read: this program knows no “dream”"):
+        open_desk(demo_path)

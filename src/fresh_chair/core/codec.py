@@ -5,7 +5,7 @@ its validators for three dozen classes, would cost a third of every start; what 
 """
 
 import json
-from dataclasses import MISSING, fields, is_dataclass
+from dataclasses import MISSING, dataclass, fields, is_dataclass
 from enum import StrEnum
 from functools import cache
 from types import NoneType, UnionType
@@ -74,12 +74,12 @@ def built(chosen: Any, raw: object, place: str) -> Any:
     if strange:
         raise Unfit(f"a field too many @ {_below(place, legible(clipped(strange[0], 40)))}")
     values = {}
-    for name, (hint, required) in rules.items():
+    for name, rule in rules.items():
         if name in raw:
-            values[name] = (
-                raw[name] if hint is str and type(raw[name]) is str else _fit(raw[name], hint, _below(place, name))
-            )
-        elif required:
+            value = raw[name]
+            # Most fields are words, and most of those fit; everything else takes the long way, which says why.
+            values[name] = value if rule.takes(value) else _fit(value, rule.hint, _below(place, name))
+        elif rule.required:
             raise Unfit(f"a field is missing @ {_below(place, name)}")
     try:
         return chosen(**values)
@@ -98,16 +98,49 @@ def fitted(kind: type, name: str, value: object) -> Any:
     rules = _rules(kind)
     if name not in rules:
         raise Unfit(f"there is no field {legible(clipped(name, 40))}")
-    return _fit(value, rules[name][0], name)
+    return _fit(value, rules[name].hint, name)
+
+
+@dataclass(frozen=True, slots=True)
+class _Rule:
+    """What a field may hold.
+
+    Attributes:
+        least, most: How long its text may be, where it is nothing but text; both 0 for all other fields.
+        words: The words it allows, where it allows some only.
+    """
+
+    hint: Any
+    required: bool
+    least: int
+    most: float
+    words: frozenset[Any]
+
+    def takes(self, value: object) -> bool:
+        """True where the value fits as it is; False where that is not plain to see."""
+        return type(value) is str and (value in self.words or (self.most > 0 and self.least <= len(value) <= self.most))
 
 
 @cache
-def _rules(chosen: type) -> dict[str, tuple[Any, bool]]:
+def _rules(chosen: type) -> dict[str, _Rule]:
     hints = get_type_hints(chosen, include_extras=True)
     return {
-        part.name: (hints[part.name], part.default is MISSING and part.default_factory is MISSING)
+        part.name: _rule(hints[part.name], part.default is MISSING and part.default_factory is MISSING)
         for part in fields(chosen)
     }
+
+
+def _rule(hint: Any, required: bool) -> _Rule:
+    notes = get_args(hint)[1:] if get_origin(hint) is Annotated else ()
+    plain = get_args(hint)[0] if notes else hint
+    lengths = [(getattr(n, "min_length", 0) or 0, getattr(n, "max_length", None)) for n in notes]
+    # A note that is no length might refuse what the lengths allow.
+    if plain is not str or any(most is None and not least for least, most in lengths):
+        words = get_args(hint) if get_origin(hint) is Literal else ()
+        return _Rule(hint, required, 0, 0, frozenset(word for word in words if type(word) is str))
+    least = max((least for least, _ in lengths), default=0)
+    most = min((most for _, most in lengths if most is not None), default=float("inf"))
+    return _Rule(hint, required, least, most, frozenset())
 
 
 def _fit(value: Any, hint: Any, place: str) -> Any:

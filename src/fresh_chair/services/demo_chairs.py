@@ -19,7 +19,7 @@ from fresh_chair.core.witness.book import (
     IdentityRead,
     NoiseLearnt,
     ReachChosen,
-    put_of,
+    RecordPut,
 )
 from fresh_chair.core.witness.drift import drift_of, noise_between
 from fresh_chair.core.witness.records import KINDS, ConsentItem, Record, read_value
@@ -96,7 +96,7 @@ def _records(letter: str, said: dict[str, Any], machine: MadeUpMachine) -> list[
         for place, values in enumerate(said.get(kind, ())):
             fields = {name: value for name, value in values.items() if name != "at"}
             minutes = values.get("at", 60 + 3 * place)
-            found.append((begun + timedelta(minutes=minutes), put_of(kind, _record(kind, letter, place, fields))))
+            found.append((begun + timedelta(minutes=minutes), RecordPut(_record(kind, letter, place, fields))))
     stands = consents(_answers(machine, measuring.CONSENTS))
     by_hand = {values["item"]: values for values in said.get("consent", ())}
     for place, item in enumerate(dict.fromkeys([*by_hand, *stands])):
@@ -105,7 +105,7 @@ def _records(letter: str, said: dict[str, Any], machine: MadeUpMachine) -> list[
             values |= {"switch": stands[item][0], "source": stands[item][1]}
         consent = _record("consent", letter, place, values)
         assert isinstance(consent, ConsentItem)
-        found.append((begun + timedelta(minutes=90 + place), put_of("consent", consent)))
+        found.append((begun + timedelta(minutes=90 + place), RecordPut(consent)))
     return found + _readings(letter, said, machine, begun + timedelta(days=1))
 
 
@@ -123,13 +123,13 @@ def _readings(
             if round_number and values["what"] != "idle memory":
                 continue
             reading = _record("reading", letter, 100 * round_number + place, {**values, "trust": "trusted"})
-            found.append((at, put_of("reading", reading)))
+            found.append((at, RecordPut(reading)))
     for place, values in enumerate(said.get("reading", ())):
         fields = {"what": values["what"], "method": values["method"], **read_value(values["value"])}
         if "doubt" in values:
             fields |= {"trust": "doubted", "why": values["doubt"]}
         reading = _record("reading", letter, 900 + place, fields)
-        found.append((begun + timedelta(minutes=70 + place), put_of("reading", reading)))
+        found.append((begun + timedelta(minutes=70 + place), RecordPut(reading)))
     return found
 
 

@@ -77,6 +77,8 @@ class Desk:
         self.hunches = self.preparations.hunches()
         self.fixture_checks = self.preparations.fixture_checks()
         self.books.forget()
+        # Now, so that what cannot be read is said where files are opened.
+        _ = self.books.all
 
     def warm_up(self) -> None:
         """Load what writing needs, so that the first mark waits for nothing.

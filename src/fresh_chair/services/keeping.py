@@ -1,8 +1,7 @@
 """What is put on record of a chair's answers, whichever way they came."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
-from typing import Any
+from dataclasses import asdict, replace
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import Refused
@@ -18,7 +17,7 @@ from fresh_chair.core.witness.book import (
     FreshnessRead,
     IdentityRead,
     NoiseLearnt,
-    put_of,
+    RecordPut,
 )
 from fresh_chair.core.witness.checks import Ask, Judged, Witnessed, judged, overall, read_check
 from fresh_chair.core.witness.drift import drift_of, noise_between
@@ -174,7 +173,7 @@ def _keep_readings(desk: Desk, letter: str, answers: Answers) -> Brought:
     found = measured(answers, now=desk.clock.now().wall_ns / SECOND)
     readings: list[Reading] = [made(Reading, {"id": new_id(), **each}, "The reading") for each in found.readings]
     if readings:
-        desk.note(letter, *(put_of("reading", reading) for reading in readings))
+        desk.note(letter, *(RecordPut(reading) for reading in readings))
     brought = Brought(READINGS, [f"{each.what}: {reading_text(each)}" for each in readings], found.unread)
     brought.said += [f"Mind that {remark}." for remark in found.remarks]
     brought.data = {"readings": found.readings, "remarks": found.remarks}
@@ -189,11 +188,9 @@ def _keep_defaults(desk: Desk, letter: str, answers: Answers) -> Brought:
     entries: list[BookContent] = []
     for item, (switch, source) in found.items():
         present = held.get(item) or ConsentItem(id=new_id(), item=item)
-        changed: ConsentItem = made(
-            ConsentItem, {**_values(present), "switch": switch, "source": source}, "The default"
-        )
+        changed: ConsentItem = made(ConsentItem, {**asdict(present), "switch": switch, "source": source}, "The default")
         if changed != held.get(item):
-            entries.append(put_of("consent", changed))
+            entries.append(RecordPut(changed))
     if entries:
         desk.note(letter, *entries)
     brought = Brought(DEFAULTS, [f"{item}: {switch} ({source})" for item, (switch, source) in found.items()])
@@ -202,10 +199,6 @@ def _keep_defaults(desk: Desk, letter: str, answers: Answers) -> Brought:
     ]
     brought.data = {"defaults": {item: {"switch": s, "source": w} for item, (s, w) in found.items()}}
     return brought
-
-
-def _values(record: ConsentItem) -> dict[str, Any]:
-    return dict(put_of("consent", record).values)
 
 
 def _keep_claims(desk: Desk, letter: str, answers: Answers) -> Brought:
@@ -223,7 +216,7 @@ def _keep_claims(desk: Desk, letter: str, answers: Answers) -> Brought:
         if answer is not None:
             changed = replace(claim, answer=answer, note=clipped(f"read: {result.evidence}", 4000))  # type: ignore[arg-type]
             if changed != claim:
-                entries.append(put_of("claim", changed))
+                entries.append(RecordPut(changed))
     if entries:
         desk.note(letter, *entries)
     brought.data = {"claims": brought.said}

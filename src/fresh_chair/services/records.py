@@ -7,7 +7,7 @@ from fresh_chair.core.codec import fitted
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.field_text import choices_of, line_of, meant
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.core.witness.book import Held, RecordStruck, put_of
+from fresh_chair.core.witness.book import Held, RecordPut, RecordStruck
 from fresh_chair.core.witness.labels import RECORD_LABELS
 from fresh_chair.core.witness.records import CONSENT_ITEMS, KINDS, ConsentItem, Reading, Record, kind_of, read_value
 from fresh_chair.services.desk import Desk, new_id
@@ -42,7 +42,7 @@ def put_record(desk: Desk, letter: str, kind: str, **values: Any) -> Record:
     if kind not in KINDS:
         raise InputError(f"{legible(clipped(kind, 30))} is no record.", f"These are: {', '.join(KINDS)}.")
     record: Record = made(KINDS[kind], {"id": new_id(), **values}, f"The {kind}")
-    desk.note(letter, put_of(kind, record))
+    desk.note(letter, RecordPut(record))
     return record
 
 
@@ -72,7 +72,7 @@ def change_record(desk: Desk, letter: str, kind: str, record_id: str, field: str
     _follow(record, values, field)
     changed: Record = made(type(record), values, f"The {kind}")
     if changed != record:
-        desk.note(letter, put_of(kind, changed))
+        desk.note(letter, RecordPut(changed))
     return changed
 
 

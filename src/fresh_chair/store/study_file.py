@@ -135,6 +135,13 @@ def create_file(path: Path, fill: Callable[[StudyFile], None]) -> None:
     taken = FileProblem(f"There is something at {name} already.", "It was left as it is. Choose another name.")
     if path.exists():
         raise taken
+    for leftover in (path.with_name(path.name + "-wal"), path.with_name(path.name + "-shm")):
+        # SQLite would take what lies in them for the new file's own.
+        if leftover.exists():
+            raise FileProblem(
+                f"{leftover.name} is left over from another study of that name.",
+                "Nothing was made. It may hold that study's last marks: put it back beside it, or move it away.",
+            )
     draft = path.with_name(f".{path.name}.{os.getpid()}.part")
     try:
         with writing(name):

@@ -14,7 +14,7 @@ from fresh_chair.core.witness.checks import Found
 from fresh_chair.core.witness.drift import Freshness
 from fresh_chair.core.witness.identity import Fact, Unread
 from fresh_chair.core.witness.readings import Taken
-from fresh_chair.core.witness.records import KINDS, Claim, Reading, Record
+from fresh_chair.core.witness.records import KINDS, Claim, Reading, Record, kind_of
 
 BOOK_VERSION = 1
 Way = Annotated[str, MaxLen(200)]
@@ -122,8 +122,7 @@ class ChecksAsked:
 class RecordPut:
     """A record, new or changed."""
 
-    record: str
-    values: dict[str, Any]
+    record: Record
     kind: Literal["record_put"] = "record_put"
 
 
@@ -223,6 +222,9 @@ Book = Mapping[str, ChairBook]
 
 def body_of(content: BookContent) -> str:
     """The content as the JSON object that is stored."""
+    if isinstance(content, RecordPut):
+        put = {"kind": content.kind, "record": kind_of(content.record), "values": asdict(content.record)}
+        return json.dumps(put, ensure_ascii=False)
     return json.dumps({part.name: _plain(getattr(content, part.name)) for part in fields(content)}, ensure_ascii=False)
 
 
@@ -234,37 +236,27 @@ def _plain(value: Any) -> Any:
 
 def content_from(body: str, *, version: int, where: str) -> BookContent:
     """The content that a stored JSON object holds. Raises JournalError where it is unknown or out of range."""
-    raw = None
-    if '"record_put"' in body:
+    if version == BOOK_VERSION and '"record_put"' in body:
         # Its values are of the record's own kind, and are checked as that.
         try:
             raw = json.loads(body)
-        except ValueError:
-            raw = None
-    if isinstance(raw, dict) and raw.get("kind") == "record_put" and version == BOOK_VERSION:
-        values = raw.get("values")
-        put = RecordPut(str(raw.get("record")), values if isinstance(values, dict) else {})
-        record_from(put, where=where)
-        return put
+        except ValueError as problem:
+            raise JournalError(f"{where} cannot be read: it is not JSON.") from problem
+        if isinstance(raw, dict) and raw.get("kind") == "record_put":
+            return RecordPut(_record(raw, where))
     content: BookContent = decoded(_KINDS, body, version=version, known=BOOK_VERSION, where=where)
     return content
 
 
-def record_from(put: RecordPut, *, where: str) -> Record:
-    """The record of an entry. Raises JournalError where it is none that this program knows."""
-    kind = KINDS.get(put.record)
+def _record(raw: dict[str, Any], where: str) -> Record:
+    kind = KINDS.get(str(raw.get("record")))
     if kind is None:
         raise JournalError(f"{where} cannot be read: this program knows no such record.")
     try:
-        record: Record = built(kind, put.values, "")
+        record: Record = built(kind, raw.get("values"), "")
     except Unfit as problem:
         raise JournalError(f"{where} cannot be read: {problem}.") from problem
     return record
-
-
-def put_of(kind: str, record: Record) -> RecordPut:
-    """The entry for a record."""
-    return RecordPut(kind, asdict(record))
 
 
 def replay_book(entries: Iterable[BookEntry]) -> dict[str, ChairBook]:
@@ -305,9 +297,8 @@ def _take_in(book: ChairBook, entry: BookEntry) -> None:
             book.asked.append((moment, asked))
             if asked.when == "before":
                 book.before.update({each.ask: Found(each.value, each.why) for each in asked.answers})
-        case RecordPut() as put:
-            record = record_from(put, where=f"entry {entry.number} about chair {entry.chair}")
-            held = book.records.setdefault(put.record, {})
+        case RecordPut(record=record):
+            held = book.records.setdefault(kind_of(record), {})
             first = held.get(record.id)
             held[record.id] = Held(record, first.moment if first is not None else moment)
         case RecordStruck(record=kind, id=name):

@@ -54,8 +54,9 @@ class Checks(SetSheet):
         results = self._results()
         self.refill([self._line(title, result) for title, result in results])
         count = sum(result.witnessed is Witnessed.CONFIRMED for _, result in results)
-        self.chair_head(self.title_words, f"{count} of {len(results)} confirmed" if results else "no card has one here")
         waiting = self._unapproved()
+        more = f"{count} of {len(results)} confirmed" if results else "no card has one here"
+        self.chair_head(self.title_words, more + (f", {len(waiting)} to approve" if waiting else ""))
         some = "a command" if len(waiting) == 1 else f"{len(waiting)} commands"
         words = f"Not approved yet: {some} of the script's own; y shows them." if waiting else ""
         if not results:
@@ -101,12 +102,12 @@ class Checks(SetSheet):
 
     @on(OptionList.OptionHighlighted, "#list")
     def _draw_beside(self) -> None:
-        results, at, beside = self._results(), self.at, self.query_one("#beside", Static)
+        results, at = self._results(), self.at
         if at is None or at >= len(results):
-            beside.update("")
+            self.detail(Content(""))
             return
         title, result = results[at]
-        width = max(beside.size.width, 30)
+        width = max(self.query_one("#beside").size.width, 30)
         parts = [Content.styled(legible(title), "bold $chalk")]
         parts += [Content.styled(part, "$thread") for part in wrap(legible(result.line), width)]
         parts += [Content(""), Content(result.witnessed.value if result.evidence else "not asked yet")]
@@ -115,7 +116,7 @@ class Checks(SetSheet):
         if asked:
             parts += [Content(""), Content.styled("asked", "$thread")]
             parts += [self._asked(moment.wall_ns, each) for moment, each in reversed(asked[-8:])]
-        beside.update(Content("\n").join(parts))
+        self.detail(Content("\n").join(parts))
 
     def _asked(self, wall_ns: int, asked: ChecksAsked) -> Content:
         return Content(f"{day_and_time(wall_ns / SECOND)}  {asked.when}, {legible(asked.way)}")
@@ -150,11 +151,10 @@ class Checks(SetSheet):
         if not waiting:
             self.tell("No command is waiting to be approved.")
             return
-        beside = self.query_one("#beside", Static)
         parts = [Content.styled("commands that the script would run", "$lamp")]
         for where, command in waiting:
             parts += [Content(legible(command)), Content.styled(f"  {legible(where)}", "$thread")]
-        beside.update(Content("\n").join(parts))
+        self.detail(Content("\n").join(parts))
         shown = "; ".join(legible(clipped(command, 60)) for _, command in waiting[:3])
         more = f" and {len(waiting) - 3} more, at the right" if len(waiting) > 3 else ""
 

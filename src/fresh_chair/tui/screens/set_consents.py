@@ -5,7 +5,7 @@ from typing import ClassVar
 from textual import on
 from textual.binding import Binding, BindingType
 from textual.content import Content
-from textual.widgets import OptionList, Static
+from textual.widgets import OptionList
 
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.witness.records import ConsentItem
@@ -86,7 +86,7 @@ class Consents(SetSheet):
 
     @on(OptionList.OptionHighlighted, "#list")
     def _draw_beside(self) -> None:
-        here, beside = self._here, self.query_one("#beside", Static)
+        here = self._here
         if here is None:
             return
         item, record = here
@@ -99,7 +99,7 @@ class Consents(SetSheet):
                 for line in records.record_lines(record)[1:]
                 if line.text
             ]
-        beside.update(Content("\n").join(parts))
+        self.detail(Content("\n").join(parts))
 
     def _record(self) -> ConsentItem | None:
         """The record in hand, made where nobody has looked yet."""

@@ -64,9 +64,9 @@ class DriftSheet(SetSheet):
 
     @on(OptionList.OptionHighlighted, "#list")
     def _draw_beside(self) -> None:
-        here, beside = self._here, self.query_one("#beside", Static)
+        here = self._here
         if here is None:
-            beside.update("")
+            self.detail(Content(""))
             return
         name, out = here
         parts = [Content(legible(name)), Content("")]
@@ -75,7 +75,7 @@ class DriftSheet(SetSheet):
             parts += [Content.styled("left out, because", "$thread"), Content(legible(why))]
         else:
             parts += self._was_and_is(name)
-        beside.update(Content("\n").join(parts))
+        self.detail(Content("\n").join(parts))
 
     def _was_and_is(self, name: str) -> list[Content]:
         for each in last_differences(self.session.desk, self.letter):

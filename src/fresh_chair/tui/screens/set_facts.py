@@ -4,7 +4,6 @@ from typing import ClassVar
 
 from textual.binding import Binding, BindingType
 from textual.content import Content
-from textual.widgets import Static
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.text import clipped, legible
@@ -58,5 +57,5 @@ class Facts(SetSheet):
             parts.append(Content.assemble((f"  {legible(each.other_source)}  ", "$thread"), legible(each.other)))
         if read and not sheet.disagreements:
             parts = [Content("Nothing disagrees, neither with itself nor with the plan.")]
-        self.query_one("#beside", Static).update(Content("\n").join(parts))
+        self.detail(Content("\n").join(parts))
         self.refresh_bindings()

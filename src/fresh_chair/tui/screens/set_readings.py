@@ -4,7 +4,6 @@ from typing import ClassVar
 
 from textual.binding import Binding, BindingType
 from textual.content import Content
-from textual.widgets import Static
 
 from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
 from fresh_chair.core.text import clipped, legible
@@ -57,9 +56,9 @@ class Readings(Records):
 
     def draw_beside(self) -> None:
         """The same thing over time at this chair, and at the others."""
-        held, beside = self.here, self.query_one("#beside", Static)
+        held = self.here
         if held is None or not isinstance(held.record, Reading):
-            beside.update("")
+            self.detail(Content(""))
             return
         reading, books = held.record, self.session.desk.books.all
         alike = [
@@ -69,11 +68,11 @@ class Readings(Records):
             for series in series_of(readings_of({letter: books[letter]}))
             if (series.what, series.unit) == (reading.what, reading.unit)
         ]
-        width = max(beside.size.width, 30)
+        width = max(self.query_one("#beside").size.width, 30)
         parts = [Content.styled(f"{legible(reading.what)}, {legible(reading.method)}", "$thread")]
         parts += [line for s in alike if s.taken[0].chair == self.letter for line in series_lines(s, width, self.signs)]
         parts += [Content(""), Content.styled("across chairs", "$thread"), Content(legible(across(alike)))]
-        beside.update(Content("\n").join(parts))
+        self.detail(Content("\n").join(parts))
 
     def action_add(self) -> None:
         """What was measured, then its value."""

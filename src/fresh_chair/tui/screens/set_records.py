@@ -40,6 +40,12 @@ class SetSheet(ListSheet):
         if not self.asking:
             self.give_back_keys()
 
+    def detail(self, content: Content) -> None:
+        """Show what belongs to the line in hand: at the right, or below in a window that has no room there."""
+        self.query_one("#beside", Static).update(content)
+        if self.has_class("-narrow") and self.pile.option_count:
+            self.query_one("#note", Static).update(Content.styled(" ".join(content.plain.split()), "$thread"))
+
     def action_back(self) -> None:
         """Go back to the chair's sheet."""
         self.action_go("set")
@@ -127,7 +133,7 @@ class Records(SetSheet):
     def draw_beside(self) -> None:
         """Show the record in hand."""
         held = self.here
-        self.query_one("#beside", Static).update(Content("") if held is None else self.told(held))
+        self.detail(Content("") if held is None else self.told(held))
 
     def told(self, held: Held) -> Content:
         """The record in hand, field by field."""
