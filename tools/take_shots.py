@@ -1,5 +1,7 @@
 """Takes one picture of each main view, from the demo study."""
 
+import os
+import subprocess
 import tempfile
 import time
 from pathlib import Path
@@ -16,7 +18,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         study = Path(name) / "tern-harbour.fresh"
         new_demo(study)
-        state = {"XDG_STATE_HOME": name}
+        state = {"XDG_STATE_HOME": name, "XDG_DATA_HOME": name}
         with Window([PROGRAM, "open", str(study)], environment=state) as window:
             _shoot(window, "plan", wait=2.0)
             _shoot(window, "tasks", "t", "Down", "Down", "Down", "Down")
@@ -25,7 +27,7 @@ def main() -> None:
             _shoot(window, "hunches", "h", "Right")
             _leave(window)
             _shoot(window, "many", "m", "Down", wait=3.0)
-            _shoot(window, "set", "2")
+            _chair(window, state)
             _shoot(window, "sort", "4", "Tab", "Down", "Down")
             _shoot(window, "weigh", "5", "Right", wait=2.5)
             _shoot(window, "tell", "6", wait=2.0)
@@ -49,6 +51,28 @@ def main() -> None:
             window.keys("w", "s")
             window.write("two pictures side by side")
             _shoot(window, "sit-80x24")
+
+
+def _chair(window: Window, state: dict[str, str]) -> None:
+    """Set, with the demo's stand-in chair behind it: proved fresh, sat at, and not fresh any more."""
+    with subprocess.Popen(
+        [PROGRAM, "demo", "--chair"], stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, env={**os.environ, **state}
+    ) as chair:
+        assert chair.stdin is not None
+        time.sleep(3)
+        window.keys("2", "Right", "f")
+        time.sleep(3)
+        window.keys("y")
+        time.sleep(5)
+        chair.stdin.write(b"\n")
+        chair.stdin.flush()
+        window.keys("f")
+        _shoot(window, "set", wait=5.0)
+        _shoot(window, "readings", "g", wait=1.5)
+        _leave(window)
+        _shoot(window, "consents", "d", wait=1.5)
+        _leave(window)
+        chair.terminate()
 
 
 def _sitting(window: Window) -> None:

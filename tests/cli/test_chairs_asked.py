@@ -75,6 +75,31 @@ def test_a_chair_is_asked_proved_and_told_in_json(small_path: Path, home: Path) 
     assert "one file or folder was left behind: left.txt" in fresh_chair("drift", small_path, "A").stdout
 
 
+def test_what_is_on_record_is_shown_without_asking_and_noise_is_named_with_a_reason(demo_path: Path) -> None:
+    shown = json.loads(fresh_chair("probe", "show", demo_path, "B", "--json").stdout)
+    assert {fact["name"] for fact in shown["facts"]} >= {"distribution", "kernel"}
+    assert shown["freshness"] == "not checked"
+    assert (
+        "promised          Kernel 6.14: newer through an update" in fresh_chair("probe", "show", demo_path, "B").stdout
+    )
+    name = "settings:gsettings org.lanternwood.look theme"
+    assert fresh_chair("probe", "noise", demo_path, "B", "--leave-out", name).returncode == 1
+    assert fresh_chair("probe", "noise", demo_path, "B", "--leave-out", "dream", "--reason", "x").returncode == 1
+    left = fresh_chair("probe", "noise", demo_path, "B", "--leave-out", name, "--reason", "follows the sun", "--json")
+    assert json.loads(left.stdout)[name] == "follows the sun"
+    assert name not in fresh_chair("probe", "noise", demo_path, "B", "--count-again", name).stdout
+    assert fresh_chair("probe", "noise", demo_path, "B", "--count-again", name).returncode == 1
+
+
+def test_a_script_from_elsewhere_shows_every_command_it_would_run(demo_path: Path, tmp_path: Path) -> None:
+    file = tmp_path / "script.toml"
+    file.write_text(fresh_chair("script", "show", demo_path).stdout)
+    checked = fresh_chair("script", "check", file)
+    assert "command, not run before it is approved: cat /run/fathom/quiet @ peace-and-quiet.checks" in checked.stdout
+    found = json.loads(fresh_chair("script", "check", file, "--json").stdout)
+    assert found["commands"] == [{"card": "peace-and-quiet", "command": "cat /run/fathom/quiet"}]
+
+
 def test_a_courier_goes_and_comes_back(small_path: Path, home: Path, tmp_path: Path) -> None:
     said = fresh_chair("probe", "courier", small_path, "A", "identity", "baseline", "--to", tmp_path / "stick")
     assert "bring back the file" in said.stdout

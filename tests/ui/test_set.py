@@ -147,6 +147,18 @@ async def test_a_chair_is_reached_its_baseline_taken_and_proved_fresh_by_keys(de
         await until(pilot, shows(app, "Chair A is fresh."), most=6000)
 
 
+async def test_one_key_on_the_board_proves_the_chair_in_hand_fresh(desk: Desk, home: Path) -> None:
+    from fresh_chair.services.asking import run_errand
+
+    choose_reach(desk, "A", "here")
+    run_errand(desk, "A", "baseline")
+    app = FreshChair(desk)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "Enter seats"))
+        await pilot.press("f")
+        await until(pilot, shows(app, "Chair A is fresh."), most=6000)
+
+
 async def test_reading_goes_on_while_one_is_elsewhere_and_can_be_stopped(desk: Desk, home: Path) -> None:
     choose_reach(desk, "A", "here")
     app = FreshChair(desk)

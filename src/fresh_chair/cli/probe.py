@@ -70,6 +70,69 @@ def reach(
         say(f"{letter} is reached by: {choose_reach(desk, letter, way)}")
 
 
+@probe.command()
+def show(path: StudyArgument, letter: LetterArgument, json: JsonOption = False) -> None:
+    """Print a chair's sheet as it is on record, without asking it anything."""
+    from fresh_chair.services.chair_sheet import chair_sheet
+    from fresh_chair.services.errands import chair_of
+
+    with desk_of(path) as desk:
+        sheet = chair_sheet(desk, chair_of(desk, letter), desk.clock.now())
+    if json:
+        say_json(
+            {
+                "chair": letter,
+                "reach": sheet.book.reach,
+                "facts": [asdict(each) for each in sheet.facts],
+                "unread": [asdict(each) for each in sheet.unread],
+                "disagreements": [asdict(each) for each in sheet.disagreements],
+                "claims": [asdict(each) for each in sheet.claims],
+                "freshness": sheet.freshness,
+                "why": sheet.why,
+                "told": list(sheet.told),
+                "moves_by_itself": sheet.book.noise,
+            }
+        )
+        return
+    for fact in sheet.facts:
+        say(f"{fact.name:<18}{fact.value}  ({fact.source})")
+    for each in sheet.disagreements:
+        say(f"{each.name:<18}{each.one_source} says {each.one}, {each.other_source} says {each.other}")
+    for claim in sheet.claims:
+        say(f"promised          {claim.promised}: {claim.answer}")
+    say(f"{sheet.freshness}{f': {sheet.why}' if sheet.why else ''}")
+    for words in sheet.told:
+        say(f"  {words}")
+
+
+@probe.command()
+def noise(
+    path: StudyArgument,
+    letter: LetterArgument,
+    leave_out: Annotated[str, typer.Option("--leave-out", metavar="NAME", help="It moves by itself.")] = "",
+    count_again: Annotated[str, typer.Option("--count-again", metavar="NAME", help="It is left out no more.")] = "",
+    reason: Annotated[str, typer.Option("--reason", help="Why it is left out.")] = "",
+    json: JsonOption = False,
+) -> None:
+    """List the names that are left out of drift, leave out another one, or count one again."""
+    from fresh_chair.services.errands import chair_of
+    from fresh_chair.services.freshness import count_again as counted
+    from fresh_chair.services.freshness import leave_out as left_out
+
+    with desk_of(path, write=bool(leave_out or count_again)) as desk:
+        chair_of(desk, letter)
+        if leave_out:
+            left_out(desk, letter, leave_out, reason)
+        if count_again:
+            counted(desk, letter, count_again)
+        found = dict(desk.books.of(letter).noise)
+    if json:
+        say_json(found)
+        return
+    for name, why in found.items():
+        say(f"{name}  ({why})")
+
+
 @probe.command("ask")
 def ask_chair(
     path: StudyArgument,

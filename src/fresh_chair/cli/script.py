@@ -1,13 +1,17 @@
 """`fresh-chair script` and `fresh-chair library`: task cards as open texts."""
 
+from collections.abc import Sequence
 from dataclasses import asdict
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json, say_lines
 from fresh_chair.core.errors import FreshChairError, InputError
+
+if TYPE_CHECKING:
+    from fresh_chair.core.cards import TaskCard
 
 script = typer.Typer(help="The task cards of a study, as a text of an open format.", no_args_is_help=True)
 library = typer.Typer(help="Task cards that are ready to take.", no_args_is_help=True)
@@ -43,16 +47,25 @@ def check(
     standing = report.standing
     if json:
         remarks = [asdict(remark) for remark in report.remarks]
-        say_json({"file": name, "cards": len(report.cards), "problems": [], "remarks": remarks})
+        commands = [{"card": card.id, "command": command} for card, command in _commands(report.cards)]
+        found = {"file": name, "cards": len(report.cards), "problems": [], "remarks": remarks, "commands": commands}
+        say_json(found)
     else:
         for remark in report.remarks:
             mark = "overruled" if remark.overruled else "grave" if remark.grave else "remark"
             say(
                 f"{mark} {remark.rule}: {remark.why} {remark.overruled or remark.advice} @ {remark.card}.{remark.place}"
             )
+        for card, command in _commands(report.cards):
+            say(f"command, not run before it is approved: {command} @ {card.id}.checks")
         say(f"{len(report.cards)} cards, {len(standing)} remarks stand.")
     if standing:
         raise typer.Exit(1)
+
+
+def _commands(cards: "Sequence[TaskCard]") -> "list[tuple[TaskCard, str]]":
+    """Every command of its author's own that a script's checks would run."""
+    return [(card, command) for card in cards for line in card.check_lines for command in line.commands]
 
 
 @script.command()

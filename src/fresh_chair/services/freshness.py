@@ -4,8 +4,12 @@ from dataclasses import dataclass
 
 from fresh_chair.core.cards import TaskCard
 from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.errors import InputError
 from fresh_chair.core.journal import ChairFound
+from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.witness.baseline_says import names_of
+from fresh_chair.core.witness.book import NoiseLearnt, NoiseTakenBack
+from fresh_chair.core.witness.state import SECTIONS
 from fresh_chair.core.witness.telling import Said
 from fresh_chair.services.desk import Desk
 
@@ -75,6 +79,24 @@ def put_backs(desk: Desk, letter: str, said: list[Said]) -> list[PutBack]:
         if card.put_back and (sure or likely):
             found.append(PutBack(card, tuple(sure or likely), bool(sure)))
     return sorted(found, key=lambda each: not each.sure)
+
+
+def leave_out(desk: Desk, letter: str, name: str, reason: str) -> None:
+    """Leave a name out of drift from here on. Raises InputError where it has no reason or is none; NotSaved."""
+    if not reason.strip():
+        raise InputError("Leaving something out needs a reason.", "Nothing was changed.")
+    if name.partition(":")[0] not in SECTIONS or not name.partition(":")[2]:
+        raise InputError(
+            f"{legible(clipped(name, 60))} is no name of a state.", "Names are such as settings:gsettings org.x.y key."
+        )
+    desk.note(letter, NoiseLearnt((name,), reason.strip()[:2000]))
+
+
+def count_again(desk: Desk, letter: str, name: str) -> None:
+    """Count a name again that was left out. Raises InputError where it was not; NotSaved."""
+    if name not in desk.books.of(letter).noise:
+        raise InputError(f"{legible(clipped(name, 60))} is not left out at {letter}.", "Nothing was changed.")
+    desk.note(letter, NoiseTakenBack((name,), "counts again"))
 
 
 def _tried_since(desk: Desk, letter: str) -> set[str]:

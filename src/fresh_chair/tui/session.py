@@ -20,6 +20,7 @@ class Session:
         card: The card that Weigh shows.
         cell: Who and which chair are in hand on the board, so that its sheets open at them.
         task: The card in hand among the tasks, by its id.
+        to_prove: Set is to prove the chair in hand fresh as soon as it is open.
         reader: The reading of a chair that is under way, or the last one.
     """
 
@@ -31,6 +32,7 @@ class Session:
     cell: tuple[str, str] = ("", "")
     task: str = ""
     reader: "ChairReader | None" = None
+    to_prove: bool = False
 
     @property
     def in_hand(self) -> "LiveSitting | None":

@@ -80,6 +80,7 @@ class Plan(Place):
         Binding("h", "leaf('hunches')", "hunches", id="plan.hunches", show=False, tooltip="What you predict"),
         Binding("b", "leaf('bench')", "bench", id="plan.bench", show=False, tooltip="The fixtures"),
         Binding("m", "leaf('many')", "how many", id="plan.many", show=False, tooltip="How many people it takes"),
+        Binding("f", "prove", "prove it fresh", id="plan.prove", show=False, tooltip="The chair in hand, in Set"),
         Binding("l", "leaf('time')", "how long", id="plan.time", show=False, tooltip="Minutes, and the timetable"),
     ]
 
@@ -237,6 +238,12 @@ class Plan(Place):
             self.action_add()
             return
         self.post_message(OpenLeaf(name))
+
+    def action_prove(self) -> None:
+        """Go to the chair in hand in Set, and hold it against its baseline."""
+        if self.session.desk.study.chairs:
+            self.session.to_prove = True
+            self.action_go("set")
 
     def action_add(self) -> None:
         """Add people or a chair."""

@@ -9,6 +9,7 @@ from textual.containers import Vertical, VerticalScroll
 from textual.widgets import Static
 
 from fresh_chair.services.chair_sheet import ChairSheet, chair_sheet
+from fresh_chair.services.errands import FRESH
 from fresh_chair.tui.screens.set_reading import ReadingChair
 from fresh_chair.tui.widgets import chair_bands
 
@@ -67,6 +68,9 @@ class Set(ReadingChair):
         """Show the chair in hand, and follow a reading that is under way."""
         self.set_interval(_LOOK_SECONDS, self.follow_reader)
         self.call_after_refresh(self.draw)
+        if self.session.to_prove:
+            self.session.to_prove = False
+            self.call_after_refresh(self.action_ask, FRESH)
 
     @on(events.Resize)
     def _rewrap(self) -> None:

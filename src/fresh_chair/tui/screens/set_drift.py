@@ -1,5 +1,6 @@
 """Drift, key by key: what differed when the chair was last compared, and what is left out as it moves by itself."""
 
+from collections.abc import Callable
 from typing import ClassVar
 
 from textual import on
@@ -8,8 +9,8 @@ from textual.content import Content
 from textual.widgets import OptionList, Static
 
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.core.witness.book import NoiseLearnt, NoiseTakenBack
 from fresh_chair.services.chair_sheet import last_differences
+from fresh_chair.services.freshness import count_again, leave_out
 from fresh_chair.tui.screens.set_records import SetSheet
 
 
@@ -92,10 +93,7 @@ class DriftSheet(SetSheet):
         name = here[0]
 
         def reasoned(reason: str) -> bool:
-            if not reason.strip():
-                self.tell("Leaving something out needs a reason; Esc closes the line.", colour="$clay")
-                return False
-            return self._note(NoiseLearnt((name,), reason.strip()[:2000]))
+            return self._done(lambda: leave_out(self.session.desk, self.letter, name, reason))
 
         self.ask_words("it moves by itself, because:", reasoned)
 
@@ -103,10 +101,10 @@ class DriftSheet(SetSheet):
         """The name in hand counts again."""
         here = self._here
         if here is not None and here[1]:
-            self._note(NoiseTakenBack((here[0],), "counts again"))
+            self._done(lambda: count_again(self.session.desk, self.letter, here[0]))
 
-    def _note(self, content: NoiseLearnt | NoiseTakenBack) -> bool:
-        done = self.attempt(lambda: self.session.desk.note(self.letter, content))
+    def _done(self, act: Callable[[], None]) -> bool:
+        done = self.attempt(act)
         if done:
             self.draw()
         return done
