@@ -6,7 +6,8 @@ from pathlib import Path
 import pytest
 
 from fresh_chair.core.errors import HostKeyChanged, HostKeyUnknown, Unreachable
-from fresh_chair.core.witness.checks import Found, Witnessed, judged, read_check
+from fresh_chair.core.witness.check_text import read_check
+from fresh_chair.core.witness.checks import Found, Witnessed, judged
 from fresh_chair.core.witness.drift import drift_of
 from fresh_chair.core.witness.state import State
 from fresh_chair.core.witness.telling import told

@@ -7,7 +7,8 @@ from typing import Annotated, ClassVar
 from annotated_types import Ge, Le, MaxLen
 
 from fresh_chair.core.fields import FORBID, Limit, Line, Seconds, Spoken, Words, repeated, require_name
-from fresh_chair.core.witness.checks import LONGEST_LINE, CheckLine, read_check
+from fresh_chair.core.witness.check_text import LONGEST_LINE, read_check
+from fresh_chair.core.witness.checks import CheckLine
 
 MOST_CARDS = 400
 AREAS = (

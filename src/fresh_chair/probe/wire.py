@@ -43,7 +43,9 @@ XDG_RUNTIME_DIR=${XDG_RUNTIME_DIR:-/run/user/$(id -u)}; export XDG_RUNTIME_DIR
 if [ -z "${DBUS_SESSION_BUS_ADDRESS:-}" ] && [ -S "$XDG_RUNTIME_DIR/bus" ]; then
   DBUS_SESSION_BUS_ADDRESS=unix:path=$XDG_RUNTIME_DIR/bus; export DBUS_SESSION_BUS_ADDRESS
 fi
-if command -v timeout >/dev/null 2>&1; then within() { timeout "$@"; }; else within() { shift; "$@"; }; fi
+if timeout -k 1 5 true >/dev/null 2>&1; then within() { timeout -k 2 "$@"; }
+elif command -v timeout >/dev/null 2>&1; then within() { timeout "$@"; }
+else within() { shift; "$@"; }; fi
 exec 3>&1
 ask() {
   printf '\n@%s ask %s\n' "$n" "$1"
@@ -168,7 +170,7 @@ class Reader:
 def _why(question: Question, code: str, said: str) -> str:
     if code == "127":
         return f"{question.needs or 'what it needs'} is not there"
-    if code == "124":
+    if code in ("124", "137"):
         return f"took longer than {question.seconds} s"
     last = next((line for line in reversed(said.splitlines()) if line.strip()), "")
     reason = f"{clipped(legible(last.strip()), LONGEST_WHY - 20)}" if last else "said nothing"

@@ -12,7 +12,7 @@ from platformdirs import user_data_path
 
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.study import Study
-from fresh_chair.core.witness.checks import read_check
+from fresh_chair.core.witness.check_text import read_check
 from fresh_chair.core.witness.records import Claim
 from fresh_chair.services.desk import Desk
 

@@ -9,7 +9,7 @@ from fresh_chair.core.chairs import CarriedFinding, Chair, Machine
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import legible
-from fresh_chair.core.witness.checks import at_letters
+from fresh_chair.core.witness.check_text import at_letters
 from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.planning import change_plan, made, replaced
 from fresh_chair.services.sorting import piles_of

@@ -9,7 +9,8 @@ from platformdirs import user_data_path
 
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.core.witness.checks import CheckLine, read_check
+from fresh_chair.core.witness.check_text import read_check
+from fresh_chair.core.witness.checks import CheckLine
 from fresh_chair.core.witness.identity import Unread
 from fresh_chair.core.witness.records import Claim
 from fresh_chair.services.approvals import approved, is_approved

@@ -19,7 +19,8 @@ from fresh_chair.core.witness.book import (
     NoiseLearnt,
     RecordPut,
 )
-from fresh_chair.core.witness.checks import Ask, Judged, Witnessed, judged, overall, read_check
+from fresh_chair.core.witness.check_text import read_check
+from fresh_chair.core.witness.checks import Ask, Judged, Witnessed, judged, overall
 from fresh_chair.core.witness.drift import drift_of, noise_between
 from fresh_chair.core.witness.identity import Unread, disagreements
 from fresh_chair.core.witness.records import ConsentItem, Reading, reading_text

@@ -6,7 +6,7 @@ from typing import Any
 from fresh_chair.core.cards import BY_CHAIR, TaskCard
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.study import Study
-from fresh_chair.core.witness.checks import at_letters
+from fresh_chair.core.witness.check_text import at_letters
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.planning import replaced
 

@@ -10,17 +10,8 @@ from fresh_chair.core.cards import TaskCard
 from fresh_chair.core.codec import Unfit, built
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.script import cards_of
-from fresh_chair.core.witness.checks import (
-    Found,
-    Witnessed,
-    at_letters,
-    judged,
-    matches,
-    overall,
-    plain_value,
-    quoted,
-    read_check,
-)
+from fresh_chair.core.witness.check_text import at_letters, read_check
+from fresh_chair.core.witness.checks import Found, Witnessed, judged, matches, overall, plain_value, quoted
 
 C, X, T, B = Witnessed.CONFIRMED, Witnessed.CONTRADICTED, Witnessed.CANNOT_TELL, Witnessed.SO_BEFORE
 

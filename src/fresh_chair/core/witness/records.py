@@ -10,7 +10,7 @@ from typing import Annotated, ClassVar, Literal
 from annotated_types import MaxLen
 
 from fresh_chair.core.fields import FORBID, Line, Words, require_date
-from fresh_chair.core.witness.checks import read_check
+from fresh_chair.core.witness.check_text import read_check
 
 Id = Annotated[str, MaxLen(40)]
 Short = Annotated[str, MaxLen(200)]
