@@ -36,7 +36,16 @@ def test_talk_during_a_wait_is_aside_and_the_wait_goes_on_after_it() -> None:
     assert [attempt.lane_ns(lane) // SECOND for lane in Lane] == [2, 13, 7]
 
 
-KEYS = st.sampled_from(["wait", "aside", "helped", "wrong", "snag", "undo", "stop", "judge", "ease", "start"])
+KEYS = st.sampled_from(
+    [
+        *("wait", "aside", "helped", "wrong", "snag", "undo", "stop", "judge", "ease", "start"),
+        *("told", "marked", "step", "place", "quote", "moved", "rated", "route", "witness"),
+    ]
+)
+
+
+def _last_help(state: Sitting) -> str:
+    return next((entry for attempt in state.attempts for entry in attempt.helps), "none")
 
 
 @given(st.lists(st.tuples(KEYS, st.integers(0, 10**11)), max_size=60))
@@ -72,6 +81,15 @@ def test_lanes_add_up_to_elapsed_time_whatever_keys_are_pressed(presses: list[tu
             "wait": j.WaitEnded() if running and running.waiting else j.WaitBegan(),
             "aside": j.AsideEnded() if running and running.set_aside else j.AsideBegan(),
             "helped": j.Helped(),
+            "told": j.WaitTold("silent") if running and running.waiting else j.HelpTold(_last_help(state), "hinted"),
+            "marked": j.Marked("tries again"),
+            "step": j.StepReached(2),
+            "place": j.PlaceVisited("a place"),
+            "quote": j.QuoteTaken(),
+            "moved": j.MarkMoved(next(iter(state.remarks), "none"), 10),
+            "rated": j.SnagRated(next(iter(state.remarks), "none"), 3),
+            "route": j.OutcomeTold(route="another"),
+            "witness": j.ChairWitnessed(len(state.attempts), running.card if running else "c0", "after", "confirmed"),
             "wrong": j.WrongPlace(),
             "snag": j.SnagSeen("words"),
             "stop": j.AttemptStopped(),
@@ -213,9 +231,21 @@ def test_every_kind_of_entry_survives_the_disk() -> None:
         j.AttemptStarted("c"),
         j.CardPassed("c", "why"),
         j.WaitBegan(),
+        j.WaitTold("believed frozen"),
         j.WaitEnded(),
         j.AsideBegan(),
         j.AsideEnded(),
+        j.HelpTold("e1", "showed"),
+        j.Marked("no reaction"),
+        j.StepReached(3),
+        j.PlaceVisited("w"),
+        j.QuoteTaken("w"),
+        j.WarningSeen("w"),
+        j.QuestionLeft("w"),
+        j.SnagRated("e1", 4),
+        j.MarkMoved("e1", 10),
+        j.OutcomeTold(grade=2, route="only with a workaround", why="not there"),
+        j.ChairWitnessed(1, "c", "after", "was so before", "w"),
         j.Helped(),
         j.WrongPlace(),
         j.SaidDone(),

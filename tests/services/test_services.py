@@ -198,7 +198,7 @@ def test_the_demo_is_a_study_in_progress(demo: Desk) -> None:
 
 def test_a_whole_file_has_nothing_wrong_with_it(demo_path: Path) -> None:
     checks = check_file(demo_path)
-    assert [check.what for check in checks] == ["file", "plan", "journals", "findings"]
+    assert [check.what for check in checks] == ["file", "plan", "journals", "findings", "chairs"]
     assert not any(check.problems for check in checks)
 
 

@@ -26,10 +26,28 @@ class Span:
 
 @dataclass(frozen=True, slots=True)
 class Tick:
-    """A mark on an attempt's line of time."""
+    """A mark on an attempt's line of time.
+
+    Attributes:
+        entry: The entry it comes from, by which it can be moved.
+    """
 
     kind: str
     at_ns: int
+    entry: str = ""
+
+
+@dataclass(slots=True)
+class Wait:
+    """One wait, and what it looked like; its end is None while it runs."""
+
+    begin_ns: int
+    end_ns: int | None = None
+    how: str = ""
+
+
+# Help that does not change what an attempt counts as: the card again, and a kind word.
+NO_ASSIST = ("repeated the card", "encouraged")
 
 
 @dataclass(slots=True)
@@ -53,9 +71,39 @@ class Attempt:
     ease: int | None = None
     ease_asked: bool = False
     said_done: bool = False
-    helped: int = 0
+    helps: dict[str, str] = field(default_factory=dict)
     wrong_places: int = 0
     snags: int = 0
+    waits: list[Wait] = field(default_factory=list)
+    marks: dict[str, int] = field(default_factory=dict)
+    steps: set[int] = field(default_factory=set)
+    places: list[str] = field(default_factory=list)
+    grade: int | None = None
+    route: str = ""
+    why: str = ""
+    moves: int = 0
+    chair_says: str = ""
+    chair_evidence: str = ""
+
+    @property
+    def helped(self) -> int:
+        """How often there was help that counts as such."""
+        return sum(level not in NO_ASSIST for level in self.helps.values())
+
+    @property
+    def tries(self) -> int:
+        """How often it was tried, the first time included."""
+        return 1 + self.marks.get("tries again", 0)
+
+    def wait_ns(self, how: str) -> int:
+        """Nanoseconds from the beginning to the end of all waits of one kind; an aside within them is theirs too."""
+        return sum((wait.end_ns or wait.begin_ns) - wait.begin_ns for wait in self.waits if wait.how == how)
+
+    @property
+    def longest_silent_ns(self) -> int:
+        """The longest wait without anything shown, in nanoseconds; 0 where there was none."""
+        silent = [w for w in self.waits if w.how in ("silent", "believed frozen") and w.end_ns is not None]
+        return max(((wait.end_ns or 0) - wait.begin_ns for wait in silent), default=0)
 
     @property
     def lane(self) -> Lane:

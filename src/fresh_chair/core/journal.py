@@ -8,16 +8,34 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Annotated, Literal, get_args
 
-from annotated_types import Ge, Le, MaxLen
+from annotated_types import Ge, Le
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import decoded, encoded
+from fresh_chair.core.marks import MAX_WORDS as MAX_WORDS
+from fresh_chair.core.marks import ChairSays as ChairSays
+from fresh_chair.core.marks import ChairWitnessed as ChairWitnessed
+from fresh_chair.core.marks import GaveUpWhy as GaveUpWhy
+from fresh_chair.core.marks import HelpLevel as HelpLevel
+from fresh_chair.core.marks import HelpTold as HelpTold
+from fresh_chair.core.marks import Marked as Marked
+from fresh_chair.core.marks import MarkMoved as MarkMoved
+from fresh_chair.core.marks import MarkName as MarkName
+from fresh_chair.core.marks import OutcomeTold as OutcomeTold
+from fresh_chair.core.marks import PlaceVisited as PlaceVisited
+from fresh_chair.core.marks import QuestionLeft as QuestionLeft
+from fresh_chair.core.marks import QuoteTaken as QuoteTaken
+from fresh_chair.core.marks import Route as Route
+from fresh_chair.core.marks import SnagRated as SnagRated
+from fresh_chair.core.marks import StepReached as StepReached
+from fresh_chair.core.marks import Typed as Typed
+from fresh_chair.core.marks import WaitKind as WaitKind
+from fresh_chair.core.marks import WaitTold as WaitTold
+from fresh_chair.core.marks import WarningSeen as WarningSeen
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.witness.drift import Freshness
 
-MAX_WORDS = 2000
 ENTRY_VERSION = 1
-Typed = Annotated[str, MaxLen(MAX_WORDS)]
 
 
 class Gap(StrEnum):
@@ -241,18 +259,30 @@ Content = (
     | AttemptStarted
     | CardPassed
     | WaitBegan
+    | WaitTold
     | WaitEnded
     | AsideBegan
     | AsideEnded
     | Helped
+    | HelpTold
+    | Marked
+    | StepReached
+    | PlaceVisited
     | WrongPlace
     | SaidDone
     | SnagSeen
     | DelightSeen
     | NoteTaken
+    | QuoteTaken
+    | WarningSeen
+    | QuestionLeft
+    | SnagRated
+    | MarkMoved
     | Worded
     | AttemptStopped
     | OutcomeJudged
+    | OutcomeTold
+    | ChairWitnessed
     | EaseRated
     | UsabilityAnswered
     | UsabilityDeclined
@@ -262,7 +292,8 @@ Content = (
     | Struck
 )
 # What may carry words, then or later.
-Wordable = SnagSeen | DelightSeen | NoteTaken
+Wordable = SnagSeen | DelightSeen | NoteTaken | QuoteTaken | WarningSeen | QuestionLeft
+WORDABLE = ("snag", "delight", "note", "quote", "warning", "question")
 
 
 @dataclass(frozen=True, slots=True)

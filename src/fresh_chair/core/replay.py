@@ -1,11 +1,12 @@
 """A sitting as its journal says: state is replay(entries), and nothing else: law 3."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from typing import Any
 
 from fresh_chair.core import journal as j
-from fresh_chair.core.attempt import Attempt, Tick
-from fresh_chair.core.clock import Moment, elapsed_ns
+from fresh_chair.core.attempt import Attempt, Tick, Wait
+from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
 from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.journal import Entry
 from fresh_chair.core.outcome import Outcome
@@ -30,7 +31,7 @@ def advance(sitting: Sitting, entry: Entry) -> None:
     sitting.entries += 1
     if isinstance(content, j.SittingResumed):
         sitting.undoable.clear()
-    elif not isinstance(content, j.SittingBegan | j.ChairFound):
+    elif not isinstance(content, j.SittingBegan | j.ChairFound | j.ChairWitnessed):
         sitting.undoable.append(entry.id)
 
 
@@ -72,9 +73,9 @@ def _since(last: Moment, entry: Entry) -> int:
 
 
 def _holds(entry: Entry, struck: set[str]) -> bool:
-    """Words fall with the snag they belong to."""
+    """Words fall with the snag they belong to, and so does whatever else tells more of an entry."""
     content = entry.content
-    orphaned = isinstance(content, j.Worded) and content.entry in struck
+    orphaned = isinstance(content, j.Worded | j.HelpTold | j.SnagRated | j.MarkMoved) and content.entry in struck
     return not (entry.id in struck or orphaned or isinstance(content, j.Struck))
 
 
@@ -116,6 +117,10 @@ def _change_lane(sitting: Sitting, entry: Entry, content: j.Content, at_ns: int)
     attempt.close_span(at_ns)
     if content.kind.startswith("wait"):
         attempt.waiting = content.kind == "wait_began"
+        if attempt.waiting:
+            attempt.waits.append(Wait(at_ns))
+        else:
+            attempt.waits[-1].end_ns = at_ns
     else:
         attempt.set_aside = content.kind == "aside_began"
     attempt.ticks.append(Tick(content.kind, at_ns))
@@ -123,10 +128,70 @@ def _change_lane(sitting: Sitting, entry: Entry, content: j.Content, at_ns: int)
 
 def _count(sitting: Sitting, entry: Entry, content: j.Content, at_ns: int) -> None:
     attempt = sitting.attempts[-1]
-    attempt.helped += content.kind == "helped"
+    if content.kind == "helped":
+        attempt.helps[entry.id] = ""
     attempt.wrong_places += content.kind == "wrong_place"
     attempt.said_done |= content.kind == "said_done"
-    attempt.ticks.append(Tick(content.kind, at_ns))
+    attempt.ticks.append(Tick(content.kind, at_ns, entry.id))
+
+
+def _tell_wait(sitting: Sitting, entry: Entry, content: j.WaitTold, at_ns: int) -> None:
+    sitting.attempts[-1].waits[-1].how = content.how
+
+
+def _tell_help(sitting: Sitting, entry: Entry, content: j.HelpTold, at_ns: int) -> None:
+    for attempt in sitting.attempts:
+        if content.entry in attempt.helps:
+            attempt.helps[content.entry] = content.level
+
+
+def _mark(sitting: Sitting, entry: Entry, content: j.Marked, at_ns: int) -> None:
+    attempt = sitting.attempts[-1]
+    attempt.marks[content.mark] = attempt.marks.get(content.mark, 0) + 1
+    attempt.ticks.append(Tick(content.kind, at_ns, entry.id))
+
+
+def _reach(sitting: Sitting, entry: Entry, content: j.StepReached, at_ns: int) -> None:
+    sitting.attempts[-1].steps.add(content.step)
+    sitting.attempts[-1].ticks.append(Tick(content.kind, at_ns, entry.id))
+
+
+def _visit(sitting: Sitting, entry: Entry, content: j.PlaceVisited, at_ns: int) -> None:
+    sitting.attempts[-1].places.append(content.place)
+    sitting.attempts[-1].ticks.append(Tick(content.kind, at_ns, entry.id))
+
+
+def _rate_snag(sitting: Sitting, entry: Entry, content: j.SnagRated, at_ns: int) -> None:
+    sitting.remarks[content.entry].severity = content.severity
+
+
+def _move(sitting: Sitting, entry: Entry, content: j.MarkMoved, at_ns: int) -> None:
+    earlier = content.seconds_earlier * SECOND
+    remark = sitting.remarks.get(content.entry)
+    if remark is not None:
+        remark.at_ns = max(remark.at_ns - earlier, 0)
+    for attempt in sitting.attempts:
+        attempt.moves += any(tick.entry == content.entry for tick in attempt.ticks)
+        # A mark stays within the attempt that it was made in.
+        attempt.ticks = [
+            replace(tick, at_ns=max(tick.at_ns - earlier, attempt.started_ns)) if tick.entry == content.entry else tick
+            for tick in attempt.ticks
+        ]
+
+
+def _tell_outcome(sitting: Sitting, entry: Entry, content: j.OutcomeTold, at_ns: int) -> None:
+    attempt = sitting.attempts[-1]
+    attempt.grade = content.grade if content.grade is not None else attempt.grade
+    attempt.route = content.route or attempt.route
+    attempt.why = content.why or attempt.why
+
+
+def _witness(sitting: Sitting, entry: Entry, content: j.ChairWitnessed, at_ns: int) -> None:
+    if content.when == "before":
+        sitting.so_before[content.card] = content.says
+    if content.attempt:
+        attempt = sitting.attempts[content.attempt - 1]
+        attempt.chair_says, attempt.chair_evidence = content.says, content.evidence
 
 
 def _remark(sitting: Sitting, entry: Entry, content: j.Wordable, at_ns: int) -> None:
@@ -137,7 +202,7 @@ def _remark(sitting: Sitting, entry: Entry, content: j.Wordable, at_ns: int) -> 
         sitting.wordless.add(entry.id)
     if attempt is not None:
         attempt.snags += content.kind == "snag"
-        attempt.ticks.append(Tick(content.kind, at_ns))
+        attempt.ticks.append(Tick(content.kind, at_ns, entry.id))
 
 
 def _word(sitting: Sitting, entry: Entry, content: j.Worded, at_ns: int) -> None:
@@ -149,6 +214,8 @@ def _stop(sitting: Sitting, entry: Entry, content: j.AttemptStopped, at_ns: int)
     attempt = sitting.attempts[-1]
     attempt.close_span(at_ns)
     attempt.stopped_ns = at_ns
+    if attempt.waits and attempt.waits[-1].end_ns is None:
+        attempt.waits[-1].end_ns = at_ns
 
 
 def _judge(sitting: Sitting, entry: Entry, content: j.OutcomeJudged, at_ns: int) -> None:
@@ -201,7 +268,16 @@ _APPLY: dict[str, Callable[[Sitting, Entry, Any, int], None]] = {
     "card_passed": _pass,
     **dict.fromkeys(("wait_began", "wait_ended", "aside_began", "aside_ended"), _change_lane),
     **dict.fromkeys(("helped", "wrong_place", "said_done"), _count),
-    **dict.fromkeys(("snag", "delight", "note"), _remark),
+    **dict.fromkeys(j.WORDABLE, _remark),
+    "wait_told": _tell_wait,
+    "help_told": _tell_help,
+    "marked": _mark,
+    "step_reached": _reach,
+    "place_visited": _visit,
+    "snag_rated": _rate_snag,
+    "mark_moved": _move,
+    "outcome_told": _tell_outcome,
+    "chair_witnessed": _witness,
     "worded": _word,
     "attempt_stopped": _stop,
     "outcome_judged": _judge,

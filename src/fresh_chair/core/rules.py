@@ -23,6 +23,8 @@ def permit(sitting: Sitting, content: j.Content) -> None:
         raise Refused(reason)
 
 
+# Marks whose moment can be corrected; lanes are not among them, since others' time hangs on them.
+MOVABLE = ("helped", "wrong_place", "said_done", "marked", "step_reached", "place_visited", *j.WORDABLE)
 _OPEN = frozenset(phase for phase in Phase if phase.open)
 _RUNNING = frozenset({Phase.RUNNING})
 _ALLOWED: dict[str, frozenset[Phase]] = {
@@ -31,9 +33,15 @@ _ALLOWED: dict[str, frozenset[Phase]] = {
     "attempt_started": frozenset({Phase.READING}),
     "card_passed": frozenset({Phase.READING}),
     **dict.fromkeys(
-        ("wait_began", "wait_ended", "aside_began", "aside_ended", "helped", "wrong_place", "said_done"), _RUNNING
+        (
+            *("wait_began", "wait_told", "wait_ended", "aside_began", "aside_ended", "helped", "wrong_place"),
+            *("said_done", "marked", "step_reached", "place_visited"),
+        ),
+        _RUNNING,
     ),
-    **dict.fromkeys(("snag", "delight", "note"), _OPEN),
+    **dict.fromkeys((*j.WORDABLE, "help_told", "snag_rated", "mark_moved", "outcome_told"), _OPEN),
+    # The chair answers when it answers, be the sitting over by then.
+    "chair_witnessed": frozenset(Phase) - {Phase.EMPTY},
     "worded": frozenset(Phase) - {Phase.EMPTY},
     "attempt_stopped": _RUNNING,
     "outcome_judged": frozenset({Phase.JUDGING}),
@@ -79,6 +87,39 @@ def _worded_objection(sitting: Sitting, content: j.Worded) -> str:
     return "" if content.entry in sitting.remarks else "There is no snag, delight or note that these words belong to."
 
 
+def _wait_told_objection(sitting: Sitting, _: j.WaitTold) -> str:
+    return "" if sitting.attempts[-1].waiting else "Nothing is being waited for."
+
+
+def _help_objection(sitting: Sitting, content: j.HelpTold) -> str:
+    known = any(content.entry in attempt.helps for attempt in sitting.attempts)
+    return "" if known else "There is no help that this tells of."
+
+
+def _snag_objection(sitting: Sitting, content: j.SnagRated) -> str:
+    remark = sitting.remarks.get(content.entry)
+    return "" if remark is not None and remark.kind == "snag" else "There is no snag that this rates."
+
+
+def _moved_objection(sitting: Sitting, content: j.MarkMoved) -> str:
+    known = content.entry in sitting.remarks or any(
+        tick.entry == content.entry and tick.kind in MOVABLE for attempt in sitting.attempts for tick in attempt.ticks
+    )
+    return "" if known else "Only a mark can be moved, and no clock that was started or stopped."
+
+
+def _told_objection(sitting: Sitting, _: j.OutcomeTold) -> str:
+    judged = sitting.attempts and sitting.attempts[-1].outcome is not None
+    return "" if judged else "No attempt was judged yet."
+
+
+def _witness_objection(sitting: Sitting, content: j.ChairWitnessed) -> str:
+    if content.attempt == 0:
+        return "" if content.card in sitting.cards else "That card is not in this sitting."
+    known = content.attempt <= len(sitting.attempts) and sitting.attempts[content.attempt - 1].card == content.card
+    return "" if known else "There is no such attempt."
+
+
 def _outcome_objection(_: Sitting, content: j.OutcomeJudged) -> str:
     missing = content.outcome.needs_reason and not content.reason.strip()
     return f"“{content.outcome.words}” needs a reason." if missing else ""
@@ -89,5 +130,11 @@ _REFUSALS: dict[str, Callable[[Sitting, Any], str]] = {
     "card_passed": _card_objection,
     **dict.fromkeys(("wait_began", "wait_ended", "aside_began", "aside_ended"), _lane_objection),
     "worded": _worded_objection,
+    "wait_told": _wait_told_objection,
+    "help_told": _help_objection,
+    "snag_rated": _snag_objection,
+    "mark_moved": _moved_objection,
+    "outcome_told": _told_objection,
+    "chair_witnessed": _witness_objection,
     "outcome_judged": _outcome_objection,
 }

@@ -37,6 +37,7 @@ class Remark:
     attempt: int | None
     words: str
     author: str
+    severity: int | None = None
 
 
 @dataclass(slots=True)
@@ -66,6 +67,7 @@ class Sitting:
     undoable: list[str] = field(default_factory=list)
     gaps: int = 0
     chair_found: Freshness = "not checked"
+    so_before: dict[str, str] = field(default_factory=dict)
 
     @property
     def phase(self) -> Phase:

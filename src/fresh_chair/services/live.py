@@ -12,6 +12,7 @@ from fresh_chair.core.replay import advance, entry_times, replay
 from fresh_chair.core.rules import permit
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.study import Seat
+from fresh_chair.core.typed_marks import read_typed
 from fresh_chair.services.desk import Desk, new_id
 from fresh_chair.services.freshness import found_at
 from fresh_chair.services.preparing import seal_hunches
@@ -102,6 +103,23 @@ class LiveSitting:
         """An interruption begins, or is over. Raises as `log`."""
         attempt = self._running()
         self.log(j.AsideEnded() if attempt.set_aside else j.AsideBegan(), moment)
+
+    def word(self, entry: str, text: str, moment: Moment) -> None:
+        """The words for an earlier mark as they were typed: `-10` moves it back, `!3` rates a snag. Raises as `log`."""
+        typed = read_typed(text)
+        if typed.seconds_earlier:
+            self.log(j.MarkMoved(entry, typed.seconds_earlier), moment)
+        if typed.severity is not None:
+            self.log(j.SnagRated(entry, typed.severity), moment)
+        if typed.words:
+            self.log(j.Worded(entry, typed.words), moment)
+
+    def help_told(self, level: j.HelpLevel, moment: Moment) -> None:
+        """How much help the last help was. Raises as `log`."""
+        attempt = self._running()
+        if not attempt.helps:
+            raise Refused("There was no help yet.")
+        self.log(j.HelpTold(list(attempt.helps)[-1], level), moment)
 
     def undo(self, moment: Moment, reason: str = "undone at once") -> Entry:
         """Strike the last entry that can be, as a correction; returns what was struck.

@@ -28,6 +28,12 @@ _PLAIN_WORDS = {
     "usability_declined": "usability scale not asked",
     "sitting_ended": "got up",
 }
+_MARKS = {
+    "hesitates": "hesitates",
+    "tries again": "tries again",
+    "no reaction": "the machine does not react",
+    "misled": "misled by a message",
+}
 _GAP_WORDS = {
     j.Gap.COUNT: "the time between counts",
     j.Gap.ASIDE: "the time between is aside",
@@ -61,6 +67,7 @@ class ClockFace:
     started_ns: int
     spans: tuple[Span, ...]
     ticks: tuple[Tick, ...]
+    moved: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,6 +142,7 @@ def clock_face(study: Study, seat: Seat, sitting: Sitting, now: Moment | None) -
         started_ns=attempt.started_ns,
         spans=tuple(attempt.lanes(now_ns)),
         ticks=tuple(attempt.ticks),
+        moved=attempt.moves,
     )
 
 
@@ -153,12 +161,15 @@ def journal_lines(
         if len(lines) == most:
             break
         entry = entries[place]
-        text = _text(study, sitting, entry)
+        text = _text(study, sitting, entry, times[place])
         if text is None:
             continue
         missing = isinstance(entry.content, j.Wordable) and not _words(sitting, entry) and entry.id not in struck
+        remark = sitting.remarks.get(entry.id)
+        # A mark that was moved stands where it belongs to, at the place in the list where it was made.
+        at_ns = times[place] if remark is None else remark.at_ns
         lines.append(
-            JournalLine(entry.number, clock_text(times[place]), entry.content.kind, text, entry.id in struck, missing)
+            JournalLine(entry.number, clock_text(at_ns), entry.content.kind, text, entry.id in struck, missing)
         )
     lines.reverse()
     return lines
@@ -196,20 +207,38 @@ def _words(sitting: Sitting, entry: Entry) -> str:
     return entry.content.words if isinstance(entry.content, j.Wordable) else ""
 
 
-def _text(study: Study, sitting: Sitting, entry: Entry) -> str | None:
+def _text(study: Study, sitting: Sitting, entry: Entry, at_ns: int) -> str | None:
     """What the line says; None for entries that show in another line."""
     match entry.content:
-        case j.Worded() | j.Struck():
+        case j.Worded() | j.Struck() | j.HelpTold() | j.WaitTold() | j.SnagRated() | j.MarkMoved():
             return None
+        case j.Helped():
+            level = next((a.helps[entry.id] for a in sitting.attempts if entry.id in a.helps), "")
+            return f"helped{': ' if level else ''}{level}"
+        case j.WaitBegan():
+            how = next((w.how for a in sitting.attempts for w in a.waits if w.begin_ns == at_ns), "")
+            return f"waiting: {how or 'the machine is busy'}"
+        case j.Marked(mark=mark):
+            return _MARKS[mark]
+        case j.StepReached(step=step):
+            return f"at step {step} of the route"
+        case j.PlaceVisited(place=place):
+            return f"at {place}"
+        case j.OutcomeTold():
+            return _outcome_told(entry.content)
+        case j.ChairWitnessed():
+            return _witnessed(study, entry.content)
         case j.ChairFound(freshness=freshness, told=told):
             return f"the chair is {freshness}{': ' if told else ''}{'; '.join(told)}"
         case j.AttemptStarted(card=card):
             return f"start: {_title(study, card)}"
         case j.CardPassed(card=card, reason=reason):
             return f"passed over {_title(study, card)}: {reason}"
-        case j.SnagSeen() | j.DelightSeen() | j.NoteTaken():
+        case j.SnagSeen() | j.DelightSeen() | j.NoteTaken() | j.QuoteTaken() | j.WarningSeen() | j.QuestionLeft():
             words = _words(sitting, entry)
-            return f"{entry.content.kind}: {words}" if words else f"{entry.content.kind} (words to come)"
+            remark = sitting.remarks.get(entry.id)
+            rated = f" {remark.severity} of 4" if remark is not None and remark.severity is not None else ""
+            return f"{entry.content.kind}{rated}: {words}" if words else f"{entry.content.kind}{rated} (words to come)"
         case j.OutcomeJudged(outcome=outcome, reason=reason):
             return f"{outcome.words}{': ' if reason else ''}{reason}"
         case j.EaseRated(score=score):
@@ -222,6 +251,17 @@ def _text(study: Study, sitting: Sitting, entry: Entry) -> str | None:
             return f"resumed; {_GAP_WORDS[gap]}"
         case other:
             return _PLAIN_WORDS[other.kind]
+
+
+def _outcome_told(told: j.OutcomeTold) -> str:
+    grade = f"grade {told.grade}" if told.grade is not None else ""
+    route = f"by {told.route} way" if told.route in ("expected", "another") else told.route
+    return "; ".join(part for part in (grade, route, told.why) if part) or "nothing more said"
+
+
+def _witnessed(study: Study, seen: j.ChairWitnessed) -> str:
+    evidence = f" ({seen.evidence})" if seen.evidence else ""
+    return f"the chair, {seen.when} “{_title(study, seen.card)}”: {seen.says}{evidence}"
 
 
 def _title(study: Study, card: str) -> str:

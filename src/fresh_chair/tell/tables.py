@@ -34,6 +34,15 @@ ATTEMPT_COLUMNS = (
     "snags",
     "said_done",
     "chair_found",
+    "tries",
+    "hesitations",
+    "no_reactions",
+    "misled",
+    "longest_silent_wait_seconds",
+    "grade",
+    "route",
+    "why",
+    "chair_says",
 )
 MARK_COLUMNS = (
     "study",
@@ -93,6 +102,15 @@ def attempts_csv(study: Study, facts: Iterable[AttemptFact]) -> str:
                 fact.snags,
                 fact.said_done,
                 fact.chair_found,
+                fact.tries,
+                fact.hesitations,
+                fact.no_reactions,
+                fact.misled,
+                fact.longest_silent_wait_seconds,
+                fact.grade,
+                fact.route,
+                fact.why,
+                fact.chair_says,
             )
             for fact in facts
         ),

@@ -97,6 +97,7 @@ class FreshChair(App[None]):
         self.push_screen(Plan(self.session))
         self.set_interval(_BEAT_SECONDS, self._beat)
         self.call_after_refresh(self._warm_up)
+        self._take_own_keys()
         if not self.session.desk.writable:
             self.call_after_refresh(self._tell, Refused(_READING))
         cut = self.session.desk.cut_short()
@@ -114,6 +115,20 @@ class FreshChair(App[None]):
         """A key that nobody took: pressed so soon after one that asks something that the question was not there yet."""
         if isinstance(self.screen, Place) and self.screen.takes_as_answer(event):
             event.prevent_default()
+
+    def _take_own_keys(self) -> None:
+        from fresh_chair.services.keys import keys_file, own_keys
+
+        if not keys_file().is_file():
+            return
+        from fresh_chair.tui.screens.sit import Sit
+
+        try:
+            self.session.keys = own_keys({"sit": Sit.keys_by_name()})
+        except FreshChairError as problem:
+            self.call_after_refresh(self._tell, problem)
+            return
+        self.set_keymap(self.session.keys)
 
     @on(Go)
     def _go(self, message: Go) -> None:

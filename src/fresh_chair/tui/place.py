@@ -151,6 +151,7 @@ class Place(Screen[None]):
         *,
         cancelled: Callable[[], None] | None = None,
         value: str = "",
+        suggestions: tuple[str, ...] = (),
     ) -> None:
         """Ask for words. `then` gets them; where it returns False the line stays open and nothing typed is lost."""
 
@@ -167,7 +168,7 @@ class Place(Screen[None]):
                 self.give_back_keys()
 
         self.query_one(ChoiceLine).close()
-        self.query_one(WordLine).ask(prompt, answered, left, value)
+        self.query_one(WordLine).ask(prompt, answered, left, value, suggestions)
         self.refresh_bindings()
 
     def ask_choice(

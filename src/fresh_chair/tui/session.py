@@ -1,6 +1,6 @@
 """What the places share while one study is open."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from fresh_chair.services.desk import Desk
@@ -9,6 +9,7 @@ from fresh_chair.tui.signs import FULL, Signs
 if TYPE_CHECKING:
     from fresh_chair.services.live import LiveSitting
     from fresh_chair.services.reader import ChairReader
+    from fresh_chair.services.witness import Witness
 
 
 @dataclass(slots=True)
@@ -20,6 +21,8 @@ class Session:
         card: The card that Weigh shows.
         cell: Who and which chair are in hand on the board, so that its sheets open at them.
         task: The card in hand among the tasks, by its id.
+        keys: Keys of the reviewer's own, by the id of what they do.
+        witness: What the chair is being asked about an attempt.
         to_prove: Set is to prove the chair in hand fresh as soon as it is open.
         reader: The reading of a chair that is under way, or the last one.
     """
@@ -33,6 +36,8 @@ class Session:
     task: str = ""
     reader: "ChairReader | None" = None
     to_prove: bool = False
+    keys: dict[str, str] = field(default_factory=dict)
+    witness: "Witness | None" = None
 
     @property
     def in_hand(self) -> "LiveSitting | None":

@@ -17,6 +17,9 @@ class AttemptFact:
 
     Attributes:
         chair_found: Whether the chair was proved fresh when the sitting began.
+        tries: How often it was tried within the attempt; hesitations, clicks without a reaction, misleading messages.
+        grade, route, why: How far it got, by which way, and what giving up was about; empty where it was not said.
+        chair_says: What the chair itself shows; empty where it was not asked.
         first_try: False for a later try of the same person at the same card and chair; those stay apart.
     """
 
@@ -39,6 +42,15 @@ class AttemptFact:
     snags: int
     said_done: bool
     chair_found: Freshness = "not checked"
+    tries: int = 1
+    hesitations: int = 0
+    no_reactions: int = 0
+    misled: int = 0
+    longest_silent_wait_seconds: float = 0.0
+    grade: int | None = None
+    route: str = ""
+    why: str = ""
+    chair_says: str = ""
 
     @property
     def said_done_was_not(self) -> bool:
@@ -82,6 +94,15 @@ def _of_sitting(seat: Seat, sitting: Sitting) -> Iterable[AttemptFact]:
             snags=attempt.snags,
             said_done=attempt.said_done,
             chair_found=sitting.chair_found,
+            tries=attempt.tries,
+            hesitations=attempt.marks.get("hesitates", 0),
+            no_reactions=attempt.marks.get("no reaction", 0),
+            misled=attempt.marks.get("misled", 0),
+            longest_silent_wait_seconds=attempt.longest_silent_ns / SECOND,
+            grade=attempt.grade,
+            route=attempt.route,
+            why=attempt.why,
+            chair_says=attempt.chair_says,
         )
         if attempt.outcome.counts:
             tried.add(attempt.card)

@@ -72,7 +72,8 @@ class Help(ModalScreen[None]):
         found: dict[str, list[str]] = {}
         everywhere = [binding for binding in Place.BINDINGS if isinstance(binding, Binding)]
         for binding in [*self._place.own_keys(), *everywhere]:
-            shown = binding.key_display or binding.key.replace("question_mark", "?").replace(",", " ")
+            own = self._place.session.keys.get(binding.id or "")
+            shown = own or binding.key_display or binding.key.replace("question_mark", "?").replace(",", " ")
             words = found.setdefault(shown, [])
             if binding.tooltip not in words:
                 words.append(binding.tooltip)

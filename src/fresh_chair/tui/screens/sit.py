@@ -10,10 +10,10 @@ from fresh_chair.core.clock import clock_text
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.live import LiveSitting
-from fresh_chair.tui.screens.sit_endings import Endings
+from fresh_chair.tui.screens.sit_marks import Marks
 
 
-class Sit(Endings):
+class Sit(Marks):
     """A sitting, live or looked back at."""
 
     place = "sit"
@@ -24,6 +24,23 @@ class Sit(Endings):
         Binding("enter", "answer", "next statement", id="sit.answer", tooltip="Ask the usability scale"),
         Binding("enter", "close_sitting", "ends the sitting", id="sit.close", tooltip="The participant gets up"),
         Binding("enter", "stop", "ends", id="sit.stop", tooltip="The clock stops; how it ended is asked next"),
+        *(
+            Binding(key, f"tell_wait('{how}')", how, id=f"sit.wait_{name}", tooltip=f"This wait: {how}")
+            for key, how, name in (
+                ("c", "shown progress", "shown"),
+                ("v", "silent", "silent"),
+                ("b", "believed frozen", "frozen"),
+            )
+        ),
+        *(
+            Binding(key, f"tell_help('{level}')", level, id=f"sit.help_{name}", tooltip=f"This help: {level}")
+            for key, level, name in (
+                ("c", "repeated the card", "repeated"),
+                ("v", "encouraged", "encouraged"),
+                ("b", "hinted", "hinted"),
+                ("g", "showed", "showed"),
+            )
+        ),
         Binding("w", "wait", "waiting", id="sit.wait", tooltip="The machine is busy, from here or no longer"),
         Binding("s", "snag", "snag", id="sit.snag", tooltip="A trouble, now; words follow"),
         Binding("a", "aside", "aside", id="sit.aside", tooltip="Talk or telephone, from here or no longer"),
@@ -31,6 +48,15 @@ class Sit(Endings):
         Binding("p", "wrong_place", "wrong place", id="sit.wrong_place", tooltip="Looked where the thing is not"),
         Binding("d", "delight", "delight", id="sit.delight", tooltip="Something that pleased, now; words follow"),
         Binding("f", "said_done", "says done", id="sit.said_done", tooltip="The participant says it is finished"),
+        Binding("t", "mark('tries again')", "tries again", id="sit.tries", tooltip="Tries the same again"),
+        Binding("r", "mark('no reaction')", "no reaction", id="sit.reaction", tooltip="The machine does not react"),
+        Binding("z", "mark('hesitates')", "hesitates", id="sit.hesitates", tooltip="Stops and looks"),
+        Binding("m", "mark('misled')", "misled", id="sit.misled", tooltip="A message names the wrong cause"),
+        Binding("o", "visit", "at a place", id="sit.place", tooltip="Where the person is; typed, with completion"),
+        Binding("l", "step", "next step", id="sit.step", tooltip="One step further on the expected route"),
+        Binding("q", "quote", "quote", id="sit.quote", tooltip="In the participant's own words"),
+        Binding("y", "warning", "warning", id="sit.warning", tooltip="The machine warns"),
+        Binding("k", "question", "question", id="sit.question", tooltip="Something to come back to"),
         Binding("x", "pass_card", "pass over", id="sit.pass", tooltip="Leave this card out, with why"),
         Binding("n", "note", "note", id="sit.note", tooltip="Anything else worth keeping, now; words follow"),
         Binding("u", "undo", "take back", id="sit.undo", tooltip="Strike the last entry, as a correction"),
@@ -41,6 +67,16 @@ class Sit(Endings):
         Binding("1", "go('plan')", "the board", id="sit.board", tooltip="Go to Plan"),
         Binding("4", "go('sort')", "sort its snags", id="sit.sort", tooltip="Go to Sort"),
     ]
+
+    @classmethod
+    def keys_by_name(cls) -> dict[str, str]:
+        """The key that each mark comes with, by its name; those that are no letter stay as they are."""
+        bindings = [binding for binding in cls.BINDINGS if isinstance(binding, Binding) and binding.id]
+        return {
+            str(binding.id).removeprefix("sit."): binding.key
+            for binding in bindings
+            if len(binding.key) == 1 and not binding.key.isdigit()
+        }
 
     # Between cards
 
@@ -133,6 +169,18 @@ class Sit(Endings):
         """Anything else, now."""
         self._remark(j.NoteTaken())
 
+    def action_quote(self) -> None:
+        """What the participant says, now."""
+        self._remark(j.QuoteTaken())
+
+    def action_warning(self) -> None:
+        """The machine warns, now."""
+        self._remark(j.WarningSeen())
+
+    def action_question(self) -> None:
+        """Something to come back to, now."""
+        self._remark(j.QuestionLeft())
+
     def _remark(self, content: j.Wordable) -> None:
         now = self.now()
         live = self.live
@@ -155,9 +203,7 @@ class Sit(Endings):
         remark = live.state.remarks[entry]
 
         def worded(words: str) -> bool:
-            if words.strip() and not self.record(
-                lambda sitting: sitting.log(j.Worded(entry, words.strip()), self.now())
-            ):
+            if words.strip() and not self.record(lambda sitting: sitting.word(entry, words, self.now())):
                 return False
             if then is not None:
                 self.call_after_refresh(then)
@@ -183,7 +229,7 @@ class Sit(Endings):
         def worded(words: str) -> bool:
             if not words.strip():
                 return True
-            done = self.attempt(lambda: writer.log(j.Worded(entry, words.strip()), self.now()))
+            done = self.attempt(lambda: writer.word(entry, words, self.now()))
             self.draw()
             if done and writer.words_waiting():
                 self.call_after_refresh(self.action_words)

@@ -9,6 +9,7 @@ from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
 from textual.widgets import Static
 
+from fresh_chair.core import journal as j
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.live import LiveSitting
@@ -40,6 +41,9 @@ WHEN: dict[str, set[Phase]] = {
     "helped": _RUNNING,
     "wrong_place": _RUNNING,
     "said_done": _RUNNING,
+    "mark": _RUNNING,
+    "visit": _RUNNING,
+    "step": _RUNNING,
     "stop": _RUNNING,
     "judge": {Phase.JUDGING},
     "rate": {Phase.EASE},
@@ -130,6 +134,8 @@ class SitBase(Place):
 
     def _tick(self) -> None:
         live = self.live
+        self.follow_witness()
+        self.witness("before")
         if live is not None and live.state.phase in (Phase.RUNNING, Phase.JUDGING):
             self.query_one(ClockPanel).show(live.face(self.now()))
 
@@ -139,7 +145,7 @@ class SitBase(Place):
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """A key that means nothing now does nothing, and is not shown."""
-        own = action in WHEN or action in ("snag", "delight", "note", "undo", "words")
+        own = action in WHEN or action in (*j.WORDABLE, "undo", "words")
         if own and self.is_mounted:
             live = self.live
             if live is None:
@@ -178,6 +184,15 @@ class SitBase(Place):
     def item(self, view: SittingView) -> int:
         """The first statement of the usability scale that has no answer."""
         return next((item for item in range(1, 11) if item not in view.usability), 10)
+
+    def witness(self, when: str) -> None:
+        """Ask the chair what it shows; the marks know how."""
+
+    def follow_witness(self) -> None:
+        """Put down what the chair answered; the marks know how."""
+
+    def point_at_contradiction(self) -> None:
+        """Say where the chair shows something else than what was judged; the marks know how."""
 
     def ask_on(self) -> None:
         """Ask what the sitting waits for; the endings know how."""

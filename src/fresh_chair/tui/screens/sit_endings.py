@@ -3,6 +3,7 @@
 from fresh_chair.core import journal as j
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.sitting import Phase
+from fresh_chair.core.text import clipped, legible
 from fresh_chair.tui.screens.sit_base import SitBase
 from fresh_chair.tui.signs import OUTCOME_COLOUR
 from fresh_chair.tui.widgets.asking import Choice
@@ -30,6 +31,7 @@ class Endings(SitBase):
         """Stop the clock, then ask how it ended."""
         now = self.now()
         if self.record(lambda sitting: sitting.log(j.AttemptStopped(), now)):
+            self.witness("after")
             self.action_judge()
 
     def action_judge(self) -> None:
@@ -64,6 +66,7 @@ class Endings(SitBase):
         done = self.record(lambda sitting: sitting.log(j.OutcomeJudged(outcome, reason), self.now()))
         if done:
             self._warn_of_wrong_done()
+            self.point_at_contradiction()
             self.call_after_refresh(self.ask_on)
         return done
 
@@ -86,13 +89,39 @@ class Endings(SitBase):
         choices[0] = Choice("1", "very difficult", "$plum")
         choices[6] = Choice("7", "very easy", "$plum")
         choices.append(Choice("-", "no answer", "$thread"))
+        more = self._more_about_the_ending()
+        choices += [Choice(key, words, "$lamp") for key, (words, _) in more.items()]
 
         def rated(key: str) -> None:
+            if key in more:
+                if self.record(lambda sitting: sitting.log(more[key][1], self.now())):
+                    self.call_after_refresh(self.ask_on)
+                return
             score = None if key == "-" else int(key)
             if self.record(lambda sitting: sitting.log(j.EaseRated(score), self.now())):
                 self.call_after_refresh(self.ask_on)
 
         self.ask_choice("ease (Esc: later)", choices, rated, cancelled=lambda: None)
+
+    def _more_about_the_ending(self) -> dict[str, tuple[str, j.OutcomeTold]]:
+        """What else may be said of the attempt that was judged: by which way, how far, or why it was given up."""
+        live = self.live
+        if live is None:
+            return {}
+        attempt = live.state.attempts[-1]
+        card = self.session.desk.study.card_by_id[attempt.card]
+        found: dict[str, tuple[str, j.OutcomeTold]] = {}
+        if attempt.outcome in (Outcome.UNAIDED, Outcome.HELPED) and not attempt.route:
+            found["e"] = ("expected way", j.OutcomeTold(route="expected"))
+            found["a"] = ("another way", j.OutcomeTold(route="another"))
+            found["w"] = ("workaround", j.OutcomeTold(route="only with a workaround"))
+        elif attempt.outcome is Outcome.PARTLY and attempt.grade is None:
+            for key, (place, words) in zip("abcd", enumerate(card.partly, start=1), strict=False):
+                found[key] = (clipped(legible(words), 24), j.OutcomeTold(grade=place))
+        elif attempt.outcome is Outcome.GAVE_UP and not attempt.why:
+            found["f"] = ("not found", j.OutcomeTold(why="not found"))
+            found["n"] = ("not there", j.OutcomeTold(why="not there"))
+        return found
 
     def action_answer(self) -> None:
         """Ask the next statement of the usability scale."""

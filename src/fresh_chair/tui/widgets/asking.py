@@ -8,6 +8,7 @@ from textual.app import ComposeResult
 from textual.binding import Binding
 from textual.containers import Horizontal
 from textual.content import Content
+from textual.suggester import SuggestFromList
 from textual.widget import Widget
 from textual.widgets import Input, Static
 
@@ -40,12 +41,18 @@ class WordLine(Horizontal):
         yield Input(id="words", max_length=2000, select_on_focus=False)
 
     def ask(
-        self, prompt: str, then: Callable[[str], bool | None], cancelled: Callable[[], None] | None, value: str
+        self,
+        prompt: str,
+        then: Callable[[str], bool | None],
+        cancelled: Callable[[], None] | None,
+        value: str,
+        suggestions: Sequence[str] = (),
     ) -> None:
         """Open the line. `then` gets the words; where it returns False, the line stays open with them."""
         self._then, self._cancelled = then, cancelled
         self.query_one("#prompt", Static).update(Content.assemble((f" {prompt} ", "bold $lamp")))
         field = self.query_one(Input)
+        field.suggester = SuggestFromList(suggestions, case_sensitive=False) if suggestions else None
         field.value = value
         field.cursor_position = len(value)
         self.display = True

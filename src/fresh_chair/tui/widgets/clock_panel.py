@@ -18,6 +18,12 @@ TICK_LETTERS = {
     "helped": ("h", "$moss"),
     "wrong_place": ("p", "$lamp"),
     "said_done": ("f", "$plum"),
+    "marked": ("t", "$lamp"),
+    "step_reached": ("l", "$moss"),
+    "place_visited": ("o", "$thread"),
+    "quote": ("q", "$plum"),
+    "warning": ("y", "$clay"),
+    "question": ("k", "$thread"),
 }
 
 
@@ -30,7 +36,7 @@ class ClockPanel(Widget):
         self._face: ClockFace | None = None
         self._shown: object = None
         self._marks: dict[int, tuple[str, str]] = {}
-        self._marked: tuple[int, int, int, int] = (0, 0, 0, 0)
+        self._marked: tuple[int, ...] = (0, 0, 0, 0, 0)
 
     def show(self, face: ClockFace | None) -> None:
         """Draw this face, where it shows anything that the last one did not."""
@@ -110,12 +116,13 @@ class ClockPanel(Widget):
     def _marks_by_column(self, face: ClockFace, full: int, width: int) -> dict[int, tuple[str, str]]:
         """The latest mark of each cell; only what is new is looked at, however many there are."""
         start, *scale = self._marked
-        if scale != [face.started_ns, full, width] or start > len(face.ticks):
+        scale_now = [face.started_ns, full, width, face.moved]
+        if scale != scale_now or start > len(face.ticks):
             self._marks, start = {}, 0
         for tick in face.ticks[start:]:
             if tick.kind in TICK_LETTERS:
                 self._marks[_column(tick.at_ns - face.started_ns, full, width)] = TICK_LETTERS[tick.kind]
-        self._marked = (len(face.ticks), face.started_ns, full, width)
+        self._marked = (len(face.ticks), *scale_now)
         return self._marks
 
 

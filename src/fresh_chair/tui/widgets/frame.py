@@ -128,6 +128,7 @@ class BottomLine(Widget):
 
     def __init__(self, session: Session, keys: Callable[[], list[Binding]], shows: Callable[[Binding], bool]) -> None:
         super().__init__()
+        self._session = session
         self._signs = session.signs
         self._keys = keys
         self._shows = shows
@@ -182,5 +183,6 @@ class BottomLine(Widget):
                 return
 
     def _key(self, binding: Binding) -> str:
-        shown = binding.key_display or binding.key.split(",")[0]
+        own = self._session.keys.get(binding.id or "")
+        shown = own or binding.key_display or binding.key.split(",")[0]
         return {"enter": self._signs.enter, "question_mark": "?", "escape": "Esc", "space": "Space"}.get(shown, shown)

@@ -1,0 +1,120 @@
+"""Marks beyond the first few: what a wait looked like, how much help it was, where one is, what the chair shows."""
+
+from typing import cast
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.sitting import Phase
+from fresh_chair.services.witness import ask_witness, contradiction
+from fresh_chair.tui.screens.sit_endings import Endings
+
+
+class Marks(Endings):
+    """Keys for what is seen while the clock runs; each is on disk before it is on the screen."""
+
+    # The card that the chair was asked about last, before it was started.
+    _asked: tuple[int, str] = (0, "")
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """What says more about a wait or a help works right after it."""
+        if action in ("tell_wait", "tell_help") and self.is_mounted:
+            live = self.live
+            if live is None or live.state.phase is not Phase.RUNNING:
+                return False
+            attempt = live.state.attempts[-1]
+            if action == "tell_wait":
+                return attempt.waiting and super().check_action(action, parameters)
+            untold = bool(attempt.ticks) and attempt.helps.get(attempt.ticks[-1].entry) == ""
+            return untold and not attempt.waiting and super().check_action(action, parameters)
+        return super().check_action(action, parameters)
+
+    def action_tell_wait(self, how: str) -> None:
+        """What the wait looks like to the person."""
+        now = self.now()
+        self.record(lambda sitting: sitting.log(j.WaitTold(cast("j.WaitKind", how)), now))
+
+    def action_tell_help(self, level: str) -> None:
+        """How much help it was."""
+        now = self.now()
+        self.record(lambda sitting: sitting.help_told(cast("j.HelpLevel", level), now))
+
+    def action_mark(self, mark: str) -> None:
+        """Something seen that needs no words."""
+        now = self.now()
+        self.record(lambda sitting: sitting.log(j.Marked(cast("j.MarkName", mark)), now))
+
+    def action_step(self) -> None:
+        """The person is one step further on the expected route."""
+        now, live = self.now(), self.live
+        if live is None or live.state.phase is not Phase.RUNNING:
+            return
+        reached = max(live.state.attempts[-1].steps, default=0)
+        self.record(lambda sitting: sitting.log(j.StepReached(reached + 1), now))
+
+    def action_visit(self) -> None:
+        """The person is at another place; its name is completed from what the chair calls its places."""
+        now, live = self.now(), self.live
+        if live is None or live.state.phase is not Phase.RUNNING:
+            return
+        desk, seat = self.session.desk, live.seat
+        card = desk.study.card_by_id[live.state.attempts[-1].card]
+        known = [*card.routes.get(seat.chair, ()), *desk.study.chair_by_letter[seat.chair].labels]
+
+        def named(place: str) -> bool:
+            if not place.strip():
+                return True
+            return self.record(lambda sitting: sitting.log(j.PlaceVisited(place.strip()), now))
+
+        self.ask_words("at which place? (→ completes)", named, suggestions=tuple(dict.fromkeys(known)))
+
+    # The chair as a witness
+
+    def witness(self, when: str) -> None:
+        """Ask the chair beside the screen, where it can be asked and is not being asked already."""
+        session, live = self.session, self.live
+        busy = session.reader is not None and session.reader.running
+        if live is None or busy or session.witness is not None:
+            return
+        if when == "before":
+            card = live.state.card
+            if card is None or live.state.phase is not Phase.READING or card in live.state.so_before:
+                return
+            if self._asked == (live.seat.number, card):
+                return
+            self._asked = (live.seat.number, card)
+            asked = ask_witness(session.desk, live.seat.number, card, 0, when)
+        else:
+            attempt = live.state.attempts[-1]
+            asked = ask_witness(session.desk, live.seat.number, attempt.card, attempt.number, when)
+        if asked is not None:
+            session.witness, session.reader = asked, asked.reader
+
+    def follow_witness(self) -> None:
+        """Put down what the chair answered, as soon as it has."""
+        asked = self.session.witness
+        if asked is None or not asked.ready:
+            return
+        self.session.witness = None
+        try:
+            said = asked.put_down(self.now())
+        except FreshChairError as problem:
+            self.tell_problem(problem)
+            return
+        live = self.live
+        if live is None or live.seat.number != asked.sitting:
+            return
+        self.draw()
+        if said.when == "before" and said.says == "confirmed":
+            self.tell("The chair shows that this is so already, before anyone tries.", colour="$clay")
+        elif said.attempt:
+            self.point_at_contradiction()
+
+    def point_at_contradiction(self) -> None:
+        """Say calmly where the chair shows something else than what was judged."""
+        live = self.live
+        if live is None or not live.state.attempts:
+            return
+        attempt = live.state.attempts[-1]
+        words = contradiction(attempt.outcome, attempt.chair_says)
+        if words:
+            self.tell(words, colour="$clay")
