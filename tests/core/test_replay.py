@@ -244,6 +244,8 @@ def test_every_kind_of_entry_survives_the_disk() -> None:
         j.QuestionLeft("w"),
         j.SnagRated("e1", 4),
         j.MarkMoved("e1", 10),
+        j.AddedLate("quote", 3.5, "w", "why"),
+        j.OutcomeCorrected(1, Outcome.VOID, "why"),
         j.OutcomeTold(grade=2, route="only with a workaround", why="not there"),
         j.ChairWitnessed(1, "c", "after", "was so before", "w"),
         j.Helped(),

@@ -14,6 +14,7 @@ from fresh_chair.cli.plan import plan, print_command
 from fresh_chair.cli.probe import checks, drift, probe
 from fresh_chair.cli.records import records
 from fresh_chair.cli.script import library, script
+from fresh_chair.cli.sitting import sitting
 
 app = typer.Typer(
     name="fresh-chair",
@@ -35,6 +36,7 @@ app.add_typer(probe, name="probe")
 app.command("drift")(drift)
 app.add_typer(checks, name="checks")
 app.add_typer(records, name="records")
+app.add_typer(sitting, name="sitting")
 app.command("print")(print_command)
 
 FolderOption = Annotated[

@@ -13,14 +13,17 @@ from annotated_types import Ge, Le
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import decoded, encoded
 from fresh_chair.core.marks import MAX_WORDS as MAX_WORDS
+from fresh_chair.core.marks import AddedLate as AddedLate
 from fresh_chair.core.marks import ChairSays as ChairSays
 from fresh_chair.core.marks import ChairWitnessed as ChairWitnessed
 from fresh_chair.core.marks import GaveUpWhy as GaveUpWhy
 from fresh_chair.core.marks import HelpLevel as HelpLevel
 from fresh_chair.core.marks import HelpTold as HelpTold
+from fresh_chair.core.marks import LateMark as LateMark
 from fresh_chair.core.marks import Marked as Marked
 from fresh_chair.core.marks import MarkMoved as MarkMoved
 from fresh_chair.core.marks import MarkName as MarkName
+from fresh_chair.core.marks import OutcomeCorrected as OutcomeCorrected
 from fresh_chair.core.marks import OutcomeTold as OutcomeTold
 from fresh_chair.core.marks import PlaceVisited as PlaceVisited
 from fresh_chair.core.marks import QuestionLeft as QuestionLeft
@@ -282,6 +285,8 @@ Content = (
     | AttemptStopped
     | OutcomeJudged
     | OutcomeTold
+    | OutcomeCorrected
+    | AddedLate
     | ChairWitnessed
     | EaseRated
     | UsabilityAnswered

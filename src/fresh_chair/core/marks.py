@@ -5,6 +5,8 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Le, MaxLen
 
+from fresh_chair.core.outcome import Outcome
+
 MAX_WORDS = 2000
 Typed = Annotated[str, MaxLen(MAX_WORDS)]
 Place = Annotated[int, Ge(1), Le(99)]
@@ -14,6 +16,7 @@ HelpLevel = Literal["repeated the card", "encouraged", "hinted", "showed"]
 MarkName = Literal["hesitates", "tries again", "no reaction", "misled"]
 Route = Literal["", "expected", "another", "only with a workaround"]
 GaveUpWhy = Literal["", "not found", "not there"]
+LateMark = Literal["snag", "delight", "note", "quote", "warning", "question", "helped", "wrong_place"]
 ChairSays = Literal["confirmed", "contradicted", "cannot tell", "was so before"]
 
 
@@ -93,11 +96,40 @@ class SnagRated:
 
 @dataclass(frozen=True, slots=True)
 class MarkMoved:
-    """A correction: an earlier mark belongs some seconds earlier. Where it was stays in the journal."""
+    """A correction: an earlier mark belongs some seconds earlier, or later where that is negative.
+
+    Where it was stays in the journal.
+    """
 
     entry: str
-    seconds_earlier: Annotated[int, Ge(1), Le(3600)]
+    seconds_earlier: Annotated[int, Ge(-3600), Le(3600)]
+    reason: Typed = ""
     kind: Literal["mark_moved"] = "mark_moved"
+
+
+@dataclass(frozen=True, slots=True)
+class AddedLate:
+    """A mark that nobody made at the time, put in afterwards with why; what it is of stays plain to see.
+
+    Args:
+        at_seconds: Since the sitting began.
+    """
+
+    mark: LateMark
+    at_seconds: Annotated[float, Ge(0), Le(200_000)]
+    words: Typed
+    reason: Typed
+    kind: Literal["added_late"] = "added_late"
+
+
+@dataclass(frozen=True, slots=True)
+class OutcomeCorrected:
+    """A correction: an attempt is judged otherwise, with why. What was judged first stays in the journal."""
+
+    attempt: Place
+    outcome: Outcome
+    reason: Typed
+    kind: Literal["outcome_corrected"] = "outcome_corrected"
 
 
 @dataclass(frozen=True, slots=True)

@@ -179,6 +179,29 @@ def _move(sitting: Sitting, entry: Entry, content: j.MarkMoved, at_ns: int) -> N
         ]
 
 
+def _add_late(sitting: Sitting, entry: Entry, content: j.AddedLate, at_ns: int) -> None:
+    """As though it had been made then: in whatever attempt ran at that moment."""
+    late_ns = round(content.at_seconds * SECOND)
+    attempt = sitting.attempt_at(late_ns)
+    if content.mark == "helped" and attempt is not None:
+        attempt.helps[entry.id] = ""
+    elif content.mark == "wrong_place" and attempt is not None:
+        attempt.wrong_places += 1
+    else:
+        number = attempt.number if attempt else None
+        sitting.remarks[entry.id] = Remark(entry.id, content.mark, late_ns, number, content.words, entry.author)
+    if attempt is not None:
+        attempt.snags += content.mark == "snag"
+        attempt.ticks.append(Tick(content.mark, late_ns, entry.id))
+
+
+def _judge_again(sitting: Sitting, entry: Entry, content: j.OutcomeCorrected, at_ns: int) -> None:
+    attempt = sitting.attempts[content.attempt - 1]
+    attempt.outcome, attempt.reason = content.outcome, content.reason
+    if not content.outcome.counts:
+        attempt.ease_asked = True
+
+
 def _tell_outcome(sitting: Sitting, entry: Entry, content: j.OutcomeTold, at_ns: int) -> None:
     attempt = sitting.attempts[-1]
     attempt.grade = content.grade if content.grade is not None else attempt.grade
@@ -237,11 +260,11 @@ def _decline(sitting: Sitting, entry: Entry, content: j.UsabilityDeclined, at_ns
 
 
 def _end(sitting: Sitting, entry: Entry, content: j.SittingEnded, at_ns: int) -> None:
-    sitting.over = Phase.ENDED
+    sitting.over, sitting.over_ns = Phase.ENDED, at_ns
 
 
 def _break_off(sitting: Sitting, entry: Entry, content: j.SittingBrokenOff, at_ns: int) -> None:
-    sitting.over, sitting.broken_reason = Phase.BROKEN_OFF, content.reason
+    sitting.over, sitting.broken_reason, sitting.over_ns = Phase.BROKEN_OFF, content.reason, at_ns
 
 
 def _resume(sitting: Sitting, entry: Entry, content: j.SittingResumed, at_ns: int) -> None:
@@ -277,6 +300,8 @@ _APPLY: dict[str, Callable[[Sitting, Entry, Any, int], None]] = {
     "snag_rated": _rate_snag,
     "mark_moved": _move,
     "outcome_told": _tell_outcome,
+    "outcome_corrected": _judge_again,
+    "added_late": _add_late,
     "chair_witnessed": _witness,
     "worded": _word,
     "attempt_stopped": _stop,

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from fresh_chair.core import journal as j
+from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import Refused
 from fresh_chair.core.sitting import Phase, Sitting
 
@@ -39,7 +40,11 @@ _ALLOWED: dict[str, frozenset[Phase]] = {
         ),
         _RUNNING,
     ),
-    **dict.fromkeys((*j.WORDABLE, "help_told", "snag_rated", "mark_moved", "outcome_told"), _OPEN),
+    **dict.fromkeys((*j.WORDABLE, "outcome_told"), _OPEN),
+    # Corrections come at any time, be it days after.
+    **dict.fromkeys(
+        ("help_told", "snag_rated", "mark_moved", "added_late", "outcome_corrected"), frozenset(Phase) - {Phase.EMPTY}
+    ),
     # The chair answers when it answers, be the sitting over by then.
     "chair_witnessed": frozenset(Phase) - {Phase.EMPTY},
     "worded": frozenset(Phase) - {Phase.EMPTY},
@@ -120,6 +125,23 @@ def _witness_objection(sitting: Sitting, content: j.ChairWitnessed) -> str:
     return "" if known else "There is no such attempt."
 
 
+def _late_objection(sitting: Sitting, content: j.AddedLate) -> str:
+    if not content.reason.strip():
+        return "What is added late needs a reason."
+    if content.at_seconds * SECOND > (sitting.at_ns if sitting.over_ns is None else sitting.over_ns):
+        return "The sitting had not come that far."
+    in_attempt = content.mark in ("helped", "wrong_place")
+    if in_attempt and sitting.attempt_at(round(content.at_seconds * SECOND)) is None:
+        return "No clock ran at that moment."
+    return "" if in_attempt or content.words.strip() else "What is added late needs words."
+
+
+def _corrected_objection(sitting: Sitting, content: j.OutcomeCorrected) -> str:
+    if content.attempt > len(sitting.attempts) or sitting.attempts[content.attempt - 1].outcome is None:
+        return "There is no such attempt that was judged."
+    return "" if content.reason.strip() else "Judging otherwise needs a reason."
+
+
 def _outcome_objection(_: Sitting, content: j.OutcomeJudged) -> str:
     missing = content.outcome.needs_reason and not content.reason.strip()
     return f"“{content.outcome.words}” needs a reason." if missing else ""
@@ -134,6 +156,8 @@ _REFUSALS: dict[str, Callable[[Sitting, Any], str]] = {
     "help_told": _help_objection,
     "snag_rated": _snag_objection,
     "mark_moved": _moved_objection,
+    "added_late": _late_objection,
+    "outcome_corrected": _corrected_objection,
     "outcome_told": _told_objection,
     "chair_witnessed": _witness_objection,
     "outcome_judged": _outcome_objection,

@@ -61,6 +61,7 @@ class Sitting:
     last: Moment | None = None
     at_ns: int = 0
     over: Phase | None = None
+    over_ns: int | None = None
     broken_reason: str = ""
     entries: int = 0
     done: set[str] = field(default_factory=set)
@@ -104,6 +105,13 @@ class Sitting:
         if self.attempts and self.phase in (Phase.RUNNING, Phase.JUDGING, Phase.EASE):
             return self.attempts[-1]
         return None
+
+    def attempt_at(self, at_ns: int) -> Attempt | None:
+        """The attempt whose clock ran at a moment, in nanoseconds since the sitting began; None where none did."""
+        return next(
+            (a for a in self.attempts if a.started_ns <= at_ns and (a.stopped_ns is None or at_ns <= a.stopped_ns)),
+            None,
+        )
 
     def time_at(self, moment: Moment) -> int:
         """Nanoseconds since the sitting began, at a moment after its last entry."""

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import Path
 
-from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Lane
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.journal import Entry
@@ -71,7 +70,7 @@ def _journals(file: StudyFile, study: Study) -> list[Check]:
     problems: list[str] = []
     snags: set[str] = set()
     for number, entries in journals.items():
-        snags |= {entry.id for entry in entries if isinstance(entry.content, j.SnagSeen)}
+        snags |= {entry.id for entry in entries if getattr(entry.content, "mark", entry.content.kind) == "snag"}
         problems += _sitting_problems(study, number, entries)
     total = sum(len(entries) for entries in journals.values())
     checks = [Check("journals", f"{len(journals)} journals, {total} entries, all replayed", tuple(problems))]

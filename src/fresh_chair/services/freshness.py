@@ -1,11 +1,12 @@
 """Is the chair fresh: what the last comparison says now, what it means for a sitting, and how to put it back."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from fresh_chair.core.cards import TaskCard
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.journal import ChairFound
+from fresh_chair.core.journal import ChairFound, Entry
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.witness.baseline_says import names_of
 from fresh_chair.core.witness.book import NoiseLearnt, NoiseTakenBack
@@ -50,12 +51,18 @@ def stale(desk: Desk, letter: str, read: Moment, now: Moment) -> str:
     """Why a comparison says nothing about now; empty where it holds."""
     for seat in desk.study.seats:
         entries = desk.entries.get(seat.number)
-        if seat.chair == letter and entries and entries[-1].moment.wall_ns > read.wall_ns:
+        if seat.chair == letter and entries and _left(entries).wall_ns > read.wall_ns:
             return "somebody has sat there since it was compared"
     hours = (now.wall_ns - read.wall_ns) / SECOND / 3600
     if hours > HOLDS_HOURS:
         return f"it was compared {hours:.0f} hours before"
     return ""
+
+
+def _left(entries: Sequence[Entry]) -> Moment:
+    """When whoever sat there got up; whatever was put down afterwards, words or corrections, touched no chair."""
+    ends = ("sitting_ended", "sitting_broken_off")
+    return next((e.moment for e in reversed(entries) if e.content.kind in ends), entries[-1].moment)
 
 
 def put_backs(desk: Desk, letter: str, said: list[Said]) -> list[PutBack]:
@@ -107,6 +114,6 @@ def _tried_since(desk: Desk, letter: str) -> set[str]:
         attempt.card
         for seat in desk.study.seats
         if seat.chair == letter and (sitting := desk.sittings.get(seat.number)) is not None
-        and sitting.last is not None and sitting.last.wall_ns > since
+        and _left(desk.entries[seat.number]).wall_ns > since
         for attempt in sitting.attempts
     }  # fmt: skip

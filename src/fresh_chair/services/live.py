@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Attempt
 from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
-from fresh_chair.core.errors import Refused
+from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.journal import Content, Entry, Gap
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import advance, entry_times, replay
@@ -133,6 +133,19 @@ class LiveSitting:
         target = self.state.undoable[-1]
         self._commit([j.Struck(target, reason)], moment)
         return next(entry for entry in reversed(self.entries) if entry.id == target)
+
+    def correct(self, content: Content, moment: Moment) -> None:
+        """Put in a correction, and replay the whole with it.
+
+        Raises:
+            Refused: Where the journal would make no sense with it; nothing is logged then.
+            NotSaved: Where the disk refuses.
+        """
+        try:
+            self._commit([content], moment)
+        except JournalError as problem:
+            reason = problem.title.split(": ", 1)[-1]
+            raise Refused("The journal would make no sense with that.", reason) from problem
 
     def break_off(self, reason: str, moment: Moment) -> None:
         """End the sitting before its end; an attempt in hand becomes void. Raises as `log`."""

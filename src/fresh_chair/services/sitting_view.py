@@ -86,7 +86,11 @@ class CardLine:
 
 @dataclass(frozen=True, slots=True)
 class SittingView:
-    """Everything about a sitting but its running clock."""
+    """Everything about a sitting but its running clock.
+
+    Attributes:
+        witnesses: Of the last attempt that ended: what the person said, what was judged, what the chair shows.
+    """
 
     seat: Seat
     chair: Chair
@@ -99,6 +103,7 @@ class SittingView:
     answers: tuple[int | None, ...] | None
     broken_reason: str
     undoable: bool
+    witnesses: tuple[str, str, str] | None = None
 
 
 def sitting_view(desk: Desk, number: int) -> SittingView:
@@ -120,7 +125,17 @@ def sitting_view(desk: Desk, number: int) -> SittingView:
         answers=sitting.answers,
         broken_reason=sitting.broken_reason,
         undoable=bool(sitting.undoable),
+        witnesses=_witnesses(sitting),
     )
+
+
+def _witnesses(sitting: Sitting) -> tuple[str, str, str] | None:
+    """What the person said, what was judged, and what the chair shows of the last attempt that ended."""
+    attempt = next((a for a in reversed(sitting.attempts) if a.outcome is not None), None)
+    if attempt is None or attempt.outcome is None:
+        return None
+    said = "done" if attempt.said_done else "nothing"
+    return said, attempt.outcome.words, attempt.chair_says or "was not asked"
 
 
 def clock_face(study: Study, seat: Seat, sitting: Sitting, now: Moment | None) -> ClockFace | None:
@@ -224,6 +239,10 @@ def _text(study: Study, sitting: Sitting, entry: Entry, at_ns: int) -> str | Non
             return f"at step {step} of the route"
         case j.PlaceVisited(place=place):
             return f"at {place}"
+        case j.AddedLate(mark=mark, words=words, reason=reason):
+            return f"{mark.replace('_', ' ')}{': ' if words else ''}{words} (added late: {reason})"
+        case j.OutcomeCorrected(attempt=number, outcome=outcome, reason=reason):
+            return f"attempt {number} judged otherwise: {outcome.words}: {reason}"
         case j.OutcomeTold():
             return _outcome_told(entry.content)
         case j.ChairWitnessed():

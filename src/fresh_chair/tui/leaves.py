@@ -23,6 +23,7 @@ LEAVES = {
     "many": ("plan_many", "HowMany"),
     "time": ("plan_time", "HowLong"),
     "paper": ("plan_paper", "OnPaper"),
+    "journal": ("sit_journal", "Journal"),
     "facts": ("set_facts", "Facts"),
     "claims": ("set_claims", "Claims"),
     "readings": ("set_readings", "Readings"),

@@ -64,6 +64,7 @@ class Sit(Marks):
         Binding("up", "look(3)", "back", id="sit.back", show=False, tooltip="Look further back in the journal"),
         Binding("down", "look(-3)", "forward", id="sit.forward", show=False, tooltip="Look forward in the journal"),
         Binding("B", "break_off", "break off", id="sit.break_off", tooltip="End the sitting before its end, with why"),
+        Binding("j", "journal", "journal", id="sit.journal", tooltip="Every entry: strike, move, reword, add late"),
         Binding("1", "go('plan')", "the board", id="sit.board", tooltip="Go to Plan"),
         Binding("4", "go('sort')", "sort its snags", id="sit.sort", tooltip="Go to Sort"),
     ]
@@ -77,6 +78,12 @@ class Sit(Marks):
             for binding in bindings
             if len(binding.key) == 1 and not binding.key.isdigit()
         }
+
+    def action_journal(self) -> None:
+        """Open the journal, to correct it."""
+        number = self.live.seat.number if self.live is not None else self.session.looking_at
+        if number is not None and number in self.session.desk.entries:
+            self.open_leaf("journal", number)
 
     # Between cards
 

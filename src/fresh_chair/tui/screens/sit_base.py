@@ -95,7 +95,8 @@ class SitBase(Place):
         view = self.view()
         live = self.live is not None
         timed = view is not None and live and view.phase in (Phase.RUNNING, Phase.JUDGING)
-        stage = (self.size, live, None if view is None else (view.phase, view.card, view.usability, view.words_waiting))
+        told = None if view is None else (view.phase, view.card, view.usability, view.words_waiting, view.witnesses)
+        stage = (self.size, live, told, self.tellable())
         if stage != self._stage or not live:
             self._stage = stage
             self.query_one("#card", Static).update(_NOBODY if view is None else self._card(view))
@@ -190,6 +191,10 @@ class SitBase(Place):
 
     def follow_witness(self) -> None:
         """Put down what the chair answered; the marks know how."""
+
+    def tellable(self) -> str:
+        """What may be told more of now; the marks know."""
+        return ""
 
     def point_at_contradiction(self) -> None:
         """Say where the chair shows something else than what was judged; the marks know how."""

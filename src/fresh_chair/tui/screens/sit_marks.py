@@ -17,16 +17,19 @@ class Marks(Endings):
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """What says more about a wait or a help works right after it."""
-        if action in ("tell_wait", "tell_help") and self.is_mounted:
-            live = self.live
-            if live is None or live.state.phase is not Phase.RUNNING:
-                return False
-            attempt = live.state.attempts[-1]
-            if action == "tell_wait":
-                return attempt.waiting and super().check_action(action, parameters)
-            untold = bool(attempt.ticks) and attempt.helps.get(attempt.ticks[-1].entry) == ""
-            return untold and not attempt.waiting and super().check_action(action, parameters)
+        if action in ("tell_wait", "tell_help") and self.is_mounted and self.tellable() != action.removeprefix("tell_"):
+            return False
         return super().check_action(action, parameters)
+
+    def tellable(self) -> str:
+        """Whether a wait or a help may be told more of now; empty for neither."""
+        live = self.live
+        if live is None or live.state.phase is not Phase.RUNNING:
+            return ""
+        attempt = live.state.attempts[-1]
+        if attempt.waiting:
+            return "wait"
+        return "help" if attempt.ticks and attempt.helps.get(attempt.ticks[-1].entry) == "" else ""
 
     def action_tell_wait(self, how: str) -> None:
         """What the wait looks like to the person."""

@@ -66,8 +66,24 @@ def ease_panel(view: SittingView, signs: Signs) -> Content:
             Content(""),
             Content.styled("Overall, how difficult or easy was this task?", "bold $plum"),
             Content.styled("1 is very difficult, 7 is very easy.", "$thread"),
+            Content(""),
+            *_witnesses(view),
         ]
     )
+
+
+def _witnesses(view: SittingView) -> list[Content]:
+    """The three witnesses of the attempt, side by side."""
+    if view.witnesses is None:
+        return []
+    said, judged, shown = view.witnesses
+    return [
+        Content.assemble(
+            ("the person said  ", "$thread"), (f"{said:<12}", "$plum"),
+            ("you judged  ", "$thread"), (f"{judged:<22}", "$chalk"),
+            ("the chair  ", "$thread"), (shown, "$tide"),
+        )
+    ]  # fmt: skip
 
 
 def cards_strip(view: SittingView, signs: Signs) -> Content:

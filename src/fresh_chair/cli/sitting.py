@@ -1,0 +1,136 @@
+"""`fresh-chair sitting`: one sitting as text, out and in, and its corrections."""
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json, say_lines
+from fresh_chair.core.errors import InputError
+
+sitting = typer.Typer(help="One sitting: as plain text, out and in, and its corrections.", no_args_is_help=True)
+
+NumberArgument = Annotated[int, typer.Argument(metavar="SITTING", min=1, help="The sitting's number.")]
+FileArgument = Annotated[Path, typer.Argument(metavar="FILE", help="The text.", show_default=False)]
+OffsetOption = Annotated[float, typer.Option("--offset", help="Where in the recording it begins, in seconds.")]
+ReasonOption = Annotated[str, typer.Option("--reason", help="Why.")]
+EntryArgument = Annotated[int, typer.Argument(metavar="ENTRY", min=1, help="The entry's number.")]
+
+
+@sitting.command("list")
+def list_entries(path: StudyArgument, number: NumberArgument, json: JsonOption = False) -> None:
+    """List the entries of a sitting, each with what was said of it since."""
+    from fresh_chair.services.correcting import entry_lines
+
+    with desk_of(path) as desk:
+        lines = entry_lines(desk, desk.study.seat(number).number)
+    if json:
+        say_json(
+            [
+                {
+                    "entry": line.entry.number,
+                    "at": line.at,
+                    "kind": line.entry.content.kind,
+                    "text": line.text,
+                    "author": line.entry.author,
+                    "struck": line.struck,
+                    "corrected": list(line.corrected),
+                }
+                for line in lines
+            ]
+        )
+        return
+    for line in lines:
+        say(f"{line.entry.number:>4}  {line.at:>8}  {'struck: ' if line.struck else ''}{line.text}")
+        for words in line.corrected:
+            say(f"{'':16}{words}")
+
+
+@sitting.command("text")
+def text_of(path: StudyArgument, number: NumberArgument) -> None:
+    """Print a sitting as text, a line an entry; `sitting take` reads it back without loss."""
+    from fresh_chair.services.notes import sitting_lines
+
+    with desk_of(path) as desk:
+        say_lines(sitting_lines(desk, number).rstrip("\n"))
+
+
+@sitting.command()
+def take(
+    path: StudyArgument,
+    number: NumberArgument,
+    file: FileArgument,
+    began: Annotated[str, typer.Option("--began", help="When it began: 2026-11-09T10:00. Now by default.")] = "",
+) -> None:
+    """Make a text the journal of a sitting that nobody has logged."""
+    from fresh_chair.services.notes import take_lines
+
+    with desk_of(path, write=True) as desk:
+        say(f"{take_lines(desk, number, file, began=began)} entries.")
+
+
+@sitting.command()
+def cues(path: StudyArgument, number: NumberArgument, offset: OffsetOption = 0.0) -> None:
+    """Print a sitting's marks as WebVTT, to be laid over its recording."""
+    from fresh_chair.services.notes import sitting_cues
+
+    with desk_of(path) as desk:
+        say_lines(sitting_cues(desk, number, offset_seconds=offset).rstrip("\n"))
+
+
+@sitting.command()
+def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offset: OffsetOption = 0.0) -> None:
+    """Add notes from WebVTT or SRT to a sitting, as marks that were added late."""
+    from fresh_chair.services.notes import take_notes
+
+    with desk_of(path, write=True) as desk:
+        say(f"{take_notes(desk, number, file, offset_seconds=offset)} notes.")
+
+
+@sitting.command()
+def strike(path: StudyArgument, number: NumberArgument, entry: EntryArgument, reason: ReasonOption = "") -> None:
+    """Say that an entry does not hold; it stays where it is."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.live import LiveSitting
+
+    with desk_of(path, write=True) as desk:
+        found = next((e for e in desk.entries.get(number, []) if e.number == entry), None)
+        if found is None:
+            raise InputError(f"Sitting {number} has no entry {entry}.", "See: fresh-chair sitting list")
+        correcting.strike(desk, LiveSitting(desk, desk.study.seat(number)), found, reason)
+
+
+@sitting.command()
+def move(
+    path: StudyArgument,
+    number: NumberArgument,
+    entry: EntryArgument,
+    seconds: Annotated[str, typer.Option("--by", help="Such as -10 or +5.")],
+    reason: ReasonOption = "",
+) -> None:
+    """Say that a mark belongs earlier or later."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.live import LiveSitting
+
+    with desk_of(path, write=True) as desk:
+        found = next((e for e in desk.entries.get(number, []) if e.number == entry), None)
+        if found is None:
+            raise InputError(f"Sitting {number} has no entry {entry}.", "See: fresh-chair sitting list")
+        correcting.move(desk, LiveSitting(desk, desk.study.seat(number)), found, f"{seconds} {reason}")
+
+
+@sitting.command("add")
+def add_late(
+    path: StudyArgument,
+    number: NumberArgument,
+    mark: Annotated[str, typer.Argument(help="snag, delight, note, quote, warning, question, helped, wrong_place.")],
+    at: Annotated[str, typer.Argument(help="When, since the sitting began: 2:31.")],
+    words: Annotated[str, typer.Argument(help="In words.")] = "",
+    reason: ReasonOption = "",
+) -> None:
+    """Add a mark that nobody made at the time."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.live import LiveSitting
+
+    with desk_of(path, write=True) as desk:
+        correcting.add_late(desk, LiveSitting(desk, desk.study.seat(number)), mark, at, words, reason)

@@ -1,0 +1,297 @@
+"""A sitting as plain text, a line an entry: `2:31 snag wrong menu`. docs/formats.md describes it.
+
+What one writes by hand in any editor and what the program writes are the same; nothing is lost on the way.
+"""
+
+import json
+import re
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.clock import SECOND
+from fresh_chair.core.errors import InputError, JournalError
+from fresh_chair.core.journal import Content, Entry
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.replay import entry_times
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.typed_marks import read_typed
+
+HEAD = "# fresh-chair sitting 1"
+MOST_LINES = 200_000
+_TIME = re.compile(r"(?:(?:(\d{1,3}):)?(\d{1,3}):)?(\d{1,6})(?:\.(\d{1,9}))?")
+_PLAIN: dict[str, Content] = {
+    "sat down": j.SittingBegan(),
+    "wait": j.WaitBegan(),
+    "back": j.WaitEnded(),
+    "aside": j.AsideBegan(),
+    "aside over": j.AsideEnded(),
+    "helped": j.Helped(),
+    "wrong place": j.WrongPlace(),
+    "says done": j.SaidDone(),
+    "stop": j.AttemptStopped(),
+    "usability not asked": j.UsabilityDeclined(),
+    "got up": j.SittingEnded(),
+    "hesitates": j.Marked("hesitates"),
+    "tries again": j.Marked("tries again"),
+    "no reaction": j.Marked("no reaction"),
+    "misled": j.Marked("misled"),
+    "shown progress": j.WaitTold("shown progress"),
+    "silent": j.WaitTold("silent"),
+    "believed frozen": j.WaitTold("believed frozen"),
+}
+_SAID = {content: words for words, content in _PLAIN.items()}
+_OUTCOMES = {outcome.words: outcome for outcome in Outcome} | {outcome.value: outcome for outcome in Outcome}
+_WORDY: dict[str, type] = {
+    "snag": j.SnagSeen,
+    "delight": j.DelightSeen,
+    "note": j.NoteTaken,
+    "quote": j.QuoteTaken,
+    "warning": j.WarningSeen,
+    "question": j.QuestionLeft,
+}
+
+
+@dataclass(frozen=True, slots=True)
+class TimedContent:
+    """One line, read.
+
+    Attributes:
+        at_ns: Since the sitting began.
+        about: Number of the entry it speaks of; 0 where it speaks of none, -1 for the entry right before it.
+    """
+
+    at_ns: int
+    content: Content
+    about: int = 0
+
+
+def lines_of(entries: Sequence[Entry], *, title: str = "") -> str:
+    """The whole journal as text."""
+    numbers = {entry.id: entry.number for entry in entries}
+    lines = [HEAD, *([f"# {legible(title)}"] if title else [])]
+    for entry, at_ns in zip(entries, entry_times(entries), strict=True):
+        lines.append(f"{time_text(at_ns)} {_line(entry.content, numbers)}")
+    return "\n".join(lines) + "\n"
+
+
+def time_text(at_ns: int) -> str:
+    """A time since the beginning, to the nanosecond where it has any.
+
+    >>> time_text(151 * SECOND), time_text(3_751 * SECOND + 500_000_000)
+    ('2:31', '1:02:31.5')
+    """
+    seconds, rest = divmod(at_ns, SECOND)
+    minutes, seconds = divmod(seconds, 60)
+    hours, minutes = divmod(minutes, 60)
+    shown = f"{hours}:{minutes:02}:{seconds:02}" if hours else f"{minutes}:{seconds:02}"
+    return f"{shown}.{rest:09}".rstrip("0") if rest else shown
+
+
+def _line(content: Content, numbers: Mapping[str, int]) -> str:
+    if content in _SAID:
+        return _SAID[content]
+    match content:
+        case j.AttemptStarted(card=card):
+            return f"start {card}"
+        case j.CardPassed(card=card, reason=reason):
+            return f"pass {card} {_kept(reason)}"
+        case j.SnagSeen() | j.DelightSeen() | j.NoteTaken() | j.QuoteTaken() | j.WarningSeen() | j.QuestionLeft():
+            return f"{content.kind} {_kept(content.words, typed=True)}".rstrip(" ") if content.words else content.kind
+        case j.StepReached(step=step):
+            return f"step {step}"
+        case j.PlaceVisited(place=place):
+            return f"at {_kept(place)}"
+        case j.HelpTold(entry=entry, level=level):
+            return f"help #{numbers[entry]} {level}"
+        case j.SnagRated(entry=entry, severity=severity):
+            return f"rate #{numbers[entry]} {severity}"
+        case j.MarkMoved(entry=entry, seconds_earlier=seconds, reason=reason):
+            return f"move #{numbers[entry]} {-seconds:+d} {_kept(reason)}".rstrip(" ")
+        case j.Worded(entry=entry, words=words):
+            return f"words #{numbers[entry]} {_kept(words)}"
+        case j.Struck(entry=entry, reason=reason):
+            return f"strike #{numbers[entry]} {_kept(reason)}"
+        case j.OutcomeJudged(outcome=outcome, reason=reason):
+            return f"ended {outcome.words}{f': {_kept(reason)}' if reason else ''}"
+        case j.EaseRated(score=score):
+            return f"ease {'-' if score is None else score}"
+        case j.UsabilityAnswered(item=item, score=score):
+            return f"usability {item} {'-' if score is None else score}"
+        case j.SittingBrokenOff(reason=reason):
+            return f"broken off {_kept(reason)}"
+    return f"entry {j.body_of(content)}"
+
+
+def read_lines(text: str, *, name: str) -> list[TimedContent]:
+    """What a text says, line by line.
+
+    Args:
+        text: As `lines_of` writes it, or as one types it: what comes first need not be “sat down”.
+        name: What to call it in an error.
+
+    Raises:
+        InputError: All that is wrong, each as reason @ line.
+    """
+    # Only the ends of lines that text files have: words may hold the others.
+    rows = text.replace("\r\n", "\n").split("\n")
+    if len(rows) > MOST_LINES:
+        raise InputError(f"{name} has {len(rows)} lines; {MOST_LINES} are the most.", "Nothing was taken from it.")
+    found: list[TimedContent] = []
+    problems: list[str] = []
+    last_ns = 0
+    for number, row in enumerate(rows, start=1):
+        if not row.strip() or row.lstrip().startswith("#"):
+            continue
+        try:
+            at_ns, rest = _timed(row.strip())
+            if at_ns < last_ns and not found:
+                raise ValueError("it lies before the beginning")
+            if at_ns < last_ns:
+                raise ValueError(f"{time_text(at_ns)} comes after {time_text(last_ns)}")
+            last_ns = at_ns
+            found += _read(at_ns, rest)
+        except (ValueError, JournalError) as problem:
+            problems.append(f"{problem} @ line {number}")
+    if problems:
+        more = [f"and {len(problems) - 40} more"] if len(problems) > 40 else []
+        listed = "\n".join(f"  {legible(each)}" for each in [*problems[:40], *more])
+        raise InputError(f"{name} cannot be used as it is:\n{listed}", "Nothing was taken from it.")
+    if found and not isinstance(found[0].content, j.SittingBegan):
+        # Whoever types notes begins with what happened.
+        found = [
+            TimedContent(0, j.SittingBegan()),
+            *(TimedContent(t.at_ns, t.content, t.about + 1 if t.about > 0 else t.about) for t in found),
+        ]
+    return found
+
+
+def _timed(row: str) -> tuple[int, str]:
+    head, _, rest = row.partition(" ")
+    match = _TIME.fullmatch(head)
+    if match is None:
+        raise ValueError(f"{_shown(head)} is no time; a line is such as 2:31 snag wrong menu")
+    hours, minutes, seconds, fraction = match.groups()
+    whole = int(hours or 0) * 3600 + int(minutes or 0) * 60 + int(seconds)
+    return whole * SECOND + int((fraction or "").ljust(9, "0")), rest.strip()
+
+
+def _read(at_ns: int, rest: str) -> list[TimedContent]:
+    plain = _PLAIN.get(rest)
+    if plain is not None:
+        return [TimedContent(at_ns, plain)]
+    for verb, read in _VERBS.items():
+        if rest == verb or rest.startswith(f"{verb} "):
+            return read(at_ns, rest[len(verb) :].strip())
+    raise ValueError(f"{_shown(rest) if rest else 'nothing'} is nothing that can be noted")
+
+
+def _wordy(kind: type) -> Callable[[int, str], list[TimedContent]]:
+    def read(at_ns: int, rest: str) -> list[TimedContent]:
+        typed = read_typed(rest)
+        parts: list[TimedContent] = [TimedContent(at_ns, _made(kind, words=_back(typed.words.removeprefix("\\ "))))]
+        if typed.severity is not None and kind is j.SnagSeen:
+            parts.append(TimedContent(at_ns, j.SnagRated("", typed.severity), -1))
+        if typed.seconds_earlier:
+            parts.append(TimedContent(at_ns, j.MarkMoved("", typed.seconds_earlier), -len(parts)))
+        return parts
+
+    return read
+
+
+def _made(kind: type, **values: object) -> Content:
+    """A content, checked as one that comes from a file."""
+    body = json.dumps({"kind": kind.__dataclass_fields__["kind"].default, **values})  # type: ignore[attr-defined]
+    return _checked(body)
+
+
+def _checked(body: str) -> Content:
+    try:
+        return j.content_from(body, version=j.ENTRY_VERSION, where="it")
+    except JournalError as problem:
+        raise ValueError(problem.title.removeprefix("it cannot be read: ").rstrip(".")) from problem
+
+
+def _one(at_ns: int, kind: type, **values: object) -> list[TimedContent]:
+    return [TimedContent(at_ns, _made(kind, **values))]
+
+
+def _about(at_ns: int, rest: str, kind: type, read: Callable[[str], dict[str, object]]) -> list[TimedContent]:
+    match = re.fullmatch(r"#(\d{1,7})(?:\s+(.*))?", rest)
+    if match is None:
+        raise ValueError("it does not say of which entry, such as #7")
+    return [TimedContent(at_ns, _made(kind, entry="", **read(match.group(2) or "")), int(match.group(1)))]
+
+
+def _number(text: str) -> int | None:
+    if text == "-":
+        return None
+    if not re.fullmatch(r"\d{1,4}", text):
+        raise ValueError(f"{_shown(text)} is no number")
+    return int(text)
+
+
+def _passed(at_ns: int, rest: str) -> list[TimedContent]:
+    card, _, reason = rest.partition(" ")
+    if not reason.strip():
+        raise ValueError("passing over a card needs a reason")
+    return _one(at_ns, j.CardPassed, card=card, reason=_back(reason))
+
+
+def _ended(at_ns: int, rest: str) -> list[TimedContent]:
+    words, _, reason = rest.partition(": ")
+    outcome = _OUTCOMES.get(words.strip())
+    if outcome is None:
+        raise ValueError(f"{_shown(words)} is no ending; these are: {', '.join(o.words for o in Outcome)}")
+    return _one(at_ns, j.OutcomeJudged, outcome=outcome.value, reason=_back(reason))
+
+
+def _usability(at_ns: int, rest: str) -> list[TimedContent]:
+    item, _, score = rest.partition(" ")
+    return _one(at_ns, j.UsabilityAnswered, item=_number(item), score=_number(score.strip()))
+
+
+def _moved(rest: str) -> dict[str, object]:
+    match = re.fullmatch(r"([+-]\d{1,4})(?:\s+(.*))?", rest)
+    if match is None:
+        raise ValueError("it does not say by how many seconds, such as -10")
+    return {"seconds_earlier": -int(match.group(1)), "reason": _back(match.group(2) or "")}
+
+
+_VERBS: dict[str, Callable[[int, str], list[TimedContent]]] = {
+    "start": lambda at, rest: _one(at, j.AttemptStarted, card=rest),
+    "pass": _passed,
+    "step": lambda at, rest: _one(at, j.StepReached, step=_number(rest)),
+    "at": lambda at, rest: _one(at, j.PlaceVisited, place=_back(rest)),
+    "help": lambda at, rest: _about(at, rest, j.HelpTold, lambda text: {"level": text}),
+    "rate": lambda at, rest: _about(at, rest, j.SnagRated, lambda text: {"severity": _number(text)}),
+    "move": lambda at, rest: _about(at, rest, j.MarkMoved, _moved),
+    "words": lambda at, rest: _about(at, rest, j.Worded, lambda text: {"words": _back(text)}),
+    "strike": lambda at, rest: _about(at, rest, j.Struck, lambda text: {"reason": _back(text)}),
+    "ended": _ended,
+    "ease": lambda at, rest: _one(at, j.EaseRated, score=_number(rest)),
+    "usability": _usability,
+    "broken off": lambda at, rest: _one(at, j.SittingBrokenOff, reason=_back(rest)),
+    "entry": lambda at, rest: [TimedContent(at, _checked(rest))],
+    **{name: _wordy(kind) for name, kind in _WORDY.items()},
+}
+
+
+def _kept(words: str, *, typed: bool = False) -> str:
+    """Words on one line; what begins as though it moved or rated a mark is kept from doing so."""
+    escaped = words.replace("\\", "\\\\").replace("\n", "\\n").replace("\r", "\\r")
+    if escaped != escaped.strip():
+        escaped = re.sub(r"^\s|\s$", lambda match: f"\\x{ord(match.group(0)):04x}", escaped)
+    return f"\\ {escaped}" if typed and read_typed(escaped).words != escaped else escaped
+
+
+def _back(words: str) -> str:
+    return re.sub(
+        r"\\(?:x([0-9a-f]{4})|(.))",
+        lambda match: chr(int(match[1], 16)) if match[1] else {"n": "\n", "r": "\r"}.get(match[2], match[2]),
+        words,
+    )
+
+
+def _shown(text: str) -> str:
+    return f"“{legible(clipped(text, 40))}”"

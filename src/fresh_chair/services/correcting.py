@@ -1,0 +1,138 @@
+"""Correcting a journal, live or days after: nothing is overwritten, each correction says what it corrects and why."""
+
+import re
+from dataclasses import dataclass
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.clock import clock_text
+from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.replay import entry_times
+from fresh_chair.core.rules import MOVABLE
+from fresh_chair.services.desk import Desk
+from fresh_chair.services.live import LiveSitting
+from fresh_chair.services.sitting_view import JournalLine, look_back
+
+LATE_MARKS: tuple[j.LateMark, ...] = (
+    "snag", "delight", "note", "quote", "warning", "question", "helped", "wrong_place",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class EntryLine:
+    """One entry of a journal, to be corrected.
+
+    Attributes:
+        at: When, since the sitting began; where a mark was moved, where it stands now.
+        corrected: What was done to it since, each in a sentence with when and by whom.
+    """
+
+    entry: j.Entry
+    at: str
+    text: str
+    struck: bool
+    corrected: tuple[str, ...]
+
+
+def entry_lines(desk: Desk, number: int) -> list[EntryLine]:
+    """Every entry of a sitting that stands for itself, oldest first, with its corrections beside it."""
+    entries = desk.entries.get(number, [])
+    shown: dict[int, JournalLine] = {line.number: line for line in look_back(desk, number)}
+    times = dict(zip((entry.id for entry in entries), entry_times(entries), strict=True))
+    corrections: dict[str, list[str]] = {}
+    for entry in entries:
+        target = getattr(entry.content, "entry", None)
+        if target is not None:
+            corrections.setdefault(target, []).append(_said(entry, times[entry.id]))
+    return [
+        EntryLine(entry, line.at, line.text, line.struck, tuple(corrections.get(entry.id, ())))
+        for entry in entries
+        if (line := shown.get(entry.number)) is not None
+    ]
+
+
+def _said(entry: j.Entry, at_ns: int) -> str:
+    when = f"{clock_text(at_ns)}, {entry.author}"
+    match entry.content:
+        case j.Struck(reason=reason):
+            return f"struck ({when}): {reason}"
+        case j.MarkMoved(seconds_earlier=seconds, reason=reason):
+            way = "earlier" if seconds > 0 else "later"
+            return f"moved {abs(seconds)} s {way} ({when}){': ' if reason else ''}{reason}"
+        case j.Worded(words=words):
+            return f"worded ({when}): {words}"
+        case j.SnagRated(severity=severity):
+            return f"rated {severity} of 4 ({when})"
+        case _:
+            return f"{entry.content.kind.replace('_', ' ')} ({when})"
+
+
+def strike(desk: Desk, live: LiveSitting, entry: j.Entry, reason: str) -> None:
+    """An entry does not hold. Raises InputError without a reason; Refused where the rest would make no sense."""
+    live.correct(j.Struck(entry.id, _reason(reason)), desk.clock.now())
+
+
+def move(desk: Desk, live: LiveSitting, entry: j.Entry, text: str) -> None:
+    """A mark belongs earlier or later: `-10 pressed late`, `+5 the other way`. Raises as `strike`."""
+    match = re.fullmatch(r"\s*([+-])(\d{1,4})\b\s*(.*)", text)
+    if match is None or not int(match.group(2)):
+        raise InputError("Say by how much, and why: -10 pressed late.", "Nothing was changed.")
+    if entry.content.kind not in MOVABLE:
+        raise Refused("Only a mark can be moved, and no clock that was started or stopped.")
+    seconds = int(match.group(2)) * (1 if match.group(1) == "-" else -1)
+    live.correct(j.MarkMoved(entry.id, max(min(seconds, 3600), -3600), _reason(match.group(3))), desk.clock.now())
+
+
+def reword(desk: Desk, live: LiveSitting, entry: j.Entry, words: str) -> None:
+    """Other words for a mark that has some; the first ones stay. Raises as `strike`."""
+    if entry.content.kind not in j.WORDABLE:
+        raise Refused("This entry has no words to change.")
+    if not words.strip():
+        raise InputError("A mark without words says nothing; strike it, with a reason.", "Nothing was changed.")
+    live.correct(j.Worded(entry.id, words.strip()), desk.clock.now())
+
+
+def add_late(desk: Desk, live: LiveSitting, mark: str, at: str, words: str, reason: str) -> None:
+    """A mark that nobody made at the time. Raises InputError where its time is none; else as `strike`."""
+    if mark not in LATE_MARKS:
+        raise InputError("Nothing of that kind can be added late.", f"These can: {', '.join(LATE_MARKS)}.")
+    content = j.AddedLate(mark, seconds_of(at), words.strip(), _reason(reason))
+    live.correct(content, desk.clock.now())
+
+
+def judge_again(desk: Desk, live: LiveSitting, attempt: int, outcome: Outcome, reason: str) -> None:
+    """An attempt is judged otherwise, void included. Raises as `strike`."""
+    live.correct(j.OutcomeCorrected(attempt, outcome, _reason(reason)), desk.clock.now())
+
+
+def seconds_of(text: str) -> float:
+    """Seconds from a time as a clock shows it: `2:31`, `1:02:31`, `151`.
+
+    >>> seconds_of("2:31"), seconds_of("1:02:31"), seconds_of("151.5")
+    (151.0, 3751.0, 151.5)
+
+    Raises:
+        InputError: Where it is none.
+    """
+    match = re.fullmatch(r"\s*(?:(?:(\d{1,2}):)?(\d{1,3}):)?(\d{1,6}(?:\.\d{1,3})?)\s*", text)
+    if match is None:
+        raise InputError(f"A time is such as 2:31, not “{text[:20]}”.", "Nothing was changed.")
+    hours, minutes, seconds = match.groups()
+    return int(hours or 0) * 3600 + int(minutes or 0) * 60 + float(seconds)
+
+
+def attempt_of(desk: Desk, number: int, entry: j.Entry) -> int | None:
+    """The number of the attempt that an entry was made in; None between attempts."""
+    entries = desk.entries[number]
+    times = dict(zip((each.id for each in entries), entry_times(entries), strict=True))
+    attempt = desk.sittings[number].attempt_at(times[entry.id])
+    if attempt is None and entry.content.kind in ("outcome_judged", "ease_rated"):
+        earlier = [a for a in desk.sittings[number].attempts if a.started_ns <= times[entry.id]]
+        attempt = earlier[-1] if earlier else None
+    return attempt.number if attempt is not None else None
+
+
+def _reason(reason: str) -> str:
+    if not reason.strip():
+        raise InputError("A correction needs a reason.", "Nothing was changed.")
+    return reason.strip()[: j.MAX_WORDS]

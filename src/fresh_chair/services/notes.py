@@ -1,0 +1,239 @@
+"""A sitting as text: out to any editor or player, and in again from notes that were typed beside a recording."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.errors import FileProblem, InputError, JournalError, Refused
+from fresh_chair.core.journal import Entry
+from fresh_chair.core.lines import TimedContent, lines_of, read_lines
+from fresh_chair.core.replay import replay as replayed
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.desk import Desk, new_id
+from fresh_chair.services.sitting_view import look_back
+
+_MOST_BYTES = 20_000_000
+_STAMP = re.compile(r"(?:(\d{1,3}):)?(\d{2}):(\d{2})[.,](\d{3})")
+# Notes that stand in a player's own format begin a cue each.
+_CUE_SECONDS = 3.0
+
+
+def sitting_lines(desk: Desk, number: int) -> str:
+    """A sitting's journal in the line format.
+
+    Raises:
+        InputError: Where nothing is logged of it.
+    """
+    entries = _entries(desk, number)
+    seat = desk.study.seat(number)
+    return lines_of(entries, title=f"sitting {number}, {seat.participant} at {seat.chair}")
+
+
+def sitting_cues(desk: Desk, number: int, *, offset_seconds: float = 0.0) -> str:
+    """A sitting's marks as WebVTT, to be laid over its recording; cards become chapters.
+
+    Args:
+        desk: The study.
+        number: The planned sitting's number.
+        offset_seconds: Where in the recording the sitting begins.
+
+    Raises:
+        InputError: As `sitting_lines`.
+    """
+    _entries(desk, number)
+    sitting, study = desk.sittings[number], desk.study
+    parts = ["WEBVTT", "NOTE Marks of a sitting; each card is a cue of its own over its whole length."]
+    for attempt in sitting.attempts:
+        if attempt.stopped_ns is None:
+            continue
+        title = study.card_by_id[attempt.card].title if attempt.card in study.card_by_id else attempt.card
+        ended = f" ({attempt.outcome.words})" if attempt.outcome is not None else ""
+        begin, end = (ns / SECOND + offset_seconds for ns in (attempt.started_ns, attempt.stopped_ns))
+        parts.append(_cue(f"card-{attempt.number}", begin, end, f"{title}{ended}"))
+    for line in look_back(desk, number):
+        if line.struck:
+            continue
+        begin = _seconds(line.at) + offset_seconds
+        parts.append(_cue(f"mark-{line.number}", begin, begin + _CUE_SECONDS, line.text))
+    return "\n\n".join(parts) + "\n"
+
+
+def take_lines(desk: Desk, number: int, path: Path, *, began: str = "") -> int:
+    """Make a text in the line format the journal of a sitting that nobody has logged; returns how many entries.
+
+    Args:
+        desk: The study.
+        number: The planned sitting's number.
+        path: The text.
+        began: When the sitting began, such as 2026-11-09T10:00; now by default.
+
+    Raises:
+        InputError: Where the text says what cannot be, each reason @ line; nothing is taken from it.
+        Refused: Where the sitting has entries already, or the study may only be read.
+        NotSaved: Where the disk refuses.
+    """
+    name = legible(path.name)
+    return take_contents(desk, number, read_lines(_text(path), name=name), name=name, began=began)
+
+
+def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float = 0.0) -> int:
+    """Notes from WebVTT or SRT become marks added late, at their times; returns how many.
+
+    A note that begins with a kind of mark (`snag wrong menu`) becomes one of that kind; all others are notes.
+
+    Args:
+        desk: The study.
+        number: A sitting that was logged.
+        path: The file.
+        offset_seconds: Where in the recording the sitting begins.
+
+    Raises:
+        InputError: Where it holds no cue, or a time before the sitting; nothing is taken from it then.
+        Refused, NotSaved: As `take_lines`.
+    """
+    desk.require_writable()
+    entries, name = _entries(desk, number), legible(path.name)
+    contents: list[j.Content] = []
+    for at, words in cues_in(_text(path)):
+        if at < offset_seconds:
+            raise InputError(
+                f"{name} has a note before the sitting began, at {at:.1f} s.", "Nothing was taken from it."
+            )
+        kind, _, rest = words.partition(" ")
+        mark = kind.rstrip(":").casefold()
+        known = mark in j.WORDABLE and rest.strip()
+        said = rest if known else words
+        contents.append(
+            j.AddedLate(
+                mark if known else "note",  # type: ignore[arg-type]
+                round(at - offset_seconds, 3),
+                clipped(said.strip(), j.MAX_WORDS),
+                f"from {clipped(name, 80)}",
+            )
+        )
+    if not contents:
+        raise InputError(f"{name} holds no note with a time.", "Notes are read from WebVTT and SRT.")
+    now = desk.clock.now()
+    fresh = [
+        Entry(new_id(), len(entries) + n, now, desk.author, content) for n, content in enumerate(contents, start=1)
+    ]
+    _append(desk, number, fresh, name)
+    return len(fresh)
+
+
+def take_contents(desk: Desk, number: int, read: Sequence[TimedContent], *, name: str, began: str = "") -> int:
+    """Make what was read the journal of a sitting that nobody has logged. Raises as `take_lines`."""
+    desk.require_writable()
+    seat = desk.study.seat(number)
+    if desk.entries.get(number):
+        raise Refused(f"Sitting {number} was logged already.", "Nothing was taken.")
+    if not read:
+        raise InputError(f"{name} says nothing.", "Nothing was taken from it.")
+    start = _began(desk, began)
+    boot = f"typed-{new_id()}"
+    ids = [new_id() for _ in read]
+    entries = []
+    for place, timed in enumerate(read, start=1):
+        content = timed.content
+        if timed.about:
+            target = timed.about if timed.about > 0 else place + timed.about
+            if not 1 <= target < place:
+                raise InputError(
+                    f"{name} speaks of entry #{target}, which is none before it.", "Nothing was taken from it."
+                )
+            assert isinstance(content, j.HelpTold | j.SnagRated | j.MarkMoved | j.Worded | j.Struck)
+            content = replace(content, entry=ids[target - 1])
+        moment = Moment(timed.at_ns, boot, start.wall_ns + timed.at_ns)
+        entries.append(Entry(ids[place - 1], place, moment, desk.author, content))
+    _append(desk, seat.number, entries, name)
+    return len(entries)
+
+
+def cues_in(text: str) -> list[tuple[float, str]]:
+    """Begin in seconds and words of every cue of a WebVTT or SRT text.
+
+    >>> cues_in("1\\n00:00:02,500 --> 00:00:04,000\\nwrong menu\\n")
+    [(2.5, 'wrong menu')]
+    """
+    found = []
+    for block in re.split(r"\n\s*\n", text.replace("\r\n", "\n").replace("\r", "\n")):
+        lines = block.strip("\n").split("\n")
+        for place, line in enumerate(lines):
+            begin, arrow, _ = line.partition("-->")
+            match = _STAMP.search(begin) if arrow else None
+            if match is not None:
+                hours, minutes, seconds, thousandths = (int(part or 0) for part in match.groups())
+                words = " ".join(re.sub(r"<[^<>]*>", "", each).strip() for each in lines[place + 1 :]).strip()
+                if words:
+                    found.append((hours * 3600 + minutes * 60 + seconds + thousandths / 1000, words))
+                break
+    return found
+
+
+def _append(desk: Desk, number: int, fresh: list[Entry], name: str) -> None:
+    entries = [*desk.entries.get(number, []), *fresh]
+    try:
+        state = replayed(number, desk.study.seat(number).cards, entries)
+    except JournalError as problem:
+        said = re.sub(rf"^Sitting {number}, entry (\d+): ", r"entry \1: ", problem.title)
+        raise InputError(f"{name} tells what cannot have been: {said}", "Nothing was taken from it.") from problem
+    desk.journals.append(number, fresh)
+    desk.entries[number] = entries
+    desk.sittings[number] = state
+
+
+def _entries(desk: Desk, number: int) -> list[Entry]:
+    desk.study.seat(number)
+    entries = desk.entries.get(number)
+    if not entries:
+        raise InputError(f"Nothing is logged of sitting {number} yet.")
+    return entries
+
+
+def _began(desk: Desk, began: str) -> Moment:
+    now = desk.clock.now()
+    if not began:
+        return now
+    from datetime import datetime
+
+    try:
+        seconds = datetime.fromisoformat(began).timestamp()
+    except ValueError:
+        raise InputError(
+            f"A sitting begins at a time such as 2026-11-09T10:00, not “{legible(clipped(began, 30))}”.",
+            "Nothing was taken.",
+        ) from None
+    return Moment(now.ticks_ns, now.boot, round(seconds * SECOND))
+
+
+def _seconds(at: str) -> float:
+    parts = [int(part) for part in at.split(":")]
+    seconds: int = sum(part * 60**place for place, part in enumerate(reversed(parts)))
+    return float(seconds)
+
+
+def _cue(name: str, begin: float, end: float, words: str) -> str:
+    safe = legible(words).replace("&", "&amp;").replace("<", "&lt;").replace("-->", "→")
+    return f"{name}\n{_stamp(begin)} --> {_stamp(max(end, begin + 0.001))}\n{safe}"
+
+
+def _stamp(seconds: float) -> str:
+    milliseconds = round(max(seconds, 0.0) * 1000)
+    hours, rest = divmod(milliseconds, 3_600_000)
+    minutes, rest = divmod(rest, 60_000)
+    return f"{hours:02}:{minutes:02}:{rest // 1000:02}.{rest % 1000:03}"
+
+
+def _text(path: Path) -> str:
+    name = legible(path.name)
+    try:
+        if path.stat().st_size > _MOST_BYTES:
+            raise FileProblem(f"{name} is too large to be notes of a sitting.", "Nothing was taken from it.")
+        return path.read_text(encoding="utf-8-sig")
+    except UnicodeDecodeError as problem:
+        raise FileProblem(f"{name} is not UTF-8 text.", "Nothing was taken from it.") from problem
+    except OSError as problem:
+        raise FileProblem(f"{name} cannot be read: {problem.strerror}.", "Nothing was taken from it.") from problem

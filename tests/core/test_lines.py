@@ -1,0 +1,117 @@
+"""A sitting as plain text: there and back without loss, and every wrong line said with its number."""
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from fresh_chair.core import journal as j
+from fresh_chair.core.clock import SECOND
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.lines import lines_of, read_lines, time_text
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.replay import entry_times
+from tests.builders import Script
+
+WORDS = st.text(st.characters(exclude_categories=["Cs"]), min_size=1, max_size=40)
+SIMPLE: st.SearchStrategy[j.Content] = st.sampled_from(
+    [
+        *(j.WaitBegan(), j.WaitTold("silent"), j.WaitEnded(), j.AsideBegan(), j.AsideEnded()),
+        *(j.Helped(), j.WrongPlace(), j.SaidDone(), j.AttemptStopped(), j.UsabilityDeclined(), j.SittingEnded()),
+        *(j.Marked("no reaction"), j.StepReached(3), j.EaseRated(None), j.EaseRated(6), j.SnagSeen(), j.NoteTaken()),
+        *(j.UsabilityAnswered(3, None), j.AttemptStarted("card-1"), j.OutcomeTold(grade=2, route="another")),
+        *(j.ChairFound("fresh", ("a",), 5), j.SittingResumed(1, "b", 2, j.Gap.ASIDE)),
+    ]
+)
+WORDY: st.SearchStrategy[j.Content] = st.one_of(
+    WORDS.map(j.SnagSeen), WORDS.map(j.QuoteTaken), WORDS.map(j.PlaceVisited), WORDS.map(j.SittingBrokenOff),
+    WORDS.map(lambda words: j.OutcomeJudged(Outcome.BLOCKED, words)), WORDS.map(lambda words: j.CardPassed("c", words)),
+    WORDS.map(lambda words: j.AddedLate("note", 3.5, words, words)),
+    WORDS.map(lambda words: j.ChairWitnessed(1, "c", "after", "confirmed", words)),
+)  # fmt: skip
+ABOUT: st.SearchStrategy[j.Content] = st.one_of(
+    WORDS.map(lambda words: j.Worded("e1", words)), WORDS.map(lambda words: j.Struck("e1", words)),
+    WORDS.map(lambda words: j.MarkMoved("e1", -7, words)), st.just(j.SnagRated("e1", 3)),
+    st.just(j.HelpTold("e1", "hinted")),
+)  # fmt: skip
+
+
+@given(st.lists(st.tuples(st.integers(0, 10**12), SIMPLE | WORDY | ABOUT), max_size=25))
+def test_there_and_back_nothing_is_lost(happened: list[tuple[int, j.Content]]) -> None:
+    script = Script()
+    script.at(0, j.SittingBegan())
+    for nanoseconds, content in happened:
+        script.clock.ticks_ns += nanoseconds
+        script.at(0, content)
+    read = read_lines(lines_of(script.entries, title="a\nb"), name="x")
+    assert [timed.at_ns for timed in read] == entry_times(script.entries)
+    for timed, entry in zip(read, script.entries, strict=True):
+        about = f"e{timed.about}" if timed.about else None
+        assert getattr(entry.content, "entry", None) == about
+        again = timed.content
+        if about is not None:
+            assert isinstance(again, j.HelpTold | j.SnagRated | j.MarkMoved | j.Worded | j.Struck)
+            again = replace(again, entry=about)
+        assert again == entry.content
+
+
+def test_notes_typed_by_hand_are_read_as_they_are_meant() -> None:
+    text = """
+# what I saw on the tape
+0:05 start dark-screen
+0:31 snag -10 !3 wrong menu
+0:40 wait
+0:41 silent
+0:55 back
+1:02:31.5 ended gave up
+"""
+    read = read_lines(text, name="x")
+    assert [(t.at_ns / SECOND, t.content.kind, t.about) for t in read] == [
+        (0, "sitting_began", 0),
+        (5, "attempt_started", 0),
+        (31, "snag", 0),
+        (31, "snag_rated", -1),
+        (31, "mark_moved", -2),
+        (40, "wait_began", 0),
+        (41, "wait_told", 0),
+        (55, "wait_ended", 0),
+        (3751.5, "outcome_judged", 0),
+    ]
+    assert read[2].content == j.SnagSeen("wrong menu")
+    assert read[4].content == j.MarkMoved("", 10)
+
+
+@pytest.mark.parametrize(
+    ("line", "said"),
+    [
+        ("soon snag x", "“soon” is no time"),
+        ("0:05 dances", "“dances” is nothing that can be noted"),
+        ("0:05", "nothing is nothing that can be noted"),
+        ("0:05 ended happily", "“happily” is no ending"),
+        ("0:05 ease nine", "“nine” is no number"),
+        ("0:05 ease 9", "out of range"),
+        ("0:05 rate 3", "does not say of which entry"),
+        ("0:05 move #1 later", "by how many seconds"),
+        ("0:05 pass card-1", "needs a reason"),
+        ('0:05 entry {"kind": "dream"}', "knows no “dream”"),
+        ("0:05 entry [", "not JSON"),
+        ("0:05 usability 3 9", "out of range"),
+    ],
+)
+def test_a_wrong_line_is_said_with_its_number_and_all_at_once(line: str, said: str) -> None:
+    with pytest.raises(InputError) as refused:
+        read_lines(f"0:00 sat down\n\n{line}\n0:06 dances too\n", name="notes.txt")
+    assert said in refused.value.title
+    assert "@ line 3" in refused.value.title
+    assert "@ line 4" in refused.value.title
+
+
+def test_time_does_not_go_back() -> None:
+    with pytest.raises(InputError, match=r"0:04 comes after 0:05 @ line 2"):
+        read_lines("0:05 sat down\n0:04 snag\n", name="x")
+
+
+@given(st.integers(0, 10**15))
+def test_a_time_is_read_as_it_is_written(at_ns: int) -> None:
+    assert read_lines(f"{time_text(at_ns)} sat down", name="x")[0].at_ns == at_ns
