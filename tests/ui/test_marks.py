@@ -167,14 +167,14 @@ def own_keys(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 
 
 async def test_keys_of_ones_own_are_taken_and_shown(desk: Desk, own_keys: Path) -> None:
-    own_keys.write_text('[sit]\nsnag = "j"\nwait = "ö"\n')
+    own_keys.write_text('[sit]\nsnag = "i"\nwait = "ö"\n')
     app = FreshChair(desk)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
-        await until(pilot, shows(app, " j  snag", " ö  waiting"))
+        await until(pilot, shows(app, " i  snag", " ö  waiting"))
         await pilot.press("s", "w")
         assert [e.content.kind for e in live.entries][3:] == []
-        await pilot.press("j", "escape")
+        await pilot.press("i", "escape")
         await until(pilot, lambda: len(live.state.remarks) == 1)
 
 
@@ -200,3 +200,64 @@ async def test_a_wrong_list_of_keys_is_one_sentence_and_all_keys_are_as_they_com
         await pilot.press("s", "escape")
         await until(pilot, lambda: len(live.state.remarks) == 1)
         assert "snag" in picture(app)
+
+
+@pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
+async def test_the_journal_is_corrected_with_a_reason_while_the_clock_runs(
+    desk: Desk, clock: FakeClock, size: tuple[int, int]
+) -> None:
+    app = FreshChair(desk)
+    async with app.run_test(size=size) as pilot:
+        live = await seated(app, pilot)
+        clock.pass_seconds(30)
+        await pilot.press("s", *"wrong menu", "enter")
+        clock.pass_seconds(5)
+        await pilot.press("p", "j")
+        await until(pilot, shows(app, "entries", "wrong place", "00:30"))
+        await pilot.press("x")
+        await until(pilot, lambda: app.screen.query_one(WordLine).asking)
+        await pilot.press("enter")
+        await until(pilot, shows(app, "A correction needs a reason"))
+        await pilot.press(*"it was right", "enter")
+        await until(pilot, lambda: live.state.attempts[0].wrong_places == 0)
+        await pilot.press("up", "m")
+        await until(pilot, lambda: app.screen.query_one(WordLine).asking)
+        app.screen.query_one(WordLine).query_one(Input).value = "-12 pressed late"
+        await pilot.press("enter")
+        await until(pilot, shows(app, "00:18"))
+        await pilot.press("w")
+        await until(pilot, lambda: app.screen.query_one(WordLine).asking)
+        app.screen.query_one(WordLine).query_one(Input).value = "another menu"
+        await pilot.press("enter")
+        await until(pilot, shows(app, "snag: another menu"))
+        await pilot.press("a")
+        await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
+        await pilot.press("4")
+        await until(pilot, lambda: app.screen.query_one(WordLine).asking)
+        app.screen.query_one(WordLine).query_one(Input).value = "0:20 where is it"
+        await pilot.press("enter")
+        await until(pilot, lambda: app.screen.query_one(WordLine).query_one(Input).value == "")
+        app.screen.query_one(WordLine).query_one(Input).value = "I was looking elsewhere"
+        await pilot.press("enter")
+        await until(pilot, shows(app, "quote: where is it"))
+        # The clock ran all the while, and everything that was corrected is in the journal still.
+        assert live.state.phase is Phase.RUNNING
+        kinds = [entry.content.kind for entry in live.entries]
+        assert kinds[3:] == ["snag", "worded", "wrong_place", "struck", "mark_moved", "worded", "added_late"]
+        await pilot.press("escape")
+        await until(pilot, shows(app, "another menu", "limit"))
+
+
+async def test_a_sitting_of_days_ago_is_judged_otherwise(demo: Desk) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "Enter seats"))
+        app.session.looking_at = 9
+        await pilot.press("3", "j")
+        await until(pilot, shows(app, "Sitting 9, P03 at C"))
+        await pilot.press("home", "down", "down", "down", "o")
+        await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
+        await pilot.press("7")
+        await until(pilot, lambda: app.screen.query_one(WordLine).asking)
+        await pilot.press(*"unplugged", "enter")
+        await until(pilot, lambda: demo.sittings[9].attempts[0].outcome is Outcome.VOID)
