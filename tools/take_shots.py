@@ -76,7 +76,7 @@ def _chair(window: Window, state: dict[str, str]) -> None:
 
 
 def _sitting(window: Window) -> None:
-    window.keys("1", "Return")
+    window.keys("1", "n", "Return")
     time.sleep(1)
     _shoot(window, "sit-card")
     window.keys("Return")

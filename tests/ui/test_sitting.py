@@ -151,7 +151,7 @@ async def test_take_back_strikes_the_last_entry_and_an_unknown_key_does_nothing(
         await pilot.press("p", "u")
         await until(pilot, lambda: live.state.attempts[0].wrong_places == 0)
         before = len(live.entries)
-        await pilot.press("z", "Q", "f9", "8")
+        await pilot.press("i", "Q", "f9", "8")
         await pilot.pause()
         assert len(live.entries) == before
         assert isinstance(app.screen, Sit)

@@ -130,6 +130,11 @@ class FreshChair(App[None]):
             return
         self.set_keymap(self.session.keys)
 
+    async def action_quit(self) -> None:
+        """Leave; not while the keyboard is in the participant's hands."""
+        if not getattr(self.screen, "handed_over", False):
+            await super().action_quit()
+
     @on(Go)
     def _go(self, message: Go) -> None:
         screen = self.screen

@@ -4,6 +4,7 @@ from fresh_chair.core import journal as j
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.tui.screens.hand_over import HandOver
 from fresh_chair.tui.screens.sit_base import SitBase
 from fresh_chair.tui.signs import OUTCOME_COLOUR
 from fresh_chair.tui.widgets.asking import Choice
@@ -91,8 +92,12 @@ class Endings(SitBase):
         choices.append(Choice("-", "no answer", "$thread"))
         more = self._more_about_the_ending()
         choices += [Choice(key, words, "$lamp") for key, (words, _) in more.items()]
+        choices.append(Choice("h", "hand it over", "$thread"))
 
         def rated(key: str) -> None:
+            if key == "h":
+                self.call_after_refresh(self.action_hand_over)
+                return
             if key in more:
                 if self.record(lambda sitting: sitting.log(more[key][1], self.now())):
                     self.call_after_refresh(self.ask_on)
@@ -102,6 +107,24 @@ class Endings(SitBase):
                 self.call_after_refresh(self.ask_on)
 
         self.ask_choice("ease (Esc: later)", choices, rated, cancelled=lambda: None)
+
+    def action_hand_over(self) -> None:
+        """Give the keyboard to the participant; only a key that you choose now leads back."""
+
+        def chosen(key: str) -> bool:
+            way_back = key.strip()[:1]
+            live = self.live
+            if live is None or not way_back or way_back.isdecimal() or way_back == "-":
+                self.tell("One letter or sign, and no number: they answer with those.", colour="$clay")
+                return False
+            self.app.push_screen(HandOver(live, way_back), self._handed_back)
+            return True
+
+        self.ask_words("which key leads back? (yours alone)", chosen, cancelled=self.ask_on)
+
+    def _handed_back(self, _: None) -> None:
+        self.draw()
+        self.call_after_refresh(self.ask_on)
 
     def _more_about_the_ending(self) -> dict[str, tuple[str, j.OutcomeTold]]:
         """What else may be said of the attempt that was judged: by which way, how far, or why it was given up."""
@@ -133,10 +156,14 @@ class Endings(SitBase):
         choices += [Choice("-", "left out", "$thread"), Choice("u", "take back", "$thread")]
         if not view.usability:
             choices[-1] = Choice("x", "do not ask it", "$thread")
+        choices.append(Choice("h", "hand it over", "$thread"))
 
         def answered(key: str) -> None:
             if key == "u":
                 self.action_undo()
+                return
+            if key == "h":
+                self.call_after_refresh(self.action_hand_over)
                 return
             content: j.Content = j.UsabilityDeclined()
             if key != "x":
