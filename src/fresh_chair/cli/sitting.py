@@ -5,7 +5,7 @@ from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json, say_lines
+from fresh_chair.cli.desks import JsonOption, StudyArgument, ToOption, desk_of, say, say_json, say_lines
 from fresh_chair.core.errors import InputError
 
 sitting = typer.Typer(help="One sitting: as plain text, out and in, and its corrections.", no_args_is_help=True)
@@ -53,6 +53,15 @@ def text_of(path: StudyArgument, number: NumberArgument) -> None:
 
     with desk_of(path) as desk:
         say_lines(sitting_lines(desk, number).rstrip("\n"))
+
+
+@sitting.command()
+def draw(path: StudyArgument, number: NumberArgument, to: ToOption) -> None:
+    """Draw a sitting over time, as SVG or PDF by the file's ending."""
+    from fresh_chair.services.notes import draw_sitting
+
+    with desk_of(path) as desk:
+        say(f"{draw_sitting(desk, number, to).path}")
 
 
 @sitting.command()

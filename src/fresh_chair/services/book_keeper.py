@@ -21,6 +21,7 @@ class BookKeeper:
         self._books: dict[str, ChairBook] | None = None
         self._count = 0
         self._lock = Lock()
+        self._writing = Lock()
 
     def forget(self) -> None:
         """Read everything again when it is next needed."""
@@ -52,16 +53,22 @@ class BookKeeper:
         states: Mapping[int, State],
     ) -> None:
         """Append entries, with the states that they speak of. Raises NotSaved; nothing is kept then."""
-        with self._lock:
-            books = self._read()
+        with self._writing:
+            with self._lock:
+                self._read()
+                count = self._count
             entries = [
-                BookEntry(self._count + place, letter, moment, author, content)
+                BookEntry(count + place, letter, moment, author, content)
                 for place, content in enumerate(contents, start=1)
             ]
+            # Whoever only looks does not wait for the disk.
             self._stored.append(entries, dict(states))
-            self._count += len(entries)
-            for entry in entries:
-                take_in(books, entry)
+            with self._lock:
+                books = self._read()
+                if self._count == count:
+                    self._count += len(entries)
+                    for entry in entries:
+                        take_in(books, entry)
 
     def next_state(self) -> int:
         """The number of the next state."""

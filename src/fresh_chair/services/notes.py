@@ -13,6 +13,7 @@ from fresh_chair.core.lines import TimedContent, lines_of, read_lines
 from fresh_chair.core.replay import replay as replayed
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.desk import Desk, new_id
+from fresh_chair.services.files import Written, write_file
 from fresh_chair.services.sitting_view import look_back
 
 _MOST_BYTES = 20_000_000
@@ -59,6 +60,24 @@ def sitting_cues(desk: Desk, number: int, *, offset_seconds: float = 0.0) -> str
         begin = _seconds(line.at) + offset_seconds
         parts.append(_cue(f"mark-{line.number}", begin, begin + _CUE_SECONDS, line.text))
     return "\n\n".join(parts) + "\n"
+
+
+def draw_sitting(desk: Desk, number: int, path: Path) -> Written:
+    """Draw a sitting over time, as SVG or PDF by the ending of the file's name.
+
+    Raises:
+        InputError: Where nothing is logged of it, or the file is to be of another kind.
+        OutsideError: Where it cannot be written.
+    """
+    from fresh_chair.draw.paper import saved
+    from fresh_chair.draw.sitting import sitting_chart
+
+    _entries(desk, number)
+    kind = path.suffix.casefold().removeprefix(".")
+    if kind not in ("svg", "pdf"):
+        raise InputError(f"{legible(path.name)} is neither .svg nor .pdf.", "Nothing was drawn.")
+    figure = sitting_chart(desk.study, desk.study.seat(number), desk.sittings[number])
+    return write_file(path, saved(figure, kind), f"sitting {number} over time")
 
 
 def take_lines(desk: Desk, number: int, path: Path, *, began: str = "") -> int:

@@ -38,6 +38,7 @@ class Journal(ListSheet):
         Binding("m", "move", "move", id="journal.move", tooltip="It belongs earlier or later, with why"),
         Binding("w", "reword", "reword", id="journal.reword", tooltip="Other words"),
         Binding("a", "add", "add late", id="journal.add", tooltip="A mark that nobody made at the time, with why"),
+        Binding("d", "draw", "draw it", id="journal.draw", tooltip="Over time, as SVG or PDF"),
         Binding("o", "judge", "judge otherwise", id="journal.judge", tooltip="The attempt ended otherwise, with why"),
     ]
 
@@ -174,6 +175,21 @@ class Journal(ListSheet):
             self.ask_words(f"{mark.replace('_', ' ')}: when, and in words (2:31 wrong menu)", timed, value=f"{at} ")
 
         self.ask_one_of("what is added late?", [mark.replace("_", " ") for mark in LATE_MARKS], kind)
+
+    def action_draw(self) -> None:
+        """Draw the sitting over time."""
+        from fresh_chair.services.files import typed_path
+        from fresh_chair.services.notes import draw_sitting
+
+        def put(text: str) -> bool:
+            written = []
+            desk = self.session.desk
+            done = self.attempt(lambda: written.append(draw_sitting(desk, self._number, typed_path(text))))
+            if done:
+                self.tell(f"Drawn: {legible(written[0].path.name)}")
+            return done
+
+        self.ask_words("into which file (.svg or .pdf)?", put, value=f"sitting-{self._number}.svg")
 
     def action_judge(self) -> None:
         """The attempt of the entry in hand ended otherwise."""

@@ -1,0 +1,92 @@
+"""One sitting over time: a row an attempt, its lanes, its marks, its limit and benchmark."""
+
+from matplotlib.artist import Artist
+from matplotlib.axes import Axes
+from matplotlib.figure import Figure
+from matplotlib.lines import Line2D
+from matplotlib.patches import Patch
+
+from fresh_chair.core.attempt import Attempt, Lane
+from fresh_chair.core.clock import SECOND, clock_text
+from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.sitting import Sitting
+from fresh_chair.core.study import Seat, Study
+from fresh_chair.core.text import clipped
+from fresh_chair.draw.paper import INK, OUTCOME_FILL, QUIET, chair_ink, new_figure, plain_text, quiet_axes
+
+LANE_FILL = {Lane.HANDS: "#d99a3c", Lane.WAIT: "#5f93a6", Lane.ASIDE: "#d5d0c6"}
+_LIMIT = OUTCOME_FILL[Outcome.GAVE_UP]
+# A letter a mark, as on the live line of time, so that nothing is told by colour alone.
+LETTERS = {
+    "snag": "s",
+    "delight": "d",
+    "note": "n",
+    "quote": "q",
+    "warning": "y",
+    "question": "k",
+    "helped": "h",
+    "wrong_place": "p",
+    "said_done": "f",
+    "marked": "t",
+    "step_reached": "l",
+    "place_visited": "o",
+}
+_SPOKEN = (
+    "s snag, d delight, n note, q quote, y warning, k question, h helped, p wrong place, f says done, "
+    "l next step, o at a place, t another mark"
+)
+
+
+def sitting_chart(study: Study, seat: Seat, sitting: Sitting) -> Figure:
+    """The sitting as a drawing over its own time, in minutes.
+
+    Args:
+        study: The plan.
+        seat: Who sat where.
+        sitting: What its journal tells.
+    """
+    attempts = [attempt for attempt in sitting.attempts if attempt.stopped_ns is not None]
+    figure = new_figure(10.0, 1.9 + 0.5 * max(len(attempts), 1))
+    axes = figure.subplots()
+    quiet_axes(axes)
+    for row, attempt in enumerate(attempts):
+        _attempt(axes, study, seat, attempt, row)
+    cards = study.card_by_id
+    titles = [cards[a.card].title if a.card in cards else a.card for a in attempts]
+    axes.set_yticks(range(len(attempts)), [plain_text(clipped(title, 32)) for title in titles])
+    axes.set_ylim(len(attempts) - 0.4, -0.7)
+    axes.set_xlim(left=0)
+    axes.set_xlabel("minutes since the sitting began", color=QUIET)
+    chair = study.chair_by_letter[seat.chair]
+    title = f"Sitting {seat.number}: {seat.participant} at {chair.title}"
+    figure.suptitle(plain_text(title), fontsize=11, color=chair_ink(chair))
+    handles: list[Artist] = [Patch(facecolor=LANE_FILL[lane], label=lane.value) for lane in Lane]
+    handles.append(Line2D([], [], color=QUIET, marker="^", linestyle="none", label="expert"))
+    handles.append(Line2D([], [], color=_LIMIT, marker="|", linestyle="none", label="limit"))
+    words = {"title": _SPOKEN, "title_fontsize": 7, "fontsize": 8}
+    figure.legend(handles=handles, loc="outside lower center", ncols=5, frameon=False, **words)
+    return figure
+
+
+def _attempt(axes: Axes, study: Study, seat: Seat, attempt: Attempt, row: int) -> None:
+    for span in attempt.spans:
+        begin, end = span.begin_ns / SECOND / 60, span.end_ns / SECOND / 60
+        axes.barh(row, end - begin, left=begin, height=0.36, color=LANE_FILL[span.lane])
+    for tick in attempt.ticks:
+        letter = LETTERS.get(tick.kind)
+        if letter is not None:
+            axes.text(tick.at_ns / SECOND / 60, row - 0.3, letter, ha="center", va="center", fontsize=7, color=INK)
+    card = study.card_by_id.get(attempt.card)
+    others = sum(attempt.lane_ns(lane) for lane in (Lane.WAIT, Lane.ASIDE))
+    if card is not None:
+        benchmark = card.benchmark_seconds.get(seat.chair)
+        # Hands time stands still in the other lanes, so both points move right by what was not hands.
+        base = (attempt.started_ns + others) / SECOND
+        end = (attempt.stopped_ns or attempt.started_ns) / SECOND
+        if benchmark is not None:
+            axes.plot([(base + benchmark) / 60], [row + 0.3], marker="^", color=QUIET, markersize=4)
+        if base + card.limit_seconds <= end:
+            axes.plot([(base + card.limit_seconds) / 60], [row], marker="|", color=_LIMIT, markersize=14)
+    if attempt.outcome is not None:
+        said = f" {attempt.outcome.sign} {clock_text(attempt.lane_ns(Lane.HANDS))}"
+        axes.text((attempt.stopped_ns or 0) / SECOND / 60, row, said, va="center", fontsize=8, color=INK)
