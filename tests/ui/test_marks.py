@@ -261,3 +261,23 @@ async def test_a_sitting_of_days_ago_is_judged_otherwise(demo: Desk) -> None:
         await until(pilot, lambda: app.screen.query_one(WordLine).asking)
         await pilot.press(*"unplugged", "enter")
         await until(pilot, lambda: demo.sittings[9].attempts[0].outcome is Outcome.VOID)
+
+
+@pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
+async def test_the_bench_is_looked_at_before_and_what_was_skipped_is_on_record(
+    demo: Desk, size: tuple[int, int]
+) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=size) as pilot:
+        await until(pilot, shows(app, "P04"))
+        await pilot.press("enter")
+        await until(
+            pilot, shows(app, "at the bench", "the chair is not checked", "nobody has looked", "consent is dated")
+        )
+        # Nothing of it stops a reviewer in a hurry.
+        await pilot.press("enter")
+        await until(pilot, lambda: app.session.live is not None and app.session.live.state.phase is Phase.RUNNING)
+        live = app.session.live
+        assert live is not None
+        found = [e.content for e in live.entries if isinstance(e.content, j.ChairFound)]
+        assert [each.skipped for each in found] == [("a piece of music: nobody has looked",)]

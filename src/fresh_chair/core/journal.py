@@ -64,11 +64,13 @@ class ChairFound:
         freshness: What the last comparison with its baseline said, where one was made since anyone sat there.
         told: What differed, in words, or why it was not checked.
         read_wall_ns: When it was compared, by the wall clock; None where it was not.
+        skipped: What else was not so at the bench: fixtures, consent.
     """
 
     freshness: Freshness
     told: tuple[Typed, ...] = ()
     read_wall_ns: int | None = None
+    skipped: tuple[Typed, ...] = ()
     kind: Literal["chair_found"] = "chair_found"
 
 

@@ -35,9 +35,9 @@ class BookKeeper:
 
     @property
     def all(self) -> dict[str, ChairBook]:
-        """Every book, by the chair's letter."""
+        """Every book, by the chair's letter; as they are now, whatever another thread adds meanwhile."""
         with self._lock:
-            return self._read()
+            return dict(self._read())
 
     def of(self, letter: str) -> ChairBook:
         """The book of a chair; an empty one where nothing is known of it."""

@@ -1,6 +1,6 @@
 """A sitting in progress: a key press becomes an entry, is committed, and only then changes anything."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Attempt
@@ -13,6 +13,7 @@ from fresh_chair.core.rules import permit
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.study import Seat
 from fresh_chair.core.typed_marks import read_typed
+from fresh_chair.services.before import skipped
 from fresh_chair.services.desk import Desk, new_id
 from fresh_chair.services.freshness import found_at
 from fresh_chair.services.preparing import seal_hunches
@@ -92,7 +93,9 @@ class LiveSitting:
         if self.desk.study.person_by_code[self.seat.participant].role != "expert":
             # Whatever is predicted from here on is no prediction.
             seal_hunches(self.desk, [self.seat.chair])
-        self._commit([j.SittingBegan(), found_at(self.desk, self.seat.chair, moment)], moment)
+        found = found_at(self.desk, self.seat.chair, moment)
+        found = replace(found, skipped=skipped(self.desk, self.seat, moment))
+        self._commit([j.SittingBegan(), found], moment)
 
     def toggle_wait(self, moment: Moment) -> None:
         """The machine is busy from here, or no longer. Raises as `log`."""

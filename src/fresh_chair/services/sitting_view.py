@@ -247,8 +247,9 @@ def _text(study: Study, sitting: Sitting, entry: Entry, at_ns: int) -> str | Non
             return _outcome_told(entry.content)
         case j.ChairWitnessed():
             return _witnessed(study, entry.content)
-        case j.ChairFound(freshness=freshness, told=told):
-            return f"the chair is {freshness}{': ' if told else ''}{'; '.join(told)}"
+        case j.ChairFound(freshness=freshness, told=told, skipped=skipped):
+            passed_over = f". Not so at the bench: {'; '.join(skipped)}" if skipped else ""
+            return f"the chair is {freshness}{': ' if told else ''}{'; '.join(told)}{passed_over}"
         case j.AttemptStarted(card=card):
             return f"start: {_title(study, card)}"
         case j.CardPassed(card=card, reason=reason):

@@ -12,6 +12,7 @@ from textual.widgets import Static
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.sitting import Phase
+from fresh_chair.services.before import bench_lines
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.sitting_view import SittingView, look_back, sitting_view
 from fresh_chair.tui.place import Place
@@ -19,6 +20,7 @@ from fresh_chair.tui.session import Session
 from fresh_chair.tui.widgets.clock_panel import ClockPanel
 from fresh_chair.tui.widgets.journal_view import JournalView
 from fresh_chair.tui.widgets.sitting_panels import (
+    bench_panel,
     card_panel,
     cards_strip,
     ease_panel,
@@ -116,7 +118,12 @@ class SitBase(Place):
             return usability_panel(view, self.item(view), width=self.query_one("#card").size.width)
         if view.card is not None and self.live is not None:
             airy = self.size.height >= 34 and view.phase is not Phase.JUDGING
-            return card_panel(view, self.signs, width=self.query_one("#card").size.width if airy else 0)
+            card = card_panel(view, self.signs, width=self.query_one("#card").size.width if airy else 0)
+            if view.phase is Phase.READING and not self.live.state.attempts and not view.lines[0].passed:
+                found = next((e.content for e in self.live.entries if isinstance(e.content, j.ChairFound)), None)
+                lines = bench_lines(self.session.desk, view.seat, found or j.ChairFound("not checked"))
+                return Content("\n").join([card, Content(""), *bench_panel(lines, self.signs)])
+            return card
         return summary_panel(view, self.signs)
 
     @on(events.Resize)

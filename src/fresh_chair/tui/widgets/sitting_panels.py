@@ -1,5 +1,6 @@
 """What Sit shows besides the clock: the card, the usability scale, the summary. Pure drawing."""
 
+from collections.abc import Sequence
 from textwrap import wrap
 
 from textual.content import Content
@@ -7,6 +8,7 @@ from textual.content import Content
 from fresh_chair.core.figures.satisfaction import sus_score
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import legible
+from fresh_chair.services.before import BenchLine
 from fresh_chair.services.sitting_view import SittingView
 from fresh_chair.tui.signs import OUTCOME_COLOUR, Signs, chair_colour
 
@@ -56,6 +58,17 @@ def card_panel(view: SittingView, signs: Signs, *, width: int = 0) -> Content:
         if card.question:
             parts.append(Content.assemble(("ask: ", "$plum"), (legible(card.question), "$chalk")))
     return Content("\n").join(parts)
+
+
+def bench_panel(lines: Sequence[BenchLine], signs: Signs) -> list[Content]:
+    """What should be so before the first card; nothing of it stops anybody."""
+    parts = [Content.styled("at the bench", "$thread")]
+    for line in lines:
+        sign, colour = (signs.states["ready"], "$moss") if line.done else (signs.states["open"], "$lamp")
+        parts.append(
+            Content.assemble((f"{sign} ", colour), (legible(line.words), "$thread" if line.done else "$chalk"))
+        )
+    return parts
 
 
 def ease_panel(view: SittingView, signs: Signs) -> Content:

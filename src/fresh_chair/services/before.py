@@ -1,0 +1,54 @@
+"""Before somebody sits down: what should be so at the bench, and what was skipped. Nothing here stops anybody."""
+
+from dataclasses import dataclass
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.fixtures import bench_of
+from fresh_chair.core.journal import ChairFound
+from fresh_chair.core.people import lacking_consents
+from fresh_chair.core.study import Seat
+from fresh_chair.services.desk import Desk
+from fresh_chair.services.freshness import found_at
+
+
+@dataclass(frozen=True, slots=True)
+class BenchLine:
+    """One thing that should be so.
+
+    Attributes:
+        done: False where it is missing, or nobody has looked.
+    """
+
+    words: str
+    done: bool
+
+
+def bench_lines(desk: Desk, seat: Seat, found: ChairFound) -> list[BenchLine]:
+    """What should be so before this sitting: the chair, the fixtures, consent; and what is altered there.
+
+    Args:
+        desk: The study.
+        seat: The sitting.
+        found: How the chair was found when it began.
+    """
+    study = desk.study
+    chair, person = study.chair_by_letter[seat.chair], study.person_by_code[seat.participant]
+    why = f": {'; '.join(found.told)}" if found.told else ""
+    lines = [BenchLine(f"the chair is {found.freshness}{why}", found.freshness == "fresh")]
+    titles = {study.card_by_id[card].title for card in seat.cards}
+    for fixture in bench_of(study, desk.fixture_checks):
+        if titles & set(fixture.cards):
+            state = "there" if fixture.ready else "missing" if fixture.check is not None else "nobody has looked"
+            lines.append(BenchLine(f"{fixture.name}: {state}", fixture.ready))
+    if person.role == "participant" and study.sheet.consents:
+        lacking = lacking_consents(person, study.sheet.consents)
+        said = f"no consent yet: {', '.join(lacking)}" if lacking else "consent is dated"
+        lines.append(BenchLine(said, not lacking))
+    lines += [BenchLine(f"altered: {alteration}", True) for alteration in chair.alterations]
+    return lines
+
+
+def skipped(desk: Desk, seat: Seat, now: Moment) -> tuple[str, ...]:
+    """What of it was not so when somebody sat down all the same; the chair's own state is on record besides."""
+    lines = bench_lines(desk, seat, found_at(desk, seat.chair, now))
+    return tuple(line.words[:400] for line in lines[1:] if not line.done)
