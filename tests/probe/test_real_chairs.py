@@ -183,6 +183,11 @@ def test_a_host_key_that_changed_is_refused_and_said_to_have_changed(make_server
     with pytest.raises(HostKeyChanged, match="not the one that was confirmed") as refused:
         ask(ssh_to(second, tmp_path), [Question("q", "echo hello")])
     assert refused.value.fingerprint == second.fingerprint
+    # Once it is confirmed again, the key that was trusted before is trusted no more.
+    keys = HostKeys(tmp_path / "confirmed")
+    keys.trust("127.0.0.1", second.port, refused.value.key)
+    assert [key.get_fingerprint() for key in keys.trusted("127.0.0.1", second.port)] == [second.fingerprint]
+    assert ask(ssh_to(second, tmp_path), [Question("q", "echo hello")])["q"].text == "hello\n"
 
 
 def test_a_key_that_is_not_let_in_and_a_port_where_nobody_listens_are_one_sentence(
@@ -194,7 +199,7 @@ def test_a_key_that_is_not_let_in_and_a_port_where_nobody_listens_are_one_senten
         ask(ssh_to(server, tmp_path), [Question("q", "echo hello")])
     server.process.kill()
     server.process.wait()
-    with pytest.raises(Unreachable, match="cannot be reached"):
+    with pytest.raises(Unreachable, match="cannot be reached: nobody listens there"):
         ask(ssh_to(server, tmp_path), [Question("q", "echo hello")])
 
 

@@ -3,8 +3,10 @@
 import asyncio
 import contextlib
 import os
+import socket
 from collections.abc import AsyncIterator
 from pathlib import Path
+from typing import Any
 
 import asyncssh
 
@@ -14,6 +16,8 @@ from fresh_chair.probe.transport import CHUNK, Address
 
 CONNECT_SECONDS = 15
 _KEEPALIVE_SECONDS = 10
+# Whatever else stands in the list, comments of any kind, comes through as it was.
+_TEXT: Any = {"encoding": "utf-8", "errors": "surrogateescape"}
 
 
 class HostKeys:
@@ -48,7 +52,7 @@ class HostKeys:
         return found
 
     def trust(self, host: str, port: int, key: str) -> None:
-        """Put a key on the list.
+        """Put a key on the list, in place of the one that was confirmed for the same host and port before.
 
         Args:
             key: As OpenSSH writes it: kind and base64.
@@ -59,9 +63,14 @@ class HostKeys:
         kind, blob = key.split()[:2]
         try:
             self._path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-            descriptor = os.open(self._path, os.O_WRONLY | os.O_APPEND | os.O_CREAT, 0o600)
-            with os.fdopen(descriptor, "a", encoding="ascii") as file:
-                file.write(f"[{host}]:{port} {kind} {blob}\n")
+            name = f"[{host}]:{port}"
+            kept = self._path.read_text(**_TEXT).splitlines() if self._path.is_file() else []
+            lines = [line for line in kept if line.split(" ", 1)[0] != name] + [f"{name} {kind} {blob}"]
+            draft = self._path.with_name(f".{self._path.name}.{os.getpid()}.part")
+            descriptor = os.open(draft, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+            with os.fdopen(descriptor, "w", **_TEXT) as file:
+                file.write("".join(f"{line}\n" for line in lines))
+            draft.replace(self._path)
         except OSError as problem:
             raise FileProblem(
                 f"The host key cannot be kept: {problem.strerror}.", "Nothing was asked of the chair."
@@ -195,5 +204,9 @@ class Ssh:
 def _said(problem: BaseException) -> str:
     if isinstance(problem, TimeoutError):
         return f"no answer within {CONNECT_SECONDS} s"
+    if isinstance(problem, ConnectionRefusedError):
+        return "nobody listens there"
+    if isinstance(problem, socket.gaierror):
+        return "no machine goes by that name"
     words = problem.strerror if isinstance(problem, OSError) and problem.strerror else str(problem)
     return legible(clipped(words or type(problem).__name__, 160)).rstrip(".")
