@@ -1,5 +1,6 @@
 """Set on the screen: one chair as a sheet with three bands, its sheets, and reading beside the screen."""
 
+import asyncio
 from itertools import pairwise
 from pathlib import Path
 
@@ -151,7 +152,7 @@ async def test_one_key_on_the_board_proves_the_chair_in_hand_fresh(desk: Desk, h
     from fresh_chair.services.asking import run_errand
 
     choose_reach(desk, "A", "here")
-    run_errand(desk, "A", "baseline")
+    await asyncio.to_thread(run_errand, desk, "A", "baseline")
     app = FreshChair(desk)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "Enter seats"))

@@ -19,7 +19,7 @@ from fresh_chair.core.typed_marks import read_typed
 
 HEAD = "# fresh-chair sitting 1"
 MOST_LINES = 200_000
-_TIME = re.compile(r"(?:(?:(\d{1,3}):)?(\d{1,3}):)?(\d{1,6})(?:\.(\d{1,9}))?")
+_TIME = re.compile(r"(?:(?:(\d{1,7}):)?(\d{1,3}):)?(\d{1,6})(?:\.(\d{1,9}))?")
 _PLAIN: dict[str, Content] = {
     "sat down": j.SittingBegan(),
     "wait": j.WaitBegan(),
