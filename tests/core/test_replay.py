@@ -1,6 +1,7 @@
 """Laws 1 to 3: a sitting is its journal replayed."""
 
 import time
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
@@ -40,6 +41,7 @@ KEYS = st.sampled_from(
     [
         *("wait", "aside", "helped", "wrong", "snag", "undo", "stop", "judge", "ease", "start"),
         *("told", "marked", "step", "place", "quote", "moved", "rated", "route", "witness"),
+        *("leave", "ready", "take up", "again", "split", "join", "watch", "observed", "expect"),
     ]
 )
 
@@ -55,12 +57,15 @@ def test_lanes_add_up_to_elapsed_time_whatever_keys_are_pressed(presses: list[tu
     entries: list[Entry] = []
     state = Sitting(1, cards)
 
-    def press(content: j.Content) -> None:
+    def press(content: j.Content, author: str = "m") -> None:
         nonlocal state
-        entry = Entry(f"e{len(entries)}", len(entries) + 1, clock.now(), "m", content)
-        if isinstance(content, j.Struck):
+        entry = Entry(f"e{len(entries)}", len(entries) + 1, clock.now(), author, content)
+        if isinstance(content, j.Struck | j.AttemptSplit | j.AttemptsJoined):
+            try:
+                state = replay(1, cards, [*entries, entry])
+            except JournalError:
+                return
             entries.append(entry)
-            state = replay(1, cards, entries)
             return
         try:
             advance(state, entry)
@@ -71,7 +76,18 @@ def test_lanes_add_up_to_elapsed_time_whatever_keys_are_pressed(presses: list[tu
     press(j.SittingBegan())
     for key, nanoseconds in presses:
         clock.ticks_ns += nanoseconds
-        running = state.attempts[-1] if state.attempts else None
+        running = state.latest
+        tried = state.tried
+        left = state.left[0] if state.left else 1
+        if key == "observed":
+            # A second person's key that was pressed a little earlier and came to the disk a little later.
+            clock.ticks_ns -= nanoseconds // 2
+            press(j.SnagSeen("seen too"), "other")
+            clock.ticks_ns += nanoseconds // 2
+            continue
+        if key == "watch":
+            press(j.ObserverJoined(), "other")
+            continue
         if key == "undo":
             if state.undoable:
                 press(j.Struck(state.undoable[-1], "undone"))
@@ -89,12 +105,29 @@ def test_lanes_add_up_to_elapsed_time_whatever_keys_are_pressed(presses: list[tu
             "moved": j.MarkMoved(next(iter(state.remarks), "none"), 10),
             "rated": j.SnagRated(next(iter(state.remarks), "none"), 3),
             "route": j.OutcomeTold(route="another"),
-            "witness": j.ChairWitnessed(len(state.attempts), running.card if running else "c0", "after", "confirmed"),
+            "witness": j.ChairWitnessed(
+                running.number if running else 0, running.card if running else "c0", "after", "confirmed"
+            ),
             "wrong": j.WrongPlace(),
             "snag": j.SnagSeen("words"),
             "stop": j.AttemptStopped(),
             "judge": j.OutcomeJudged(Outcome.HELPED),
             "ease": j.EaseRated(4),
+            "leave": j.LeftRunning(),
+            "ready": j.LeftReady(left),
+            "take up": j.TakenUp(left),
+            "again": j.CardReopened(tried[0].card if tried else "c0", "once more"),
+            "split": j.AttemptSplit(
+                tried[-1].number if tried else 1,
+                (tried[-1].started_ns + nanoseconds // 3) / SECOND if tried else 1,
+                Outcome.PARTLY,
+                "c7",
+                "two in one",
+            ),
+            "join": j.AttemptsJoined(
+                tried[-2].number if len(tried) > 1 else 1, tried[-1].number if tried else 1, "one in two"
+            ),
+            "expect": j.ExpectationGiven(state.card or "none", 5),
         }
         press(moves[key])
     again = replay(1, cards, entries)
@@ -102,6 +135,8 @@ def test_lanes_add_up_to_elapsed_time_whatever_keys_are_pressed(presses: list[tu
     for attempt in again.attempts:
         now = again.time_at(clock.now())
         assert sum(attempt.lane_ns(lane, now) for lane in Lane) == attempt.elapsed_ns(now)
+        spans = list(attempt.lanes(now))
+        assert all(one.end_ns == other.begin_ns for one, other in pairwise(spans)), "no time is charged twice"
 
 
 def test_taking_back_a_stop_lets_the_clock_run_on_as_though_it_had_not_been_pressed() -> None:
@@ -264,6 +299,10 @@ def test_every_kind_of_entry_survives_the_disk() -> None:
         j.SittingBrokenOff("why"),
         j.SittingResumed(1, "b", 2, j.Gap.ASIDE),
         j.Struck("e1", "why"),
+        *(j.LeftRunning(), j.LeftReady(1), j.TakenUp(1), j.CardReopened("c", "why")),
+        *(j.AttemptSplit(1, 2.5, Outcome.PARTLY, "c", "why"), j.AttemptsJoined(1, 2, "why"), j.ObserverJoined()),
+        *(j.BenchmarkRefused(1, "why"), j.RecordingOpened("a.webm", 12.5), j.ExpectationGiven("c", 3)),
+        *(j.QuestionAnswered("q", 1, 3, "w"), j.PreferenceGiven(("B", "A"), "w")),
     ]
     assert {content.kind for content in samples} == j.KINDS
     for content in samples:

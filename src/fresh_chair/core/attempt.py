@@ -30,11 +30,15 @@ class Tick:
 
     Attributes:
         entry: The entry it comes from, by which it can be moved.
+        what: Which mark, step or place it is, where its kind has several.
+        observer: The second observer who made it; empty for the moderator's, which alone are counted.
     """
 
     kind: str
     at_ns: int
     entry: str = ""
+    what: str | int = ""
+    observer: str = ""
 
 
 @dataclass(slots=True)
@@ -84,6 +88,22 @@ class Attempt:
     moves: int = 0
     chair_says: str = ""
     chair_evidence: str = ""
+    left: bool = False
+    left_spans: list[tuple[int, int]] = field(default_factory=list)
+    left_since_ns: int = 0
+    expectation: int | None = None
+    benchmark_refused: str = ""
+    joined_to: int | None = None
+
+    @property
+    def judged(self) -> bool:
+        """True where it has ended, was judged, and is not part of another attempt."""
+        return self.outcome is not None and self.joined_to is None
+
+    @property
+    def left_ns(self) -> int:
+        """Nanoseconds for which the machine worked on while another card was in hand."""
+        return sum(end - begin for begin, end in self.left_spans)
 
     @property
     def helped(self) -> int:
@@ -107,14 +127,38 @@ class Attempt:
 
     @property
     def lane(self) -> Lane:
-        """The lane that is live; talk outranks a wait, because nobody watches the machine meanwhile."""
+        """The lane that is live; talk outranks a wait, because nobody watches the machine meanwhile.
+
+        What was left running is the machine's time until it is ready, and nobody's until somebody comes back.
+        """
+        if self.left:
+            return Lane.WAIT if self.waiting else Lane.ASIDE
         return Lane.ASIDE if self.set_aside else Lane.WAIT if self.waiting else Lane.HANDS
 
     def close_span(self, at_ns: int) -> None:
         """Charge the time since the last change to the live lane."""
         if at_ns > self.lane_since_ns:
             self.spans.append(Span(self.lane, self.lane_since_ns, at_ns))
-        self.lane_since_ns = at_ns
+            self.lane_since_ns = at_ns
+
+    def begin_wait(self, at_ns: int) -> None:
+        """From here the machine is busy, unless it is already."""
+        if not self.waiting:
+            self.waiting = True
+            self.waits.append(Wait(at_ns))
+
+    def end_wait(self, at_ns: int) -> None:
+        """From here it is not."""
+        if self.waiting:
+            self.waiting = False
+            self.waits[-1].end_ns = at_ns
+
+    def ran_in_hand(self, at_ns: int) -> bool:
+        """Whether its clock ran at a moment with the person at it."""
+        if at_ns < self.started_ns or (self.stopped_ns is not None and at_ns > self.stopped_ns):
+            return False
+        left = [*self.left_spans, *([(self.left_since_ns, at_ns)] if self.left else [])]
+        return not any(begin < at_ns < end for begin, end in left)
 
     def lanes(self, now_ns: int | None = None) -> Iterator[Span]:
         """All stretches so far, the live one up to `now_ns` included while the attempt runs."""

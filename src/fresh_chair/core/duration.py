@@ -98,9 +98,10 @@ def _spent(study: Study, sittings: Mapping[int, Sitting]) -> tuple[dict[tuple[st
         if sitting is None or not study.counted(seat.participant):
             continue
         ended: int | None = None
-        for attempt in sitting.attempts:
+        for attempt in sitting.tried:
             if ended is not None:
-                gaps.append((attempt.started_ns - ended) / SECOND)
+                # What was left running overlaps with the next card; there is no gap then.
+                gaps.append(max(attempt.started_ns - ended, 0) / SECOND)
             ended = attempt.stopped_ns
             if attempt.outcome is not None and attempt.outcome.counts:
                 spent[attempt.card, seat.chair].append(attempt.elapsed_ns() / SECOND)

@@ -39,6 +39,10 @@ class NotSaved(OutsideError):
     """An entry that did not reach the disk, and is therefore not shown."""
 
 
+class Overtaken(FreshChairError):
+    """Somebody else's entry came first; the journal is to be read on before this one is tried again."""
+
+
 class Unreachable(OutsideError):
     """A chair that cannot be asked, or that broke off."""
 

@@ -12,6 +12,18 @@ from annotated_types import Ge, Le
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import decoded, encoded
+from fresh_chair.core.course import AttemptsJoined as AttemptsJoined
+from fresh_chair.core.course import AttemptSplit as AttemptSplit
+from fresh_chair.core.course import BenchmarkRefused as BenchmarkRefused
+from fresh_chair.core.course import CardReopened as CardReopened
+from fresh_chair.core.course import ExpectationGiven as ExpectationGiven
+from fresh_chair.core.course import LeftReady as LeftReady
+from fresh_chair.core.course import LeftRunning as LeftRunning
+from fresh_chair.core.course import ObserverJoined as ObserverJoined
+from fresh_chair.core.course import PreferenceGiven as PreferenceGiven
+from fresh_chair.core.course import QuestionAnswered as QuestionAnswered
+from fresh_chair.core.course import RecordingOpened as RecordingOpened
+from fresh_chair.core.course import TakenUp as TakenUp
 from fresh_chair.core.marks import MAX_WORDS as MAX_WORDS
 from fresh_chair.core.marks import AddedLate as AddedLate
 from fresh_chair.core.marks import ChairSays as ChairSays
@@ -284,15 +296,27 @@ Content = (
     | SnagRated
     | MarkMoved
     | Worded
+    | LeftRunning
+    | LeftReady
+    | TakenUp
     | AttemptStopped
     | OutcomeJudged
     | OutcomeTold
     | OutcomeCorrected
     | AddedLate
     | ChairWitnessed
+    | ExpectationGiven
     | EaseRated
+    | QuestionAnswered
+    | PreferenceGiven
     | UsabilityAnswered
     | UsabilityDeclined
+    | CardReopened
+    | AttemptSplit
+    | AttemptsJoined
+    | BenchmarkRefused
+    | RecordingOpened
+    | ObserverJoined
     | SittingEnded
     | SittingBrokenOff
     | SittingResumed

@@ -13,7 +13,7 @@ Place = Annotated[int, Ge(1), Le(99)]
 Severity = Annotated[int, Ge(0), Le(4)]
 WaitKind = Literal["shown progress", "silent", "believed frozen"]
 HelpLevel = Literal["repeated the card", "encouraged", "hinted", "showed"]
-MarkName = Literal["hesitates", "tries again", "no reaction", "misled"]
+MarkName = Literal["hesitates", "tries again", "no reaction", "misled", "restart", "new login"]
 Route = Literal["", "expected", "another", "only with a workaround"]
 GaveUpWhy = Literal["", "not found", "not there"]
 LateMark = Literal["snag", "delight", "note", "quote", "warning", "question", "helped", "wrong_place"]
@@ -39,7 +39,7 @@ class HelpTold:
 
 @dataclass(frozen=True, slots=True)
 class Marked:
-    """Something seen that needs no words: a hesitation, another try, no reaction, a message that misled."""
+    """Something seen that needs no words: a hesitation, another try, no reaction, a restart that the change needs."""
 
     mark: MarkName
     kind: Literal["marked"] = "marked"

@@ -4,18 +4,28 @@ from collections.abc import Callable
 from typing import Any
 
 from fresh_chair.core import journal as j
+from fresh_chair.core.attempt import Attempt
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import Refused
 from fresh_chair.core.sitting import Phase, Sitting
 
 
-def permit(sitting: Sitting, content: j.Content) -> None:
+def permit(sitting: Sitting, content: j.Content, *, observed: bool = False) -> None:
     """Do nothing where the content may follow now.
+
+    Args:
+        sitting: As far as it has come.
+        content: What is to follow.
+        observed: True where a second observer says it.
 
     Raises:
         Refused: Says why it may not.
     """
     phase = sitting.phase
+    if observed and content.kind not in OBSERVABLE:
+        raise Refused(
+            "Only the moderator starts, stops and judges.", "Marks and their words are what an observer logs."
+        )
     allowed = _ALLOWED[content.kind]
     if phase not in allowed:
         raise Refused(_why_not(content.kind, phase))
@@ -26,7 +36,12 @@ def permit(sitting: Sitting, content: j.Content) -> None:
 
 # Marks whose moment can be corrected; lanes are not among them, since others' time hangs on them.
 MOVABLE = ("helped", "wrong_place", "said_done", "marked", "step_reached", "place_visited", *j.WORDABLE)
+# What a second observer may log.
+OBSERVABLE = (*MOVABLE, "observer_joined", "worded", "snag_rated", "mark_moved", "struck")
 _OPEN = frozenset(phase for phase in Phase if phase.open)
+_BEGUN = frozenset(Phase) - {Phase.EMPTY}
+_NO_SUCH = "There is no such attempt that was judged."
+_BETWEEN = frozenset({Phase.READING, Phase.LEFT_RUNNING, Phase.USABILITY, Phase.CLOSING})
 _RUNNING = frozenset({Phase.RUNNING})
 _ALLOWED: dict[str, frozenset[Phase]] = {
     "sitting_began": frozenset({Phase.EMPTY}),
@@ -36,18 +51,26 @@ _ALLOWED: dict[str, frozenset[Phase]] = {
     **dict.fromkeys(
         (
             *("wait_began", "wait_told", "wait_ended", "aside_began", "aside_ended", "helped", "wrong_place"),
-            *("said_done", "marked", "step_reached", "place_visited"),
+            *("said_done", "marked", "step_reached", "place_visited", "left_running"),
         ),
         _RUNNING,
     ),
-    **dict.fromkeys((*j.WORDABLE, "outcome_told"), _OPEN),
+    **dict.fromkeys((*j.WORDABLE, "outcome_told", "left_ready", "question_answered", "preference_given"), _OPEN),
+    **dict.fromkeys(("recording_opened", "observer_joined"), _OPEN),
+    "taken_up": frozenset({Phase.READING, Phase.LEFT_RUNNING}),
+    "expectation_given": frozenset({Phase.READING}),
+    "card_reopened": _BETWEEN,
     # Corrections come at any time, be it days after.
     **dict.fromkeys(
-        ("help_told", "snag_rated", "mark_moved", "added_late", "outcome_corrected"), frozenset(Phase) - {Phase.EMPTY}
+        (
+            *("help_told", "snag_rated", "mark_moved", "added_late", "outcome_corrected", "attempt_split"),
+            *("attempts_joined", "benchmark_refused"),
+        ),
+        _BEGUN,
     ),
     # The chair answers when it answers, be the sitting over by then.
-    "chair_witnessed": frozenset(Phase) - {Phase.EMPTY},
-    "worded": frozenset(Phase) - {Phase.EMPTY},
+    "chair_witnessed": _BEGUN,
+    "worded": _BEGUN,
     "attempt_stopped": _RUNNING,
     "outcome_judged": frozenset({Phase.JUDGING}),
     "ease_rated": frozenset({Phase.EASE}),
@@ -56,7 +79,7 @@ _ALLOWED: dict[str, frozenset[Phase]] = {
     "sitting_ended": frozenset({Phase.CLOSING, Phase.USABILITY}),
     "sitting_broken_off": _OPEN - {Phase.RUNNING, Phase.JUDGING},
     "sitting_resumed": _OPEN,
-    "struck": frozenset(Phase) - {Phase.EMPTY},
+    "struck": _BEGUN,
 }
 
 
@@ -73,12 +96,13 @@ def _no_objection(_: Sitting, __: Any) -> str:
     return ""
 
 
-def _card_objection(sitting: Sitting, content: j.AttemptStarted | j.CardPassed) -> str:
+def _card_objection(sitting: Sitting, content: j.AttemptStarted | j.CardPassed | j.ExpectationGiven) -> str:
     return "" if content.card == sitting.card else f"The card in hand is {sitting.card}, not {content.card}."
 
 
 def _lane_objection(sitting: Sitting, content: j.Content) -> str:
-    attempt = sitting.attempts[-1]
+    attempt = sitting.latest
+    assert attempt is not None
     state = {
         "wait_began": not attempt.waiting,
         "wait_ended": attempt.waiting,
@@ -93,7 +117,8 @@ def _worded_objection(sitting: Sitting, content: j.Worded) -> str:
 
 
 def _wait_told_objection(sitting: Sitting, _: j.WaitTold) -> str:
-    return "" if sitting.attempts[-1].waiting else "Nothing is being waited for."
+    attempt = sitting.latest
+    return "" if attempt is not None and attempt.waiting else "Nothing is being waited for."
 
 
 def _help_objection(sitting: Sitting, content: j.HelpTold) -> str:
@@ -114,8 +139,8 @@ def _moved_objection(sitting: Sitting, content: j.MarkMoved) -> str:
 
 
 def _told_objection(sitting: Sitting, _: j.OutcomeTold) -> str:
-    judged = sitting.attempts and sitting.attempts[-1].outcome is not None
-    return "" if judged else "No attempt was judged yet."
+    attempt = sitting.latest
+    return "" if attempt is not None and attempt.outcome is not None else "No attempt was judged yet."
 
 
 def _witness_objection(sitting: Sitting, content: j.ChairWitnessed) -> str:
@@ -137,9 +162,60 @@ def _late_objection(sitting: Sitting, content: j.AddedLate) -> str:
 
 
 def _corrected_objection(sitting: Sitting, content: j.OutcomeCorrected) -> str:
-    if content.attempt > len(sitting.attempts) or sitting.attempts[content.attempt - 1].outcome is None:
-        return "There is no such attempt that was judged."
+    if _judged(sitting, content.attempt) is None:
+        return _NO_SUCH
     return "" if content.reason.strip() else "Judging otherwise needs a reason."
+
+
+def _judged(sitting: Sitting, number: int) -> Attempt | None:
+    """The attempt of that number, where it stands and was judged."""
+    attempt = sitting.attempts[number - 1] if number <= len(sitting.attempts) else None
+    return attempt if attempt is not None and attempt.judged else None
+
+
+def _left_objection(sitting: Sitting, content: j.LeftReady | j.TakenUp) -> str:
+    if content.attempt not in sitting.left:
+        return "Nothing of that number was left running."
+    ready = isinstance(content, j.LeftReady) and not sitting.attempts[content.attempt - 1].waiting
+    return "It is ready already." if ready else ""
+
+
+def _reopened_objection(sitting: Sitting, content: j.CardReopened) -> str:
+    if content.card not in sitting.done and content.card not in sitting.passed:
+        return "Only a card that was done or passed over can be tried again."
+    return "" if content.reason.strip() else "Trying a card again needs a reason."
+
+
+def _split_objection(sitting: Sitting, content: j.AttemptSplit) -> str:
+    attempt = _judged(sitting, content.attempt)
+    if attempt is None:
+        return _NO_SUCH
+    if not attempt.started_ns < round(content.at_seconds * SECOND) < (attempt.stopped_ns or 0):
+        return "The attempt did not run at that moment."
+    if content.card not in sitting.cards:
+        return "That card is not in this sitting."
+    return "" if content.reason.strip() else "Splitting an attempt needs a reason."
+
+
+def _joined_objection(sitting: Sitting, content: j.AttemptsJoined) -> str:
+    first, later = _judged(sitting, content.attempt), _judged(sitting, content.later)
+    if first is None or later is None:
+        return _NO_SUCH
+    if first is later or (first.stopped_ns or 0) > later.started_ns:
+        return "Only an attempt that began after the other had ended can be joined to it."
+    return "" if content.reason.strip() else "Joining attempts needs a reason."
+
+
+def _refused_objection(sitting: Sitting, content: j.BenchmarkRefused) -> str:
+    return _NO_SUCH if _judged(sitting, content.attempt) is None else ""
+
+
+def _over_objection(sitting: Sitting, _: j.SittingBrokenOff) -> str:
+    return "What was left running has no end yet." if sitting.left else ""
+
+
+def _asked_objection(sitting: Sitting, content: j.QuestionAnswered) -> str:
+    return "" if content.attempt <= len(sitting.attempts) else "There is no such attempt."
 
 
 def _outcome_objection(_: Sitting, content: j.OutcomeJudged) -> str:
@@ -148,8 +224,14 @@ def _outcome_objection(_: Sitting, content: j.OutcomeJudged) -> str:
 
 
 _REFUSALS: dict[str, Callable[[Sitting, Any], str]] = {
-    "attempt_started": _card_objection,
-    "card_passed": _card_objection,
+    **dict.fromkeys(("attempt_started", "card_passed", "expectation_given"), _card_objection),
+    **dict.fromkeys(("left_ready", "taken_up"), _left_objection),
+    "card_reopened": _reopened_objection,
+    "attempt_split": _split_objection,
+    "attempts_joined": _joined_objection,
+    "benchmark_refused": _refused_objection,
+    "sitting_broken_off": _over_objection,
+    "question_answered": _asked_objection,
     **dict.fromkeys(("wait_began", "wait_ended", "aside_began", "aside_ended"), _lane_objection),
     "worded": _worded_objection,
     "wait_told": _wait_told_objection,

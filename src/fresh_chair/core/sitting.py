@@ -4,7 +4,8 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from fresh_chair.core.attempt import Attempt
-from fresh_chair.core.clock import Moment, elapsed_ns
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.timeline import Timeline
 from fresh_chair.core.witness.drift import Freshness
 
 
@@ -13,6 +14,7 @@ class Phase(StrEnum):
 
     EMPTY = "empty"
     READING = "reading"
+    LEFT_RUNNING = "left_running"
     RUNNING = "running"
     JUDGING = "judging"
     EASE = "ease"
@@ -40,6 +42,14 @@ class Remark:
     severity: int | None = None
 
 
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What was answered to one of the study's own questions."""
+
+    score: int | None
+    words: str
+
+
 @dataclass(slots=True)
 class Sitting:
     """The state of one sitting after some of its entries.
@@ -58,8 +68,9 @@ class Sitting:
     usability: dict[int, int | None] = field(default_factory=dict)
     usability_declined: bool = False
     began: Moment | None = None
-    last: Moment | None = None
-    at_ns: int = 0
+    line: Timeline = field(default_factory=Timeline)
+    hand: int = 0
+    left: list[int] = field(default_factory=list)
     over: Phase | None = None
     over_ns: int | None = None
     broken_reason: str = ""
@@ -69,6 +80,27 @@ class Sitting:
     gaps: int = 0
     chair_found: Freshness = "not checked"
     so_before: dict[str, str] = field(default_factory=dict)
+    expectations: dict[str, int | None] = field(default_factory=dict)
+    asked: dict[tuple[str, int], Answer] = field(default_factory=dict)
+    preference: tuple[str, ...] | None = None
+    preference_words: str = ""
+    recording: tuple[str, float] | None = None
+    observers: set[str] = field(default_factory=set)
+
+    @property
+    def at_ns(self) -> int:
+        """Nanoseconds from its beginning to its latest entry."""
+        return self.line.at_ns
+
+    @property
+    def latest(self) -> Attempt | None:
+        """The attempt that was in hand last, however far it has come; None where none is, or it was left running."""
+        return self.attempts[self.hand - 1] if self.hand else None
+
+    @property
+    def tried(self) -> list[Attempt]:
+        """The attempts that stand, in the order they were begun; those that were joined to another are part of it."""
+        return sorted((a for a in self.attempts if a.joined_to is None), key=lambda a: a.started_ns)
 
     @property
     def phase(self) -> Phase:
@@ -77,7 +109,7 @@ class Sitting:
             return Phase.EMPTY
         if self.over is not None:
             return self.over
-        attempt = self.attempts[-1] if self.attempts else None
+        attempt = self.latest
         if attempt is not None:
             if attempt.stopped_ns is None:
                 return Phase.RUNNING
@@ -87,12 +119,15 @@ class Sitting:
                 return Phase.EASE
         if self.card is not None:
             return Phase.READING
+        if self.left:
+            return Phase.LEFT_RUNNING
         return Phase.CLOSING if self.usability_declined or len(self.usability) == 10 else Phase.USABILITY
 
     @property
     def card(self) -> str | None:
-        """The first card that was neither attempted to its end nor passed, or None after the last."""
-        return next((card for card in self.cards if card not in self.done and card not in self.passed), None)
+        """The first card that was neither attempted to its end, nor passed, nor left running; None after the last."""
+        gone = {self.attempts[number - 1].card for number in self.left} | self.done
+        return next((card for card in self.cards if card not in gone and card not in self.passed), None)
 
     @property
     def answers(self) -> tuple[int | None, ...] | None:
@@ -102,17 +137,12 @@ class Sitting:
     @property
     def attempt(self) -> Attempt | None:
         """The attempt in hand: running, or just ended and not yet rated."""
-        if self.attempts and self.phase in (Phase.RUNNING, Phase.JUDGING, Phase.EASE):
-            return self.attempts[-1]
-        return None
+        return self.latest if self.phase in (Phase.RUNNING, Phase.JUDGING, Phase.EASE) else None
 
     def attempt_at(self, at_ns: int) -> Attempt | None:
-        """The attempt whose clock ran at a moment, in nanoseconds since the sitting began; None where none did."""
-        return next(
-            (a for a in self.attempts if a.started_ns <= at_ns and (a.stopped_ns is None or at_ns <= a.stopped_ns)),
-            None,
-        )
+        """The attempt in hand at a moment, in nanoseconds since the sitting began; None where none was."""
+        return next((attempt for attempt in self.tried if attempt.ran_in_hand(at_ns)), None)
 
     def time_at(self, moment: Moment) -> int:
-        """Nanoseconds since the sitting began, at a moment after its last entry."""
-        return self.at_ns if self.last is None else self.at_ns + elapsed_ns(self.last, moment)
+        """Nanoseconds from the beginning of the sitting to a moment."""
+        return self.line.at(moment)

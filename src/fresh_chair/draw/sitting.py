@@ -45,7 +45,7 @@ def sitting_chart(study: Study, seat: Seat, sitting: Sitting) -> Figure:
         seat: Who sat where.
         sitting: What its journal tells.
     """
-    attempts = [attempt for attempt in sitting.attempts if attempt.stopped_ns is not None]
+    attempts = [attempt for attempt in sitting.tried if attempt.stopped_ns is not None]
     figure = new_figure(10.0, 1.9 + 0.5 * max(len(attempts), 1))
     axes = figure.subplots()
     quiet_axes(axes)

@@ -65,7 +65,7 @@ def board(desk: Desk) -> Board:
 
 def strip(cards: list[str], sitting: Sitting | None) -> tuple[Outcome | None, ...]:
     """The last outcome of each card in one sitting."""
-    reached = {} if sitting is None else {attempt.card: attempt.outcome for attempt in sitting.attempts}
+    reached = {} if sitting is None else {attempt.card: attempt.outcome for attempt in sitting.tried}
     return tuple(reached.get(card) for card in cards)
 
 
@@ -80,7 +80,7 @@ def open_counts(desk: Desk) -> OpenCounts:
         for seat in desk.study.seats
         if seat.participant in counted and (sitting := desk.sittings.get(seat.number)) is not None
         for attempt in sitting.attempts
-        if attempt.outcome is not None and attempt.outcome.counts
+        if attempt.judged and attempt.outcome is not None and attempt.outcome.counts
     }
     return OpenCounts(
         to_run=len(desk.to_run()),

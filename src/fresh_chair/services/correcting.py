@@ -127,7 +127,7 @@ def attempt_of(desk: Desk, number: int, entry: j.Entry) -> int | None:
     times = dict(zip((each.id for each in entries), entry_times(entries), strict=True))
     attempt = desk.sittings[number].attempt_at(times[entry.id])
     if attempt is None and entry.content.kind in ("outcome_judged", "ease_rated"):
-        earlier = [a for a in desk.sittings[number].attempts if a.started_ns <= times[entry.id]]
+        earlier = [a for a in desk.sittings[number].tried if a.started_ns <= times[entry.id]]
         attempt = earlier[-1] if earlier else None
     return attempt.number if attempt is not None else None
 

@@ -1,12 +1,13 @@
 """One open study: its plan, its sittings, its findings."""
 
+import contextlib
 import secrets
 from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.clock import Clock
-from fresh_chair.core.errors import Refused
+from fresh_chair.core.errors import NotSaved, Refused
 from fresh_chair.core.fixtures import FixtureCheck
 from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import Entry
@@ -18,6 +19,7 @@ from fresh_chair.core.witness.book import BookClosed, BookContent
 from fresh_chair.core.witness.state import State
 from fresh_chair.services.book_keeper import BookKeeper
 from fresh_chair.services.clock import SystemClock
+from fresh_chair.services.mark_keeper import MarkKeeper, take_back
 from fresh_chair.store.journals import Journals, Ledgers
 from fresh_chair.store.plans import Plans
 from fresh_chair.store.preparations import Preparations
@@ -26,6 +28,7 @@ from fresh_chair.store.study_file import StudyFile, create_file, open_file
 
 if TYPE_CHECKING:
     from fresh_chair.core.figures.facts import AttemptFact
+    from fresh_chair.store.second_place import Leftover
 
 MODERATOR = "moderator"
 
@@ -53,6 +56,8 @@ class Desk:
         self.plans = Plans(file)
         self.preparations = Preparations(file)
         self.books = BookKeeper(file)
+        self.merged = 0
+        self.left_apart: list[Leftover] = []
         self.study: Study
         self.entries: dict[int, list[Entry]]
         self.sittings: dict[int, Sitting]
@@ -60,6 +65,12 @@ class Desk:
         self.hunches: list[Hunch]
         self.fixture_checks: list[FixtureCheck]
         self.reload()
+        self.keeper = MarkKeeper(file, self.journals, self.study.id)
+
+    @property
+    def observes(self) -> bool:
+        """True where this program adds a second observer's marks, and nothing else."""
+        return self.file.observes
 
     @property
     def writable(self) -> bool:
@@ -70,6 +81,8 @@ class Desk:
         """Read everything again, as a reader does to follow a writer."""
         self.study = self.plans.read()
         self.entries = self.journals.all()
+        if self.writable:
+            self._take_back()
         self.sittings = {
             number: replay(number, self.study.seat(number).cards, entries) for number, entries in self.entries.items()
         }
@@ -80,17 +93,29 @@ class Desk:
         # Now, so that what cannot be read is said where files are opened.
         _ = self.books.all
 
+    def _take_back(self) -> None:
+        """Merge marks that a program which died had to keep elsewhere."""
+        with contextlib.suppress(NotSaved):
+            merged, self.left_apart = take_back(self.study, self.file, self.journals, self.entries)
+            self.merged += merged
+
+    def replay_sitting(self, number: int) -> Sitting:
+        """One sitting's state from its entries as they are here now."""
+        self.sittings[number] = replay(number, self.study.seat(number).cards, self.entries[number])
+        return self.sittings[number]
+
     def warm_up(self) -> None:
         """Load what writing needs, so that the first mark waits for nothing.
 
         Raises:
             NotSaved: Where the file can no longer be written.
         """
-        if self.writable:
+        if self.writable or self.observes:
             self.journals.ready()
 
     def close(self) -> None:
         """Let go of the file."""
+        self.keeper.close()
         self.file.close()
 
     def require_writable(self) -> None:
@@ -111,8 +136,13 @@ class Desk:
         return Phase.EMPTY if sitting is None else sitting.phase
 
     def cut_short(self) -> list[Seat]:
-        """Sittings that have begun and have no end."""
-        return [seat for seat in self.study.seats if self.phase(seat.number).open]
+        """Sittings that have begun and have no end, but for those that are logged from a recording: that one waits."""
+        return [seat for seat in self.study.seats if self.phase(seat.number).open and not self.recorded(seat.number)]
+
+    def recorded(self, number: int) -> bool:
+        """Whether a sitting is logged from a recording."""
+        sitting = self.sittings.get(number)
+        return sitting is not None and sitting.recording is not None
 
     def to_run(self) -> list[Seat]:
         """Planned sittings that have not begun."""
@@ -173,13 +203,27 @@ class Desk:
         self.books.put(letter, contents, moment=self.clock.now(), author=self.author, states=states or {})
 
 
-def open_desk(path: Path, *, write: bool = True, recent: RecentStudies | None = None, author: str = MODERATOR) -> Desk:
+def open_desk(
+    path: Path,
+    *,
+    write: bool = True,
+    recent: RecentStudies | None = None,
+    author: str = MODERATOR,
+    observe: bool = False,
+) -> Desk:
     """The study at a path, opened; remembered among the recent ones where a list is given.
+
+    Args:
+        path: The study file.
+        write: False to read only.
+        recent: The studies that were open lately.
+        author: Who presses the keys.
+        observe: For a second observer: read, and add marks to the sitting that somebody else moderates.
 
     Raises:
         FileProblem, JournalError: Where it cannot be used; nothing was changed.
     """
-    file = open_file(path, write=write)
+    file = open_file(path, write=write, observe=observe)
     try:
         desk = Desk(file, author=author)
     except BaseException:

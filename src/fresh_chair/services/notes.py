@@ -47,7 +47,7 @@ def sitting_cues(desk: Desk, number: int, *, offset_seconds: float = 0.0) -> str
     _entries(desk, number)
     sitting, study = desk.sittings[number], desk.study
     parts = ["WEBVTT", "NOTE Marks of a sitting; each card is a cue of its own over its whole length."]
-    for attempt in sitting.attempts:
+    for attempt in sitting.tried:
         if attempt.stopped_ns is None:
             continue
         title = study.card_by_id[attempt.card].title if attempt.card in study.card_by_id else attempt.card

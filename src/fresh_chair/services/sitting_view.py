@@ -131,7 +131,7 @@ def sitting_view(desk: Desk, number: int) -> SittingView:
 
 def _witnesses(sitting: Sitting) -> tuple[str, str, str] | None:
     """What the person said, what was judged, and what the chair shows of the last attempt that ended."""
-    attempt = next((a for a in reversed(sitting.attempts) if a.outcome is not None), None)
+    attempt = sitting.latest
     if attempt is None or attempt.outcome is None:
         return None
     said = "done" if attempt.said_done else "nothing"
@@ -201,7 +201,7 @@ def look_back(desk: Desk, number: int) -> list[JournalLine]:
 
 
 def _card_line(sitting: Sitting, card: TaskCard, in_hand: bool) -> CardLine:
-    tries = [attempt for attempt in sitting.attempts if attempt.card == card.id]
+    tries = [attempt for attempt in sitting.tried if attempt.card == card.id]
     attempt: Attempt | None = tries[-1] if tries else None
     return CardLine(
         card=card,

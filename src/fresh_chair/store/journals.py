@@ -4,6 +4,7 @@ import sqlite3
 from collections import defaultdict
 
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.errors import Overtaken
 from fresh_chair.core.journal import Entry, content_from
 from fresh_chair.core.sorting import SortEntry, sort_content_from
 from fresh_chair.store.study_file import StudyFile
@@ -29,12 +30,31 @@ class Journals:
         """Put entries on the disk, all or none. Returns when they are durable: law 1.
 
         Raises:
-            NotSaved: Where the disk refuses; none is kept then.
+            Overtaken: Where another program's entries have those numbers; none of these is kept then.
+            NotSaved: Where the disk refuses, or the file is no longer where it was; none is kept then.
         """
+        from sqlalchemy.exc import IntegrityError
+
         from fresh_chair.store.rows import insert_entries
 
-        with writing(self._file.name), self._file.engine.begin() as connection:
-            insert_entries(connection, sitting, entries)
+        with writing(self._file.name):
+            try:
+                with self._file.engine.begin() as connection:
+                    insert_entries(connection, sitting, entries)
+            except IntegrityError as problem:
+                if "entry.number" not in str(problem.orig):
+                    raise
+                raise Overtaken(f"Sitting {sitting} has gone on meanwhile.", "The journal is read on.") from problem
+            # What went into a file that nobody can find any more is not kept.
+            self._file.require_there()
+
+    def since(self, sitting: int, number: int) -> list[Entry]:
+        """A sitting's entries after the one of a number. Raises as `all`."""
+        with reading(self._file.name), self._file.rows() as rows:
+            found = rows.execute(
+                f"SELECT id, {_COLUMNS} FROM entry WHERE sitting = ? AND number > ? ORDER BY number", (sitting, number)
+            ).fetchall()
+        return [_entry(row, sitting) for row in found]
 
     def all(self) -> dict[int, list[Entry]]:
         """Every sitting's entries in their order, by sitting.
@@ -46,9 +66,7 @@ class Journals:
         found: dict[int, list[Entry]] = defaultdict(list)
         with reading(self._file.name), self._file.rows() as rows:
             for row in rows.execute(f"SELECT sitting, id, {_COLUMNS} FROM entry ORDER BY sitting, number"):
-                where = f"Sitting {row['sitting']}, entry {row['number']}"
-                content = content_from(row["body"], version=row["version"], where=where)
-                found[row["sitting"]].append(Entry(row["id"], row["number"], moment_of(row), row["author"], content))
+                found[row["sitting"]].append(_entry(row, row["sitting"]))
         return dict(found)
 
     def beat(self, sitting: int, moment: Moment) -> None:
@@ -99,6 +117,12 @@ class Ledgers:
                 )
                 for row in rows.execute(f"SELECT {_COLUMNS} FROM sort_entry ORDER BY number")
             ]
+
+
+def _entry(row: sqlite3.Row, sitting: int) -> Entry:
+    where = f"Sitting {sitting}, entry {row['number']}"
+    content = content_from(row["body"], version=row["version"], where=where)
+    return Entry(row["id"], row["number"], moment_of(row), row["author"], content)
 
 
 def moment_of(row: sqlite3.Row) -> Moment:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import fcntl
 import os
 import sqlite3
@@ -14,7 +15,7 @@ from types import TracebackType
 from typing import TYPE_CHECKING
 from urllib.parse import quote
 
-from fresh_chair.core.errors import FileProblem
+from fresh_chair.core.errors import FileProblem, NotSaved
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.store.schema import APPLICATION_ID, migrate, require_known, revision_of
 from fresh_chair.store.troubles import reading, writing
@@ -44,23 +45,72 @@ class StudyFile:
     Args:
         path: The file.
         lock: Descriptor that holds the writer's lock, None for a reader.
+        observes: True for a second observer, who adds to journals beside the writer and writes nothing else.
     """
 
-    def __init__(self, path: Path, lock: int | None) -> None:
-        self.path = path
+    def __init__(self, path: Path, lock: int | None, *, observes: bool = False) -> None:
+        self.path = path.absolute()
+        self.observes = observes
+        self._place = _place(path)
         self._lock = lock
         self._engine: Engine | None = None
         self._making = Lock()
 
     @property
     def engine(self) -> Engine:
-        """Connected for writing, every commit durable before it returns."""
+        """Connected for writing, every commit durable before it returns.
+
+        Raises:
+            NotSaved: Where the file is no longer where it was opened.
+        """
+        self.require_there()
         with self._making:
             if self._engine is None:
                 from fresh_chair.store.engine import make_engine
 
-                self._engine = make_engine(_address(self.path, write=self.writable), write=self.writable)
+                adds = self.writable or self.observes
+                self._engine = make_engine(_address(self.path, write=adds), write=adds)
             return self._engine
+
+    @property
+    def inode(self) -> int:
+        """The file's number on its disk, by which it is known again under another name; 0 where it was not there."""
+        return self._place[1]
+
+    @property
+    def there(self) -> bool:
+        """False once the file was moved, deleted or replaced under the program's hands."""
+        return _place(self.path) == self._place
+
+    def require_there(self) -> None:
+        """Do nothing where the file is where it was opened.
+
+        Raises:
+            NotSaved: Where it is not: what is written now, nobody would find.
+        """
+        if not self.there:
+            raise NotSaved(
+                f"{self.name} is no longer where it was opened: it was moved, deleted or replaced.",
+                "This was not saved into it. Put it back, or open it where it is now.",
+            )
+
+    def settle(self) -> None:
+        """Bring everything that was written into the file itself, so that it is whole wherever it was moved to."""
+        if self._engine is not None:
+            with contextlib.suppress(Exception), self._engine.connect() as connection:
+                connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+
+    def rescue(self, path: Path) -> None:
+        """Copy the study as it stands to another place, be its own file deleted.
+
+        Raises:
+            NotSaved: Where nothing is open of it any more, or that place refuses.
+        """
+        with writing(display_name(path)):
+            if self._engine is None:
+                raise OSError("nothing is left of it to copy")
+            with self._engine.connect() as connection:
+                connection.exec_driver_sql("VACUUM INTO ?", (str(path),))
 
     @contextmanager
     def rows(self) -> Iterator[sqlite3.Connection]:
@@ -99,16 +149,21 @@ class StudyFile:
         self.close()
 
 
-def open_file(path: Path, *, write: bool = True) -> StudyFile:
+def open_file(path: Path, *, write: bool = True, observe: bool = False) -> StudyFile:
     """The study file at a path; for reading where another program writes, or where it may only be read.
+
+    Args:
+        path: The file.
+        write: False to read only.
+        observe: Read, and add to journals beside whoever writes.
 
     Raises:
         FileProblem: Where it is not there, not a study, damaged, or from a newer version.
     """
     name = display_name(path)
     _recognise(path, name)
-    lock = _take_lock(path) if write else None
-    file = StudyFile(path, lock)
+    lock = _take_lock(path) if write and not observe else None
+    file = StudyFile(path, lock, observes=observe)
     try:
         _ready(file)
     except BaseException:
@@ -183,6 +238,15 @@ def _recognise(path: Path, name: str) -> None:
             f"{name} is damaged: {size} bytes are there of {page * pages}.",
             "Restore a copy of it; it was left as it is.",
         )
+
+
+def _place(path: Path) -> tuple[int, int]:
+    """Disk and number of a file; zeros where there is none."""
+    try:
+        found = path.stat()
+    except OSError:
+        return 0, 0
+    return found.st_dev, found.st_ino
 
 
 def _take_lock(path: Path) -> int | None:

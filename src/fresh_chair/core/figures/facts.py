@@ -20,6 +20,9 @@ class AttemptFact:
         tries: How often it was tried within the attempt; hesitations, clicks without a reaction, misleading messages.
         grade, route, why: How far it got, by which way, and what giving up was about; empty where it was not said.
         chair_says: What the chair itself shows; empty where it was not asked.
+        restarts, new_logins: How many of them it took.
+        left_running_seconds: How long the machine worked on for it while another card was in hand; it is in the lanes.
+        expectation: How easy the person expected it to be, 1 to 7, where that was asked before.
         first_try: False for a later try of the same person at the same card and chair; those stay apart.
     """
 
@@ -51,6 +54,10 @@ class AttemptFact:
     route: str = ""
     why: str = ""
     chair_says: str = ""
+    restarts: int = 0
+    new_logins: int = 0
+    left_running_seconds: float = 0.0
+    expectation: int | None = None
 
     @property
     def said_done_was_not(self) -> bool:
@@ -71,7 +78,7 @@ def facts_of(study: Study, sittings: Mapping[int, Sitting]) -> list[AttemptFact]
 
 def _of_sitting(seat: Seat, sitting: Sitting) -> Iterable[AttemptFact]:
     tried: set[str] = set()
-    for attempt in sitting.attempts:
+    for attempt in sitting.tried:
         if attempt.outcome is None:
             continue
         yield AttemptFact(
@@ -103,6 +110,10 @@ def _of_sitting(seat: Seat, sitting: Sitting) -> Iterable[AttemptFact]:
             route=attempt.route,
             why=attempt.why,
             chair_says=attempt.chair_says,
+            restarts=attempt.marks.get("restart", 0),
+            new_logins=attempt.marks.get("new login", 0),
+            left_running_seconds=attempt.left_ns / SECOND,
+            expectation=attempt.expectation,
         )
         if attempt.outcome.counts:
             tried.add(attempt.card)

@@ -46,8 +46,8 @@ class Resume(ModalScreen[Gap | None]):
             Content(f"{legible(seat.participant)} at {legible(chair.title)}. {kept}"),
             Content(""),
         ]
-        if gap.running:
-            attempt = self._live.state.attempts[-1]
+        attempt = self._live.attempt
+        if gap.running and attempt is not None:
             card = self._live.desk.study.card_by_id[attempt.card]
             parts.append(Content(f"The clock of “{legible(card.title)}” was running."))
             parts.append(Content(f"Nothing was logged for {clock_text(gap.dead_ns)} after the last sign of life."))

@@ -72,12 +72,10 @@ class Endings(SitBase):
         return done
 
     def _warn_of_wrong_done(self) -> None:
-        live = self.live
-        if live is None:
-            return
-        attempt = live.state.attempts[-1]
+        attempt = self.live.attempt if self.live is not None else None
         if (
-            attempt.said_done
+            attempt is not None
+            and attempt.said_done
             and attempt.outcome is not None
             and attempt.outcome.counts
             and not attempt.outcome.completed
@@ -128,10 +126,9 @@ class Endings(SitBase):
 
     def _more_about_the_ending(self) -> dict[str, tuple[str, j.OutcomeTold]]:
         """What else may be said of the attempt that was judged: by which way, how far, or why it was given up."""
-        live = self.live
-        if live is None:
+        attempt = self.live.attempt if self.live is not None else None
+        if attempt is None:
             return {}
-        attempt = live.state.attempts[-1]
         card = self.session.desk.study.card_by_id[attempt.card]
         found: dict[str, tuple[str, j.OutcomeTold]] = {}
         if attempt.outcome in (Outcome.UNAIDED, Outcome.HELPED) and not attempt.route:

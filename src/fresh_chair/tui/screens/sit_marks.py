@@ -3,6 +3,7 @@
 from typing import cast
 
 from fresh_chair.core import journal as j
+from fresh_chair.core.attempt import Attempt
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.witness import ask_witness, contradiction
@@ -21,12 +22,17 @@ class Marks(Endings):
             return False
         return super().check_action(action, parameters)
 
+    @property
+    def clocked(self) -> Attempt | None:
+        """The attempt whose clock runs in hand."""
+        live = self.live
+        return live.attempt if live is not None and live.state.phase is Phase.RUNNING else None
+
     def tellable(self) -> str:
         """Whether a wait or a help may be told more of now; empty for neither."""
-        live = self.live
-        if live is None or live.state.phase is not Phase.RUNNING:
+        attempt = self.clocked
+        if attempt is None:
             return ""
-        attempt = live.state.attempts[-1]
         if attempt.waiting:
             return "wait"
         return "help" if attempt.ticks and attempt.helps.get(attempt.ticks[-1].entry) == "" else ""
@@ -48,19 +54,19 @@ class Marks(Endings):
 
     def action_step(self) -> None:
         """The person is one step further on the expected route."""
-        now, live = self.now(), self.live
-        if live is None or live.state.phase is not Phase.RUNNING:
+        now, attempt = self.now(), self.clocked
+        if attempt is None:
             return
-        reached = max(live.state.attempts[-1].steps, default=0)
+        reached = max(attempt.steps, default=0)
         self.record(lambda sitting: sitting.log(j.StepReached(reached + 1), now))
 
     def action_visit(self) -> None:
         """The person is at another place; its name is completed from what the chair calls its places."""
-        now, live = self.now(), self.live
-        if live is None or live.state.phase is not Phase.RUNNING:
+        now, live, attempt = self.now(), self.live, self.clocked
+        if live is None or attempt is None:
             return
         desk, seat = self.session.desk, live.seat
-        card = desk.study.card_by_id[live.state.attempts[-1].card]
+        card = desk.study.card_by_id[attempt.card]
         known = [*card.routes.get(seat.chair, ()), *desk.study.chair_by_letter[seat.chair].labels]
 
         def named(place: str) -> bool:
@@ -87,7 +93,9 @@ class Marks(Endings):
             self._asked = (live.seat.number, card)
             asked = ask_witness(session.desk, live.seat.number, card, 0, when)
         else:
-            attempt = live.state.attempts[-1]
+            attempt = live.attempt
+            if attempt is None:
+                return
             asked = ask_witness(session.desk, live.seat.number, attempt.card, attempt.number, when)
         if asked is not None:
             session.witness, session.reader = asked, asked.reader
@@ -114,10 +122,9 @@ class Marks(Endings):
 
     def point_at_contradiction(self) -> None:
         """Say calmly where the chair shows something else than what was judged."""
-        live = self.live
-        if live is None or not live.state.attempts:
+        attempt = self.live.attempt if self.live is not None else None
+        if attempt is None:
             return
-        attempt = live.state.attempts[-1]
         words = contradiction(attempt.outcome, attempt.chair_says)
         if words:
             self.tell(words, colour="$clay")
