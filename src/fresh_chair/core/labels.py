@@ -57,7 +57,23 @@ STUDY = (
         wanted=True,
     ),
     Label("sheet", "consents", "consent", "What they agree to; each as: id | words | needed (yes or no).", wanted=True),
+    Label("sheet", "greeting", "greeting", "What you read aloud when somebody sits down."),
     Label("sheet", "groups", "groups", "Only where not everyone sits everywhere; each as: name | chairs (by commas)."),
+    Label(
+        "sheet",
+        "ask_expectation",
+        "expected ease",
+        "yes to ask before each card how easy it will be.",
+        "what is asked besides",
+    ),
+    Label(
+        "sheet",
+        "questions",
+        "questions",
+        "Each as: id | question | after each card or after the sitting | scale, choice or words | low end | high end | "
+        "choices (by commas).",
+    ),
+    Label("sheet", "ask_preference", "preferred chair", "yes to ask after the last chair which they would have."),
     Label("study", "seed", "seed", "What the orders are drawn with; the same seed gives the same orders.", "orders"),
 )
 MACHINE = (

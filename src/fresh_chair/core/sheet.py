@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar, Literal
 
 from annotated_types import Ge, Le
 
-from fresh_chair.core.fields import FORBID, Line, Words, repeated, require_date, require_time
+from fresh_chair.core.fields import FORBID, Line, Words, repeated, require_date, require_name, require_time
 from fresh_chair.core.people import Consent, ScreenerQuestion
 
 Measure = Literal["completion", "time", "ease", "satisfaction", "severity"]
@@ -87,6 +87,32 @@ class Group:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class StudyQuestion:
+    """A question of the study's own, beside ease and the usability scale.
+
+    Attributes:
+        kind: A scale of 1 to 7, a choice, or free words.
+        low, high: What the ends of a scale mean.
+        choices: What can be chosen, up to nine.
+    """
+
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    id: str
+    ask: Line
+    when: Literal["after each card", "after the sitting"] = "after the sitting"
+    kind: Literal["scale", "choice", "words"] = "scale"
+    low: Words = ""
+    high: Words = ""
+    choices: tuple[Line, ...] = ()
+
+    def __post_init__(self) -> None:
+        require_name("a question's id", self.id)
+        if self.kind == "choice" and not 2 <= len(self.choices) <= 9:
+            raise ValueError(f"question {self.id} offers {len(self.choices)} choices; two to nine can be offered")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Timetable:
     """When sittings are held: from which day on, on which weekdays, beginning at which times of the day."""
 
@@ -111,6 +137,10 @@ class Sheet:
         paid_by: Who pays for it, and who lent what: the disclosure every report prints.
         minutes_per_sitting: How long a participant was promised it would take.
         minutes_apart: Of these, for welcome, consent and the questionnaire, without any card.
+        greeting: What is read aloud when somebody sits down.
+        ask_expectation: Whether people are asked before each card how easy they expect it to be.
+        questions: What else is asked, after each card or after the sitting.
+        ask_preference: Whether people are asked after their last chair which they would rather have.
     """
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
@@ -124,6 +154,10 @@ class Sheet:
     consents: tuple[Consent, ...] = ()
     groups: tuple[Group, ...] = ()
     timetable: Timetable = field(default_factory=Timetable)
+    greeting: Words = ""
+    ask_expectation: bool = False
+    questions: tuple[StudyQuestion, ...] = ()
+    ask_preference: bool = False
 
     def problems(self, letters: set[str]) -> list[str]:
         """What cannot be so, where these are the chairs."""
@@ -131,6 +165,7 @@ class Sheet:
             *repeated("audience", [audience.name.casefold() for audience in self.audiences]),
             *repeated("screener question", [question.id for question in self.screener]),
             *repeated("consent", [consent.id for consent in self.consents]),
+            *repeated("question", [question.id for question in self.questions]),
             *repeated("group", [group.name for group in self.groups]),
         ]
         for group in self.groups:

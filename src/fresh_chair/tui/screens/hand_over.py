@@ -9,17 +9,17 @@ from textual.content import Content
 from textual.screen import Screen
 from textual.widgets import Static
 
-from fresh_chair.core import journal as j
 from fresh_chair.core.errors import FreshChairError
-from fresh_chair.core.sitting import Phase
+from fresh_chair.core.text import legible
 from fresh_chair.services.live import LiveSitting
-from fresh_chair.tui.widgets.sitting_panels import USABILITY_ITEMS
+from fresh_chair.services.questions import NO_ANSWER, Ask, answered, next_ask
 
 _THANKS = "Thank you. Please give the keyboard back."
+_MOST_LETTERS = 400
 
 
 class HandOver(Screen[None]):
-    """Asks for ease, and then for the usability scale where its turn has come; each answer is on disk at once.
+    """Asks what belongs together - of a card, or of the sitting; each answer is on disk at once.
 
     Args:
         live: The sitting.
@@ -39,8 +39,10 @@ class HandOver(Screen[None]):
         self._live = live
         self._way_back = way_back
         self._problem = ""
+        self._typed = ""
+        self._ask = next_ask(live)
         # What was handed over is answered; nothing that comes later is asked here.
-        self._phase = live.state.phase
+        self._part = self._ask.part if self._ask is not None else ""
 
     def compose(self) -> ComposeResult:
         """A question, its scale, and what to press."""
@@ -58,57 +60,70 @@ class HandOver(Screen[None]):
     @property
     def asking(self) -> bool:
         """False once everything was answered."""
-        return self._live.state.phase is self._phase and self._phase in (Phase.EASE, Phase.USABILITY)
-
-    @property
-    def _item(self) -> int:
-        return next((item for item in range(1, 11) if item not in self._live.state.usability), 10)
+        return self._ask is not None
 
     def draw(self) -> None:
         """Show what is asked now."""
         question, scale, below = (self.query_one(f"#{name}", Static) for name in ("question", "scale", "below"))
         below.update(Content.styled(self._problem, "$clay"))
-        if not self.asking:
+        if self._ask is None:
             question.update(Content.styled(_THANKS, "bold $plum"))
             scale.update("")
             return
-        if self._phase is Phase.EASE:
-            words, most, ends = "Overall, how difficult or easy was this task?", 7, ("very difficult", "very easy")
-        else:
-            words, most, ends = USABILITY_ITEMS[self._item - 1], 5, ("strongly disagree", "strongly agree")
-        question.update(Content.styled(words, "bold $chalk"))
-        keys = "     ".join(str(number) for number in range(1, most + 1))
-        gap = " " * max(len(keys) + 8 - sum(map(len, ends)), 3)
-        left = "press a number; the minus key leaves it out"
-        scale.update(
-            Content("\n\n").join(
-                [
-                    Content.styled(keys, "bold $lamp"),
-                    Content.styled(f"{ends[0]}{gap}{ends[1]}", "$thread"),
-                    Content.styled(left, "$thread"),
-                ]
+        question.update(Content.styled(legible(self._ask.words), "bold $chalk"))
+        scale.update(self._answers(self._ask))
+
+    def _answers(self, ask: Ask) -> Content:
+        if ask.free:
+            typed = Content.assemble((legible(self._typed), "bold $chalk"), ("▏" if self._typed else "", "$lamp"))
+            return Content("\n\n").join(
+                [typed, Content.styled("type, then press Enter; Enter alone leaves it out", "$thread")]
             )
+        left_out = Content.styled("press a number; the minus key leaves it out", "$thread")
+        if not any(ask.ends) and any(words for _, words in ask.answers):
+            listed = [
+                Content.assemble((f"{key}  ", "bold $lamp"), (legible(words), "$chalk")) for key, words in ask.answers
+            ]
+            return Content("\n\n").join([*listed, left_out])
+        keys = "     ".join(key for key, _ in ask.answers)
+        low, high = (legible(end) for end in ask.ends)
+        gap = " " * max(len(keys) + 8 - len(low) - len(high), 3)
+        return Content("\n\n").join(
+            [Content.styled(keys, "bold $lamp"), Content.styled(f"{low}{gap}{high}", "$thread"), left_out]
         )
 
     def on_key(self, event: events.Key) -> None:
         """A number answers, the moderator's key leads back, everything else does nothing."""
-        now = self._live.desk.clock.now()
         event.stop()
         event.prevent_default()
         pressed = event.character or event.key
-        if pressed == self._way_back:
+        ask = self._ask
+        if ask is not None and ask.free:
+            self._type(ask, event)
+        elif pressed == self._way_back:
             self.dismiss()
+        elif ask is not None and pressed in (NO_ANSWER, *(key for key, _ in ask.answers)):
+            self._answer(ask, pressed)
+
+    def _type(self, ask: Ask, event: events.Key) -> None:
+        if event.key == "enter":
+            self._answer(ask, self._typed.strip() or NO_ANSWER)
             return
-        if not self.asking:
-            return
-        most = 7 if self._phase is Phase.EASE else 5
-        if pressed == "-" or (pressed.isdecimal() and len(pressed) == 1 and 1 <= int(pressed) <= most):
-            score = None if pressed == "-" else int(pressed)
-            content = j.EaseRated(score) if self._phase is Phase.EASE else j.UsabilityAnswered(self._item, score)
-            try:
-                self._live.log(content, now)
-                self._problem = ""
-            except FreshChairError:
-                # What it says is for the moderator, not for the participant.
-                self._problem = "Please give the keyboard back for a moment."
+        if event.key == "backspace":
+            self._typed = self._typed[:-1]
+        elif event.is_printable and event.character and len(self._typed) < _MOST_LETTERS:
+            self._typed += event.character
+        self.draw()
+
+    def _answer(self, ask: Ask, key: str) -> None:
+        now = self._live.now()
+        try:
+            following = answered(self._live, ask, key, now) or next_ask(self._live)
+        except FreshChairError:
+            # What it says is for the moderator, not for the participant.
+            self._problem = "Please give the keyboard back for a moment."
             self.draw()
+            return
+        self._problem = self._typed = ""
+        self._ask = following if following is not None and following.part == self._part else None
+        self.draw()

@@ -4,6 +4,7 @@ from fresh_chair.core import journal as j
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.questions import NO_ANSWER, Ask, answered, next_ask
 from fresh_chair.tui.screens.hand_over import HandOver
 from fresh_chair.tui.screens.sit_base import SitBase
 from fresh_chair.tui.signs import OUTCOME_COLOUR
@@ -16,17 +17,16 @@ class Endings(SitBase):
     """Asks what follows the clock."""
 
     def ask_on(self) -> None:
-        """Ask what the sitting waits for, where it waits for an answer."""
+        """Ask what the sitting waits for, where it waits for an answer; what is asked before a card, its key asks."""
         live = self.live
-        if live is None:
+        if live is None or live.desk.observes:
             return
-        phase = live.state.phase
-        if phase is Phase.JUDGING:
+        if live.state.phase is Phase.JUDGING:
             self.action_judge()
-        elif phase is Phase.EASE:
-            self.action_rate()
-        elif phase is Phase.USABILITY:
-            self.action_answer()
+            return
+        ask = next_ask(live)
+        if ask is not None and ask.part != "before":
+            self.ask_person(ask)
 
     def action_stop(self) -> None:
         """Stop the clock, then ask how it ended."""
@@ -83,28 +83,57 @@ class Endings(SitBase):
             self.tell("Said done, was not: it is counted on its own.", colour="$plum")
 
     def action_rate(self) -> None:
-        """Ask how easy it was."""
-        choices = [Choice(str(score), "", "$plum") for score in range(1, 8)]
-        choices[0] = Choice("1", "very difficult", "$plum")
-        choices[6] = Choice("7", "very easy", "$plum")
-        choices.append(Choice("-", "no answer", "$thread"))
-        more = self._more_about_the_ending()
+        """Ask the person what is to be asked now."""
+        ask = next_ask(self.live) if self.live is not None else None
+        if ask is not None:
+            self.ask_person(ask)
+
+    def ask_person(self, ask: Ask) -> None:
+        """Ask the person one thing, on this screen; beside it stands what else may be said just now."""
+        if ask.free:
+            self.ask_words(f"{ask.short} ({NO_ANSWER} for no answer)", lambda words: self._answered(ask, words))
+            return
+        live = self.live
+        colour = "$plum"
+        choices = [Choice(key, words, colour) for key, words in ask.answers]
+        choices.append(Choice(NO_ANSWER, "no answer", "$thread"))
+        more = self._more_about_the_ending() if live is not None and live.state.phase is Phase.EASE else {}
         choices += [Choice(key, words, "$lamp") for key, (words, _) in more.items()]
+        if live is not None and live.state.phase is Phase.USABILITY:
+            choices.append(
+                Choice("u", "take back") if live.state.usability else Choice("x", "do not ask it", "$thread")
+            )
         choices.append(Choice("h", "hand it over", "$thread"))
 
-        def rated(key: str) -> None:
+        def pressed(key: str) -> None:
             if key == "h":
                 self.call_after_refresh(self.action_hand_over)
-                return
-            if key in more:
-                if self.record(lambda sitting: sitting.log(more[key][1], self.now())):
-                    self.call_after_refresh(self.ask_on)
-                return
-            score = None if key == "-" else int(key)
-            if self.record(lambda sitting: sitting.log(j.EaseRated(score), self.now())):
-                self.call_after_refresh(self.ask_on)
+            elif key == "u":
+                self.action_undo()
+            elif key == "x":
+                self._logged(j.UsabilityDeclined())
+            elif key in more:
+                self._logged(more[key][1])
+            else:
+                self._answered(ask, key)
 
-        self.ask_choice("ease (Esc: later)", choices, rated, cancelled=lambda: None)
+        self.ask_choice(f"{ask.short} (Esc: later)", choices, pressed, cancelled=lambda: None)
+
+    def _logged(self, content: j.Content) -> None:
+        if self.record(lambda sitting: sitting.log(content, self.now())):
+            self.call_after_refresh(self.ask_on)
+
+    def _answered(self, ask: Ask, key: str) -> bool:
+        found: list[Ask | None] = []
+        answer = key.strip() or NO_ANSWER
+        if not self.record(lambda sitting: found.append(answered(sitting, ask, answer, self.now()))):
+            return False
+        following = found[0]
+        if following is not None:
+            self.call_after_refresh(lambda: self.ask_person(following))
+        else:
+            self.call_after_refresh(self.ask_on)
+        return True
 
     def action_hand_over(self) -> None:
         """Give the keyboard to the participant; only a key that you choose now leads back."""
@@ -145,30 +174,7 @@ class Endings(SitBase):
 
     def action_answer(self) -> None:
         """Ask the next statement of the usability scale."""
-        view = self.view()
-        if view is None:
-            return
-        item = self.item(view)
-        choices = [Choice(str(score), "", "$plum") for score in range(1, 6)]
-        choices += [Choice("-", "left out", "$thread"), Choice("u", "take back", "$thread")]
-        if not view.usability:
-            choices[-1] = Choice("x", "do not ask it", "$thread")
-        choices.append(Choice("h", "hand it over", "$thread"))
-
-        def answered(key: str) -> None:
-            if key == "u":
-                self.action_undo()
-                return
-            if key == "h":
-                self.call_after_refresh(self.action_hand_over)
-                return
-            content: j.Content = j.UsabilityDeclined()
-            if key != "x":
-                content = j.UsabilityAnswered(item, None if key == "-" else int(key))
-            if self.record(lambda sitting: sitting.log(content, self.now())):
-                self.call_after_refresh(self.ask_on)
-
-        self.ask_choice(f"statement {item} of 10", choices, answered, cancelled=lambda: None)
+        self.action_rate()
 
     def action_undo(self) -> None:
         """Take the last entry back."""

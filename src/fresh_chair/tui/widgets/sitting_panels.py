@@ -9,22 +9,9 @@ from fresh_chair.core.figures.satisfaction import sus_score
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services.before import BenchLine
+from fresh_chair.services.questions import USABILITY_ITEMS
 from fresh_chair.services.sitting_view import SittingView
 from fresh_chair.tui.signs import OUTCOME_COLOUR, Signs, chair_colour
-
-# Brooke's ten statements, in his words but for "system", which here is the computer in front of the person.
-USABILITY_ITEMS = (
-    "I think that I would like to use this computer frequently.",
-    "I found this computer unnecessarily complex.",
-    "I thought this computer was easy to use.",
-    "I think that I would need the support of a technical person to be able to use this computer.",
-    "I found the various functions in this computer were well integrated.",
-    "I thought there was too much inconsistency in this computer.",
-    "I would imagine that most people would learn to use this computer very quickly.",
-    "I found this computer very cumbersome to use.",
-    "I felt very confident using this computer.",
-    "I needed to learn a lot of things before I could get going with this computer.",
-)
 
 
 def card_panel(view: SittingView, signs: Signs, *, width: int = 0) -> Content:
