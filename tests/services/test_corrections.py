@@ -32,8 +32,8 @@ def line(desk: Desk, kind: str) -> EntryLine:
 def test_an_entry_is_struck_days_after_and_stays_with_who_when_and_why(demo: Desk, live: LiveSitting) -> None:
     before, snag = len(demo.entries[NUMBER]), line(demo, "snag")
     with pytest.raises(InputError, match="needs a reason"):
-        correcting.strike(demo, live, snag.entry, "  ")
-    correcting.strike(demo, live, snag.entry, "that was me")
+        correcting.strike(live, snag.entry, "  ")
+    correcting.strike(live, snag.entry, "that was me")
     assert len(demo.entries[NUMBER]) == before + 1
     assert snag.entry.id not in demo.sittings[NUMBER].remarks
     again = line(demo, "snag")
@@ -47,42 +47,42 @@ def test_an_entry_is_struck_days_after_and_stays_with_who_when_and_why(demo: Des
 def test_what_would_leave_a_journal_without_sense_is_refused_and_nothing_changed(demo: Desk, live: LiveSitting) -> None:
     before = list(demo.entries[NUMBER])
     with pytest.raises(Refused, match="would make no sense"):
-        correcting.strike(demo, live, line(demo, "attempt_started").entry, "never happened")
+        correcting.strike(live, line(demo, "attempt_started").entry, "never happened")
     assert demo.entries[NUMBER] == before
 
 
 def test_a_mark_is_moved_both_ways_and_a_clock_is_not(demo: Desk, live: LiveSitting) -> None:
     snag = line(demo, "snag").entry
     at = demo.sittings[NUMBER].remarks[snag.id].at_ns
-    correcting.move(demo, live, snag, "-10 pressed late")
-    correcting.move(demo, live, snag, "+4 not that late")
+    correcting.move(live, snag, "-10 pressed late")
+    correcting.move(live, snag, "+4 not that late")
     assert demo.sittings[NUMBER].remarks[snag.id].at_ns == at - 6 * SECOND
     said = line(demo, "snag").corrected
     assert any("moved 10 s earlier" in each and each.endswith("pressed late") for each in said)
     assert any("moved 4 s later" in each for each in said)
     with pytest.raises(Refused, match="Only a mark can be moved"):
-        correcting.move(demo, live, line(demo, "wait_began").entry, "-3 x")
+        correcting.move(live, line(demo, "wait_began").entry, "-3 x")
     for text in ("ten", "-0 x", "-10"):
         with pytest.raises(InputError):
-            correcting.move(demo, live, snag, text)
+            correcting.move(live, snag, text)
 
 
 def test_words_are_changed_and_the_first_ones_stay(demo: Desk, live: LiveSitting) -> None:
     snag = line(demo, "snag").entry
     first = demo.sittings[NUMBER].remarks[snag.id].words
-    correcting.reword(demo, live, snag, "another menu")
+    correcting.reword(live, snag, "another menu")
     assert demo.sittings[NUMBER].remarks[snag.id].words == "another menu"
     assert any(first in each for each in line(demo, "snag").corrected)
     with pytest.raises(Refused, match="no words to change"):
-        correcting.reword(demo, live, line(demo, "wait_began").entry, "x")
+        correcting.reword(live, line(demo, "wait_began").entry, "x")
 
 
 def test_a_mark_added_late_counts_in_the_attempt_that_ran_then(demo: Desk, live: LiveSitting) -> None:
     attempt = demo.sittings[NUMBER].attempts[1]
     inside = (attempt.started_ns + attempt.lane_ns(next(iter(attempt.spans)).lane) // 2) / SECOND
     snags, wrong = attempt.snags, attempt.wrong_places
-    correcting.add_late(demo, live, "snag", f"{inside:.3f}", "missed it", "I was writing")
-    correcting.add_late(demo, live, "wrong_place", f"{inside:.3f}", "", "I was writing")
+    correcting.add_late(live, "snag", f"{inside:.3f}", "missed it", "I was writing")
+    correcting.add_late(live, "wrong_place", f"{inside:.3f}", "", "I was writing")
     attempt = demo.sittings[NUMBER].attempts[1]
     assert (attempt.snags, attempt.wrong_places) == (snags + 1, wrong + 1)
     assert check_file(demo.file.path)[2].problems == ()
@@ -95,16 +95,16 @@ def test_a_mark_added_late_counts_in_the_attempt_that_ran_then(demo: Desk, live:
         ("snag", "soon", "x", "x"),
     ):
         with pytest.raises((InputError, Refused)):
-            correcting.add_late(demo, live, mark, at, words, reason)
+            correcting.add_late(live, mark, at, words, reason)
 
 
 def test_an_attempt_is_judged_otherwise_and_counts_as_that(demo: Desk, live: LiveSitting) -> None:
     counted = len([fact for fact in demo.facts() if fact.sitting == NUMBER and fact.outcome.counts])
-    correcting.judge_again(demo, live, 1, Outcome.VOID, "the fixture was unplugged")
+    correcting.judge_again(live, 1, Outcome.VOID, "the fixture was unplugged")
     assert demo.sittings[NUMBER].attempts[0].outcome is Outcome.VOID
     assert len([fact for fact in demo.facts() if fact.sitting == NUMBER and fact.outcome.counts]) == counted - 1
     with pytest.raises(Refused, match="no such attempt"):
-        correcting.judge_again(demo, live, 99, Outcome.VOID, "x")
+        correcting.judge_again(live, 99, Outcome.VOID, "x")
 
 
 def test_a_correction_days_after_does_not_make_a_chair_look_sat_at(demo: Desk, live: LiveSitting) -> None:
@@ -113,7 +113,7 @@ def test_a_correction_days_after_does_not_make_a_chair_look_sat_at(demo: Desk, l
     chair = demo.study.seat(NUMBER).chair
     ends = [e.moment for e in demo.entries[NUMBER] if e.content.kind == "sitting_ended"]
     read = replace(ends[0], wall_ns=max(e[-1].moment.wall_ns for e in demo.entries.values()) + SECOND)
-    correcting.strike(demo, live, line(demo, "snag").entry, "that was me")
+    correcting.strike(live, line(demo, "snag").entry, "that was me")
     assert stale(demo, chair, read, read) == ""
 
 
@@ -151,7 +151,7 @@ def test_a_text_that_tells_what_cannot_have_been_is_refused_whole(demo: Desk, tm
 
 
 def test_marks_go_out_as_cues_that_nothing_can_break(demo: Desk, live: LiveSitting) -> None:
-    correcting.reword(demo, live, line(demo, "snag").entry, "a --> b <i>& c")
+    correcting.reword(live, line(demo, "snag").entry, "a --> b <i>& c")
     cues = sitting_cues(demo, NUMBER, offset_seconds=60)
     assert cues.startswith("WEBVTT\n\n")
     assert "a → b &lt;i>&amp; c" in cues

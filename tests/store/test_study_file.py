@@ -15,12 +15,13 @@ from fresh_chair.services.desk import Desk, create_study, open_desk
 from fresh_chair.services.editing import set_field
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.people import add_person
+from fresh_chair.store import second_place
 from fresh_chair.store.schema import APPLICATION_ID, HEAD, REVISIONS
 from fresh_chair.store.study_file import create_file, open_file
 from tests.builders import FakeClock, small_study
 
 
-def _fill(filler: Path) -> None:
+def fill(filler: Path) -> None:
     with filler.open("wb", buffering=0) as file:
         try:
             while True:
@@ -194,7 +195,7 @@ def test_on_a_full_disk_a_change_of_the_plan_is_refused_in_words_and_nothing_is_
     desk = open_desk(path)
     desk.clock = FakeClock()
     set_field(desk, "chair.A.kernel", "6.12")
-    _fill(small_disk / "filler")
+    fill(small_disk / "filler")
     before = desk.study
 
     def change_until_refused() -> None:
@@ -213,14 +214,17 @@ def test_on_a_full_disk_a_change_of_the_plan_is_refused_in_words_and_nothing_is_
     again.close()
 
 
-def test_on_a_full_disk_a_mark_is_refused_in_words_and_nothing_shown_is_lost(small_disk: Path) -> None:
+def test_on_a_full_disk_without_a_second_place_a_mark_is_refused_and_nothing_shown_is_lost(
+    small_disk: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(second_place, "places", list)
     path = small_disk / "small.fresh"
     create_study(path, small_study())
     desk = open_desk(path)
     desk.clock = FakeClock()
     live = begin(desk)
     filler = small_disk / "filler"
-    _fill(filler)
+    fill(filler)
 
     def log_until_refused() -> None:
         for _ in range(200):

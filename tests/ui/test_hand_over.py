@@ -11,6 +11,7 @@ from fresh_chair.core.errors import NotSaved
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.live import LiveSitting
+from fresh_chair.store import second_place
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.screens.hand_over import HandOver
 from fresh_chair.tui.screens.sit import Sit
@@ -119,6 +120,7 @@ async def test_an_answer_that_cannot_be_kept_is_not_shown_as_kept(desk: Desk, mo
             raise NotSaved("The disk is full.", "")
 
         monkeypatch.setattr(desk.journals, "append", full)
+        monkeypatch.setattr(second_place, "places", list)
         await pilot.press("5")
         await until(pilot, shows(app, "give the keyboard back for a moment", "how difficult"))
         assert "disk" not in picture(app)

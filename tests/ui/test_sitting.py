@@ -15,6 +15,7 @@ from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.live import LiveSitting
+from fresh_chair.store import second_place
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.screens.resume import Resume
@@ -181,6 +182,7 @@ async def test_a_mark_the_disk_refuses_is_not_shown(desk: Desk, monkeypatch: pyt
 
         before = list(live.entries)
         monkeypatch.setattr(desk.journals, "append", refuse)
+        monkeypatch.setattr(second_place, "places", list)
         await pilot.press("p")
         await until(pilot, lambda: "is full" in picture(app))
         # The bottom line names the key in the same words; a line of the journal begins with a time.

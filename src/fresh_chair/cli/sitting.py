@@ -100,13 +100,13 @@ def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offse
 def strike(path: StudyArgument, number: NumberArgument, entry: EntryArgument, reason: ReasonOption = "") -> None:
     """Say that an entry does not hold; it stays where it is."""
     from fresh_chair.services import correcting
-    from fresh_chair.services.live import LiveSitting
+    from fresh_chair.services.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         found = next((e for e in desk.entries.get(number, []) if e.number == entry), None)
         if found is None:
             raise InputError(f"Sitting {number} has no entry {entry}.", "See: fresh-chair sitting list")
-        correcting.strike(desk, LiveSitting(desk, desk.study.seat(number)), found, reason)
+        correcting.strike(taken_up(desk, number), found, reason)
 
 
 @sitting.command()
@@ -119,13 +119,13 @@ def move(
 ) -> None:
     """Say that a mark belongs earlier or later."""
     from fresh_chair.services import correcting
-    from fresh_chair.services.live import LiveSitting
+    from fresh_chair.services.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         found = next((e for e in desk.entries.get(number, []) if e.number == entry), None)
         if found is None:
             raise InputError(f"Sitting {number} has no entry {entry}.", "See: fresh-chair sitting list")
-        correcting.move(desk, LiveSitting(desk, desk.study.seat(number)), found, f"{seconds} {reason}")
+        correcting.move(taken_up(desk, number), found, f"{seconds} {reason}")
 
 
 @sitting.command("add")
@@ -139,7 +139,7 @@ def add_late(
 ) -> None:
     """Add a mark that nobody made at the time."""
     from fresh_chair.services import correcting
-    from fresh_chair.services.live import LiveSitting
+    from fresh_chair.services.recording import taken_up
 
     with desk_of(path, write=True) as desk:
-        correcting.add_late(desk, LiveSitting(desk, desk.study.seat(number)), mark, at, words, reason)
+        correcting.add_late(taken_up(desk, number), mark, at, words, reason)

@@ -113,7 +113,11 @@ def _spent(study: Study, sittings: Mapping[int, Sitting]) -> tuple[dict[tuple[st
 
 def measured_minutes(sittings: Mapping[int, Sitting]) -> dict[int, float]:
     """Minutes from sitting down to getting up, of every sitting that ended as planned, by its number."""
-    return {number: sitting.at_ns / SECOND / 60 for number, sitting in sittings.items() if sitting.phase is Phase.ENDED}
+    return {
+        number: (sitting.over_ns or 0) / SECOND / 60
+        for number, sitting in sittings.items()
+        if sitting.phase is Phase.ENDED
+    }
 
 
 def seat_time(study: Study, seat: Seat, times: Mapping[tuple[str, str], CardTime]) -> SeatTime:

@@ -147,16 +147,22 @@ def _add_late(sitting: Sitting, entry: Entry, content: j.AddedLate, at_ns: int) 
     """As though it had been made then: in whatever attempt ran at that moment."""
     late_ns = round(content.at_seconds * SECOND)
     attempt = sitting.attempt_at(late_ns)
-    if content.mark == "helped" and attempt is not None:
-        attempt.helps[entry.id] = ""
-    elif content.mark == "wrong_place" and attempt is not None:
-        attempt.wrong_places += 1
-    else:
+    if content.mark in j.WORDABLE:
         number = attempt.number if attempt else None
         sitting.remarks[entry.id] = Remark(entry.id, content.mark, late_ns, number, content.words, entry.author)
-    if attempt is not None:
-        attempt.snags += content.mark == "snag"
-        attempt.ticks.append(Tick(content.mark, late_ns, entry.id))
+        if not content.words:
+            sitting.wordless.add(entry.id)
+    if attempt is None:
+        return
+    plain = content.mark in (*j.WORDABLE, "helped", "wrong_place", "said_done")
+    attempt.ticks.append(Tick(content.mark if plain else "marked", late_ns, entry.id, "" if plain else content.mark))
+    if content.mark == "helped":
+        attempt.helps[entry.id] = ""
+    elif not plain:
+        attempt.marks[content.mark] = attempt.marks.get(content.mark, 0) + 1
+    attempt.wrong_places += content.mark == "wrong_place"
+    attempt.said_done |= content.mark == "said_done"
+    attempt.snags += content.mark == "snag"
 
 
 def _judge_again(sitting: Sitting, entry: Entry, content: j.OutcomeCorrected, at_ns: int) -> None:

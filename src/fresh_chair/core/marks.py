@@ -16,7 +16,10 @@ HelpLevel = Literal["repeated the card", "encouraged", "hinted", "showed"]
 MarkName = Literal["hesitates", "tries again", "no reaction", "misled", "restart", "new login"]
 Route = Literal["", "expected", "another", "only with a workaround"]
 GaveUpWhy = Literal["", "not found", "not there"]
-LateMark = Literal["snag", "delight", "note", "quote", "warning", "question", "helped", "wrong_place"]
+LateMark = Literal[
+    "snag", "delight", "note", "quote", "warning", "question", "helped", "wrong_place", "said_done",
+    "hesitates", "tries again", "no reaction", "misled", "restart", "new login",
+]  # fmt: skip
 ChairSays = Literal["confirmed", "contradicted", "cannot tell", "was so before"]
 
 

@@ -155,10 +155,9 @@ def _late_objection(sitting: Sitting, content: j.AddedLate) -> str:
         return "What is added late needs a reason."
     if content.at_seconds * SECOND > (sitting.at_ns if sitting.over_ns is None else sitting.over_ns):
         return "The sitting had not come that far."
-    in_attempt = content.mark in ("helped", "wrong_place")
-    if in_attempt and sitting.attempt_at(round(content.at_seconds * SECOND)) is None:
+    if content.mark not in j.WORDABLE and sitting.attempt_at(round(content.at_seconds * SECOND)) is None:
         return "No clock ran at that moment."
-    return "" if in_attempt or content.words.strip() else "What is added late needs words."
+    return ""
 
 
 def _corrected_objection(sitting: Sitting, content: j.OutcomeCorrected) -> str:

@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass
+from typing import get_args
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import clock_text
@@ -13,9 +14,7 @@ from fresh_chair.services.desk import Desk
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.sitting_view import JournalLine, look_back
 
-LATE_MARKS: tuple[j.LateMark, ...] = (
-    "snag", "delight", "note", "quote", "warning", "question", "helped", "wrong_place",
-)  # fmt: skip
+LATE_MARKS: tuple[j.LateMark, ...] = get_args(j.LateMark)
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,12 +66,12 @@ def _said(entry: j.Entry, at_ns: int) -> str:
             return f"{entry.content.kind.replace('_', ' ')} ({when})"
 
 
-def strike(desk: Desk, live: LiveSitting, entry: j.Entry, reason: str) -> None:
+def strike(live: LiveSitting, entry: j.Entry, reason: str) -> None:
     """An entry does not hold. Raises InputError without a reason; Refused where the rest would make no sense."""
-    live.correct(j.Struck(entry.id, _reason(reason)), desk.clock.now())
+    live.correct(j.Struck(entry.id, _reason(reason)), live.now())
 
 
-def move(desk: Desk, live: LiveSitting, entry: j.Entry, text: str) -> None:
+def move(live: LiveSitting, entry: j.Entry, text: str) -> None:
     """A mark belongs earlier or later: `-10 pressed late`, `+5 the other way`. Raises as `strike`."""
     match = re.fullmatch(r"\s*([+-])(\d{1,4})\b\s*(.*)", text)
     if match is None or not int(match.group(2)):
@@ -80,29 +79,46 @@ def move(desk: Desk, live: LiveSitting, entry: j.Entry, text: str) -> None:
     if entry.content.kind not in MOVABLE:
         raise Refused("Only a mark can be moved, and no clock that was started or stopped.")
     seconds = int(match.group(2)) * (1 if match.group(1) == "-" else -1)
-    live.correct(j.MarkMoved(entry.id, max(min(seconds, 3600), -3600), _reason(match.group(3))), desk.clock.now())
+    live.correct(j.MarkMoved(entry.id, max(min(seconds, 3600), -3600), _reason(match.group(3))), live.now())
 
 
-def reword(desk: Desk, live: LiveSitting, entry: j.Entry, words: str) -> None:
+def reword(live: LiveSitting, entry: j.Entry, words: str) -> None:
     """Other words for a mark that has some; the first ones stay. Raises as `strike`."""
     if entry.content.kind not in j.WORDABLE:
         raise Refused("This entry has no words to change.")
     if not words.strip():
         raise InputError("A mark without words says nothing; strike it, with a reason.", "Nothing was changed.")
-    live.correct(j.Worded(entry.id, words.strip()), desk.clock.now())
+    live.correct(j.Worded(entry.id, words.strip()), live.now())
 
 
-def add_late(desk: Desk, live: LiveSitting, mark: str, at: str, words: str, reason: str) -> None:
+def add_late(live: LiveSitting, mark: str, at: str, words: str, reason: str) -> None:
     """A mark that nobody made at the time. Raises InputError where its time is none; else as `strike`."""
     if mark not in LATE_MARKS:
         raise InputError("Nothing of that kind can be added late.", f"These can: {', '.join(LATE_MARKS)}.")
+    if mark in j.WORDABLE and not words.strip():
+        raise InputError("What is added late needs words.", "Nothing was changed.")
     content = j.AddedLate(mark, seconds_of(at), words.strip(), _reason(reason))
-    live.correct(content, desk.clock.now())
+    live.correct(content, live.now())
 
 
-def judge_again(desk: Desk, live: LiveSitting, attempt: int, outcome: Outcome, reason: str) -> None:
+def judge_again(live: LiveSitting, attempt: int, outcome: Outcome, reason: str) -> None:
     """An attempt is judged otherwise, void included. Raises as `strike`."""
-    live.correct(j.OutcomeCorrected(attempt, outcome, _reason(reason)), desk.clock.now())
+    live.correct(j.OutcomeCorrected(attempt, outcome, _reason(reason)), live.now())
+
+
+def split(live: LiveSitting, attempt: int, at: str, outcome: Outcome, card: str, reason: str) -> None:
+    """One attempt was two: the first part ended then, the second was a go at that card. Raises as `strike`."""
+    live.correct(j.AttemptSplit(attempt, seconds_of(at), outcome, card, _reason(reason)), live.now())
+
+
+def join(live: LiveSitting, attempt: int, later: int, reason: str) -> None:
+    """Two attempts were one. Raises as `strike`."""
+    live.correct(j.AttemptsJoined(attempt, later, _reason(reason)), live.now())
+
+
+def refuse_benchmark(live: LiveSitting, attempt: int, reason: str) -> None:
+    """An expert's attempt does not count for the benchmark. Raises as `strike`."""
+    live.correct(j.BenchmarkRefused(attempt, _reason(reason)), live.now())
 
 
 def seconds_of(text: str) -> float:

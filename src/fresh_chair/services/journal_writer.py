@@ -81,7 +81,7 @@ class JournalWriter:
 
     @property
     def _observed(self) -> bool:
-        return self.desk.author in self.state.observers
+        return self.desk.observes or self.desk.author in self.state.observers
 
     def read_on(self) -> bool:
         """Take in what others have logged meanwhile; True where there was anything.
@@ -130,7 +130,7 @@ class JournalWriter:
             Refused: Where that name is the moderator's.
             NotSaved: Where the disk refuses.
         """
-        if self._observed:
+        if self.desk.author in self.state.observers:
             return
         if any(entry.author == self.desk.author for entry in self.entries):
             raise Refused(f"{self.desk.author} moderates this sitting.", "Say another name: --observer NAME")

@@ -51,6 +51,7 @@ class LiveSitting(JournalWriter):
         self._commit([j.SittingBegan(), found], moment)
 
     def _require_free(self) -> None:
+        self.desk.require_writable()
         others = [seat for seat in self.desk.cut_short() if seat.number != self.seat.number]
         if others:
             raise Refused(
@@ -143,6 +144,7 @@ class LiveSitting(JournalWriter):
 
     def resume(self, interruption: Interruption, gap: Gap, moment: Moment) -> None:
         """Go on, with the dead time counted as decided. Raises as `log`."""
+        self.desk.require_writable()
         alive = interruption.alive
         self.log(j.SittingResumed(alive.ticks_ns, alive.boot, alive.wall_ns, gap), moment)
 

@@ -24,6 +24,7 @@ LEAVES = {
     "time": ("plan_time", "HowLong"),
     "paper": ("plan_paper", "OnPaper"),
     "journal": ("sit_journal", "Journal"),
+    "look_back": ("sit_look_back", "LookBack"),
     "facts": ("set_facts", "Facts"),
     "claims": ("set_claims", "Claims"),
     "readings": ("set_readings", "Readings"),
