@@ -147,10 +147,10 @@ def test_a_file_that_is_put_back_where_it_was_takes_the_marks_again(desk: Desk, 
     again.close()
 
 
-def test_a_second_place_that_others_may_write_to_is_not_taken(tmp_path: Path) -> None:
+def test_where_no_folder_can_be_made_the_second_place_says_so(tmp_path: Path) -> None:
     spare = second_place.SecondPlace("small", tmp_path / "s.fresh", 1, [tmp_path / "file" / "in a file"])
     (tmp_path / "file").write_text("no folder")
-    with pytest.raises(OSError):
+    with pytest.raises(OSError, match="Not a directory"):
         spare.keep(1, "", [])
 
 

@@ -1,13 +1,12 @@
 """One open study: its plan, its sittings, its findings."""
 
-import contextlib
 import secrets
 from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.clock import Clock
-from fresh_chair.core.errors import NotSaved, Refused
+from fresh_chair.core.errors import Refused
 from fresh_chair.core.fixtures import FixtureCheck
 from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import Entry
@@ -95,9 +94,8 @@ class Desk:
 
     def _take_back(self) -> None:
         """Merge marks that a program which died had to keep elsewhere."""
-        with contextlib.suppress(NotSaved):
-            merged, self.left_apart = take_back(self.study, self.file, self.journals, self.entries)
-            self.merged += merged
+        merged, self.left_apart = take_back(self.study, self.file, self.journals, self.entries)
+        self.merged += merged
 
     def replay_sitting(self, number: int) -> Sitting:
         """One sitting's state from its entries as they are here now."""

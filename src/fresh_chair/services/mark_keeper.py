@@ -141,9 +141,6 @@ def take_back(
 
     Returns:
         How many marks were merged, and what could not be: it stays where it lies.
-
-    Raises:
-        NotSaved: Where the disk refuses still; nothing is lost.
     """
     merged, left = 0, []
     for leftover in leftovers(study.id):
@@ -160,10 +157,13 @@ def take_back(
             numbered = Entry(entry.id, len(entries) + 1, entry.moment, entry.author, entry.content)
             try:
                 replay(sitting, study.seat(sitting).cards, [*entries, numbered])
+                journals.append(sitting, [numbered])
+            except NotSaved:
+                # The disk refuses still: the rest stays where it lies.
+                return merged, [*left, leftover]
             except (JournalError, FreshChairError):
                 whole = False
                 continue
-            journals.append(sitting, [numbered])
             found.setdefault(sitting, []).append(numbered)
             merged += 1
         if whole:
