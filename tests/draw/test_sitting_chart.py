@@ -8,8 +8,9 @@ from matplotlib.patches import Rectangle
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.letters import tick_letter
 from fresh_chair.draw.paper import saved
-from fresh_chair.draw.sitting import LANE_FILL, LETTERS, sitting_chart
+from fresh_chair.draw.sitting import LANE_FILL, sitting_chart
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.notes import draw_sitting
 
@@ -26,9 +27,9 @@ def test_every_span_and_every_mark_is_drawn_where_it_was(demo: Desk) -> None:
         assert bar.get_x() == pytest.approx(begin / SECOND / 60)
         assert bar.get_width() == pytest.approx((end - begin) / SECOND / 60)
         assert to_hex(bar.get_facecolor()) == LANE_FILL[lane]
-    ticks = [tick for attempt in sitting.attempts for tick in attempt.ticks if tick.kind in LETTERS]
-    marks = sorted((tick.at_ns / SECOND / 60, LETTERS[tick.kind]) for tick in ticks)
-    letters = [text for text in axes.texts if text.get_text() in LETTERS.values()]
+    ticks = [tick for attempt in sitting.attempts for tick in attempt.ticks if tick_letter(tick)]
+    marks = sorted((tick.at_ns / SECOND / 60, tick_letter(tick)) for tick in ticks)
+    letters = [text for text in axes.texts if text.get_text() in {tick_letter(tick) for tick in ticks}]
     shown = sorted((text.get_position()[0], text.get_text()) for text in letters)
     assert [letter for _, letter in shown] == [letter for _, letter in marks]
     assert [at for at, _ in shown] == pytest.approx([at for at, _ in marks])

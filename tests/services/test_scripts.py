@@ -6,6 +6,7 @@ import pytest
 
 from fresh_chair.core.errors import FileProblem, InputError, Refused
 from fresh_chair.services import scripts
+from fresh_chair.services.benchmarks import take_benchmarks
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.editing import set_field
 from fresh_chair.services.library import FOLDER_VARIABLE, found_cards, open_shelf, shipped_cards
@@ -89,9 +90,9 @@ def test_a_draft_stays_until_its_cards_are_the_studys(desk: Desk) -> None:
 
 def test_the_experts_own_times_become_the_benchmarks(demo: Desk) -> None:
     set_field(demo, "card.dark-screen.benchmark_seconds.A", "99")
-    assert scripts.take_benchmarks(demo) == 1
+    assert take_benchmarks(demo) == 1
     assert demo.study.card_by_id["dark-screen"].benchmark_seconds["A"] == pytest.approx(14, abs=0.1)
-    assert scripts.take_benchmarks(demo) == 0
+    assert take_benchmarks(demo) == 0
 
 
 def test_the_library_covers_every_area_and_nothing_in_it_gives_an_answer_away() -> None:

@@ -25,6 +25,8 @@ def test_a_sitting_survives_sigkill_and_the_export_has_exactly_its_marks(termina
     terminal.run(*PROGRAM, "open", study)
     terminal.wait_for("P04", "Enter seats")
     terminal.keys("Enter")
+    terminal.wait_for("say first", "at the bench", "were promised", "the first card")
+    terminal.keys("Enter")
     terminal.wait_for("card 1 of 8", "start the clock")
     # The first attempt: a wait, a snag with words, help.
     terminal.keys("Enter")
@@ -71,7 +73,7 @@ def test_a_sitting_survives_sigkill_and_the_export_has_exactly_its_marks(termina
     terminal.wait_for("Overall, how difficult")
     terminal.keys("7")
     terminal.wait_for("card 3 of 8")
-    terminal.keys("B")
+    terminal.keys("BSpace")
     terminal.wait_for("why is the sitting broken off?")
     terminal.type("bus leaves")
     terminal.keys("Enter")

@@ -167,14 +167,14 @@ def own_keys(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 
 
 async def test_keys_of_ones_own_are_taken_and_shown(desk: Desk, own_keys: Path) -> None:
-    own_keys.write_text('[sit]\nsnag = "i"\nwait = "ö"\n')
+    own_keys.write_text('[sit]\nsnag = "ä"\nwait = "ö"\n')
     app = FreshChair(desk)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
-        await until(pilot, shows(app, " i  snag", " ö  waiting"))
+        await until(pilot, shows(app, " ä  snag", " ö  waiting"))
         await pilot.press("s", "w")
         assert [e.content.kind for e in live.entries][3:] == []
-        await pilot.press("i", "escape")
+        await pilot.press("ä", "escape")
         await until(pilot, lambda: len(live.state.remarks) == 1)
 
 
@@ -274,7 +274,10 @@ async def test_the_bench_is_looked_at_before_and_what_was_skipped_is_on_record(
         await until(
             pilot, shows(app, "at the bench", "the chair is not checked", "nobody has looked", "consent is dated")
         )
+        await until(pilot, shows(app, "say first", "were promised"))
         # Nothing of it stops a reviewer in a hurry.
+        await pilot.press("enter")
+        await until(pilot, shows(app, "start the clock"))
         await pilot.press("enter")
         await until(pilot, lambda: app.session.live is not None and app.session.live.state.phase is Phase.RUNNING)
         live = app.session.live

@@ -21,6 +21,7 @@ from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
 from fresh_chair.tui.widgets.seating_board import SeatingBoard
 from tests.builders import small_study
 from tests.ui.conftest import SIZES, WIDE, picture, shows, until
+from tests.ui.test_sitting import seated
 
 MARKS = {
     "1": "Saltmarsh 9",
@@ -156,9 +157,8 @@ async def test_the_figures_change_when_a_sitting_is_run(demo: Desk) -> None:
         before = picture(app)
         await pilot.press("1")
         await until(pilot, lambda: isinstance(app.screen, Plan))
+        await seated(app, pilot)
         await pilot.press("enter")
-        await until(pilot, lambda: isinstance(app.screen, Sit))
-        await pilot.press("enter", "enter")
         await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
         await pilot.press("g")
         await until(pilot, lambda: app.session.live is not None and app.session.live.state.attempts[0].outcome)
@@ -208,10 +208,7 @@ async def test_everything_in_the_frame_can_be_clicked(demo: Desk) -> None:
 async def test_a_window_of_twenty_columns_says_so_and_loses_nothing(demo: Desk) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
-        await until(pilot, lambda: isinstance(app.screen, Plan))
-        await pilot.press("enter")
-        await until(pilot, lambda: isinstance(app.screen, Sit))
-        await pilot.press("enter")
+        await seated(app, pilot)
         await pilot.resize_terminal(20, 10)
         await until(pilot, lambda: "Window too small" in picture(app))
         assert "hands" in picture(app)

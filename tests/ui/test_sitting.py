@@ -35,6 +35,9 @@ async def seated(app: FreshChair, pilot: Pilot[None]) -> LiveSitting:
     await until(pilot, lambda: isinstance(app.screen, Place))
     await pilot.press("enter")
     await until(pilot, lambda: isinstance(app.screen, Sit))
+    if isinstance(app.screen, Sit) and app.screen.before:
+        await pilot.press("enter")
+        await until(pilot, shows(app, "start the clock"))
     await pilot.press("enter")
     await until(pilot, lambda: app.session.live is not None and app.session.live.state.phase is Phase.RUNNING)
     assert app.session.live is not None
@@ -152,7 +155,7 @@ async def test_take_back_strikes_the_last_entry_and_an_unknown_key_does_nothing(
         await pilot.press("p", "u")
         await until(pilot, lambda: live.state.attempts[0].wrong_places == 0)
         before = len(live.entries)
-        await pilot.press("i", "Q", "f9", "8")
+        await pilot.press("ö", "Q", "f9", "8")
         await pilot.pause()
         assert len(live.entries) == before
         assert isinstance(app.screen, Sit)
@@ -199,7 +202,7 @@ async def test_breaking_off_needs_a_reason_and_keeps_what_was_done(desk: Desk) -
     app = FreshChair(desk)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
-        await pilot.press("B", *"called away", "enter")
+        await pilot.press("backspace", *"called away", "enter")
         await until(pilot, lambda: live.state.phase is Phase.BROKEN_OFF)
         assert "broken off: called away" in picture(app)
 

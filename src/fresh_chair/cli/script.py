@@ -123,7 +123,7 @@ def overrule(
 @script.command()
 def benchmarks(path: StudyArgument) -> None:
     """Put the expert's own times on the cards."""
-    from fresh_chair.services.scripts import take_benchmarks
+    from fresh_chair.services.benchmarks import take_benchmarks
 
     with desk_of(path, write=True) as desk:
         say(f"{take_benchmarks(desk)} times changed.")

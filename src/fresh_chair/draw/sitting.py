@@ -8,6 +8,7 @@ from matplotlib.patches import Patch
 
 from fresh_chair.core.attempt import Attempt, Lane
 from fresh_chair.core.clock import SECOND, clock_text
+from fresh_chair.core.letters import spoken, tick_letter
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.sitting import Sitting
 from fresh_chair.core.study import Seat, Study
@@ -16,25 +17,6 @@ from fresh_chair.draw.paper import INK, OUTCOME_FILL, QUIET, chair_ink, new_figu
 
 LANE_FILL = {Lane.HANDS: "#d99a3c", Lane.WAIT: "#5f93a6", Lane.ASIDE: "#d5d0c6"}
 _LIMIT = OUTCOME_FILL[Outcome.GAVE_UP]
-# A letter a mark, as on the live line of time, so that nothing is told by colour alone.
-LETTERS = {
-    "snag": "s",
-    "delight": "d",
-    "note": "n",
-    "quote": "q",
-    "warning": "y",
-    "question": "k",
-    "helped": "h",
-    "wrong_place": "p",
-    "said_done": "f",
-    "marked": "t",
-    "step_reached": "l",
-    "place_visited": "o",
-}
-_SPOKEN = (
-    "s snag, d delight, n note, q quote, y warning, k question, h helped, p wrong place, f says done, "
-    "l next step, o at a place, t another mark"
-)
 
 
 def sitting_chart(study: Study, seat: Seat, sitting: Sitting) -> Figure:
@@ -63,7 +45,7 @@ def sitting_chart(study: Study, seat: Seat, sitting: Sitting) -> Figure:
     handles: list[Artist] = [Patch(facecolor=LANE_FILL[lane], label=lane.value) for lane in Lane]
     handles.append(Line2D([], [], color=QUIET, marker="^", linestyle="none", label="expert"))
     handles.append(Line2D([], [], color=_LIMIT, marker="|", linestyle="none", label="limit"))
-    words = {"title": _SPOKEN, "title_fontsize": 7, "fontsize": 8}
+    words = {"title": spoken(), "title_fontsize": 7, "fontsize": 8}
     figure.legend(handles=handles, loc="outside lower center", ncols=5, frameon=False, **words)
     return figure
 
@@ -73,8 +55,8 @@ def _attempt(axes: Axes, study: Study, seat: Seat, attempt: Attempt, row: int) -
         begin, end = span.begin_ns / SECOND / 60, span.end_ns / SECOND / 60
         axes.barh(row, end - begin, left=begin, height=0.36, color=LANE_FILL[span.lane])
     for tick in attempt.ticks:
-        letter = LETTERS.get(tick.kind)
-        if letter is not None:
+        letter = tick_letter(tick)
+        if letter:
             axes.text(tick.at_ns / SECOND / 60, row - 0.3, letter, ha="center", va="center", fontsize=7, color=INK)
     card = study.card_by_id.get(attempt.card)
     others = sum(attempt.lane_ns(lane) for lane in (Lane.WAIT, Lane.ASIDE))

@@ -1,6 +1,8 @@
 """A sitting in progress: a key press becomes an entry, is committed, and only then changes anything."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Attempt
@@ -39,6 +41,12 @@ class Interruption:
 
 class LiveSitting(JournalWriter):
     """Logs one sitting: what each key means."""
+
+    @cached_property
+    def _benchmark_runs(self) -> Mapping[str, int]:
+        from fresh_chair.services.benchmarks import benchmark_runs
+
+        return benchmark_runs(self.desk, self.seat.chair)
 
     def begin(self, moment: Moment) -> None:
         """Seat the participant. Raises as `log`."""
@@ -88,6 +96,18 @@ class LiveSitting(JournalWriter):
         self.log(j.Marked(mark), moment)
         if not attempt.waiting and not self._observed:
             self.log(j.WaitBegan(), moment)
+
+    def take_up(self, number: int, moment: Moment) -> None:
+        """The person is back at what was left running; it is ready from here on. Raises as `log`."""
+        self.log(j.TakenUp(number), moment)
+
+    def left_ready(self, number: int, moment: Moment) -> None:
+        """What was left running has come to its end, and nobody is back at it yet. Raises as `log`."""
+        self.log(j.LeftReady(number), moment)
+
+    def once_more(self, card: str, reason: str, moment: Moment) -> None:
+        """A card that was done or passed over is tried again. Raises as `log`."""
+        self.log(j.CardReopened(card, reason), moment)
 
     def word(self, entry: str, text: str, moment: Moment) -> None:
         """The words for an earlier mark as they were typed: `-10` moves it back, `!3` rates a snag. Raises as `log`."""
@@ -160,7 +180,7 @@ class LiveSitting(JournalWriter):
 
     def face(self, now: Moment) -> ClockFace | None:
         """The running attempt's clock."""
-        return clock_face(self.desk.study, self.seat, self.state, now)
+        return clock_face(self.desk.study, self.seat, self.state, now, runs=self._benchmark_runs)
 
     def _running(self) -> Attempt:
         if self.state.phase is not Phase.RUNNING:

@@ -1,31 +1,13 @@
-"""What is prepared beside the plan: hunches, the bench, benchmarks from the expert's own sittings."""
+"""What is prepared beside the plan: hunches and the bench."""
 
 from collections.abc import Sequence
-from dataclasses import asdict, replace
+from dataclasses import asdict
 
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.fixtures import FixtureCheck, Presence, bench_of
 from fresh_chair.core.hunches import Hunch, chairs_sat_at, require_open
-from fresh_chair.core.outcome import Outcome
 from fresh_chair.services.desk import Desk, new_id
 from fresh_chair.services.planning import made
-
-
-def expert_benchmarks(desk: Desk) -> dict[str, dict[str, float]]:
-    """The expert's quickest unaided hands time in seconds, by card and chair."""
-    from fresh_chair.core.figures.facts import facts_of
-
-    study = desk.study
-    experts = {person.code for person in study.people if person.role == "expert"}
-    as_if = replace(
-        study, people=tuple(replace(p, role="participant" if p.code in experts else "pilot") for p in study.people)
-    )
-    best: dict[str, dict[str, float]] = {}
-    for fact in facts_of(as_if, desk.sittings):
-        if fact.outcome is Outcome.UNAIDED and fact.hands_seconds > 0:
-            at = best.setdefault(fact.card, {})
-            at[fact.chair] = round(min(fact.hands_seconds, at.get(fact.chair, fact.hands_seconds)), 1)
-    return best
 
 
 def write_hunch(desk: Desk, card: str, chair: str, words: str, severity: int) -> Hunch:

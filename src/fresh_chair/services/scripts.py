@@ -13,7 +13,6 @@ from fresh_chair.core.study import Study
 from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.planning import change_plan, made, replaced
-from fresh_chair.services.preparing import expert_benchmarks
 
 _MOST_BYTES = 4_000_000
 _HEAD = """Task cards, read aloud one by one. docs/formats.md describes every field.
@@ -147,19 +146,6 @@ def overrule(desk: Desk, card_id: str, rule: str, reason: str) -> None:
         kept[rule] = reason.strip()[:1000]
     changed = replace(card, overruled=kept)
     change_plan(desk, replaced(desk, cards=tuple(changed if c.id == card_id else c for c in desk.study.cards)))
-
-
-def take_benchmarks(desk: Desk) -> int:
-    """Put the expert's own times on the cards; returns how many changed."""
-    best = expert_benchmarks(desk)
-    cards, count = [], 0
-    for card in desk.study.cards:
-        times = {**card.benchmark_seconds, **best.get(card.id, {})}
-        count += sum(card.benchmark_seconds.get(letter) != seconds for letter, seconds in times.items())
-        cards.append(replace(card, benchmark_seconds=times))
-    if count:
-        change_plan(desk, replaced(desk, cards=tuple(cards)))
-    return count
 
 
 class Draft:

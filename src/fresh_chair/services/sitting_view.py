@@ -1,6 +1,6 @@
 """A sitting as the screen draws it: frozen, complete, and the same for a live one and for one looked back at."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from fresh_chair.core import journal as j
@@ -14,31 +14,7 @@ from fresh_chair.core.replay import entry_times
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.study import Seat, Study
 from fresh_chair.services.desk import Desk
-
-_PLAIN_WORDS = {
-    "sitting_began": "sat down",
-    "wait_began": "waiting: the machine is busy",
-    "wait_ended": "the machine is back",
-    "aside_began": "aside",
-    "aside_ended": "back from aside",
-    "helped": "helped",
-    "wrong_place": "wrong place",
-    "said_done": "says it is done",
-    "attempt_stopped": "clock stopped",
-    "usability_declined": "usability scale not asked",
-    "sitting_ended": "got up",
-}
-_MARKS = {
-    "hesitates": "hesitates",
-    "tries again": "tries again",
-    "no reaction": "the machine does not react",
-    "misled": "misled by a message",
-}
-_GAP_WORDS = {
-    j.Gap.COUNT: "the time between counts",
-    j.Gap.ASIDE: "the time between is aside",
-    j.Gap.VOID: "the attempt is void",
-}
+from fresh_chair.services.entry_words import entry_words, words_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +44,7 @@ class ClockFace:
     spans: tuple[Span, ...]
     ticks: tuple[Tick, ...]
     moved: int = 0
+    benchmark_runs: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,10 +62,20 @@ class CardLine:
 
 
 @dataclass(frozen=True, slots=True)
+class LeftLine:
+    """A card that was left running; it is ready where the machine has come to its end."""
+
+    number: int
+    title: str
+    ready: bool
+
+
+@dataclass(frozen=True, slots=True)
 class SittingView:
     """Everything about a sitting but its running clock.
 
     Attributes:
+        left: What the machine works on while another card is in hand.
         witnesses: Of the last attempt that ended: what the person said, what was judged, what the chair shows.
     """
 
@@ -104,6 +91,7 @@ class SittingView:
     broken_reason: str
     undoable: bool
     witnesses: tuple[str, str, str] | None = None
+    left: tuple[LeftLine, ...] = ()
 
 
 def sitting_view(desk: Desk, number: int) -> SittingView:
@@ -126,7 +114,12 @@ def sitting_view(desk: Desk, number: int) -> SittingView:
         broken_reason=sitting.broken_reason,
         undoable=bool(sitting.undoable),
         witnesses=_witnesses(sitting),
+        left=tuple(_left_line(sitting.attempts[number - 1], cards) for number in sitting.left),
     )
+
+
+def _left_line(attempt: Attempt, cards: Mapping[str, TaskCard]) -> LeftLine:
+    return LeftLine(attempt.number, cards[attempt.card].title, not attempt.waiting)
 
 
 def _witnesses(sitting: Sitting) -> tuple[str, str, str] | None:
@@ -138,8 +131,16 @@ def _witnesses(sitting: Sitting) -> tuple[str, str, str] | None:
     return said, attempt.outcome.words, attempt.chair_says or "was not asked"
 
 
-def clock_face(study: Study, seat: Seat, sitting: Sitting, now: Moment | None) -> ClockFace | None:
-    """The attempt in hand as a clock shows it; None where there is none."""
+def clock_face(
+    study: Study, seat: Seat, sitting: Sitting, now: Moment | None, *, runs: Mapping[str, int] | None = None
+) -> ClockFace | None:
+    """The attempt in hand as a clock shows it; None where there is none.
+
+    Args:
+        study, seat, sitting: What it belongs to.
+        now: The present moment.
+        runs: From how many of the expert's runs each card's benchmark is; those that were typed in have none.
+    """
     attempt = sitting.attempt
     if attempt is None:
         return None
@@ -158,6 +159,7 @@ def clock_face(study: Study, seat: Seat, sitting: Sitting, now: Moment | None) -
         spans=tuple(attempt.lanes(now_ns)),
         ticks=tuple(attempt.ticks),
         moved=attempt.moves,
+        benchmark_runs=(runs or {}).get(attempt.card, 0),
     )
 
 
@@ -176,10 +178,12 @@ def journal_lines(
         if len(lines) == most:
             break
         entry = entries[place]
-        text = _text(study, sitting, entry, times[place])
+        text = entry_words(study, sitting, entry, times[place])
         if text is None:
             continue
-        missing = isinstance(entry.content, j.Wordable) and not _words(sitting, entry) and entry.id not in struck
+        missing = isinstance(entry.content, j.Wordable) and not words_of(sitting, entry) and entry.id not in struck
+        if entry.author in sitting.observers and not isinstance(entry.content, j.ObserverJoined):
+            text = f"{text} · {entry.author}"
         remark = sitting.remarks.get(entry.id)
         # A mark that was moved stands where it belongs to, at the place in the list where it was made.
         at_ns = times[place] if remark is None else remark.at_ns
@@ -213,76 +217,3 @@ def _card_line(sitting: Sitting, card: TaskCard, in_hand: bool) -> CardLine:
         ease=attempt.ease if attempt else None,
         snags=attempt.snags if attempt else 0,
     )
-
-
-def _words(sitting: Sitting, entry: Entry) -> str:
-    remark = sitting.remarks.get(entry.id)
-    if remark is not None:
-        return remark.words
-    return entry.content.words if isinstance(entry.content, j.Wordable) else ""
-
-
-def _text(study: Study, sitting: Sitting, entry: Entry, at_ns: int) -> str | None:
-    """What the line says; None for entries that show in another line."""
-    match entry.content:
-        case j.Worded() | j.Struck() | j.HelpTold() | j.WaitTold() | j.SnagRated() | j.MarkMoved():
-            return None
-        case j.Helped():
-            level = next((a.helps[entry.id] for a in sitting.attempts if entry.id in a.helps), "")
-            return f"helped{': ' if level else ''}{level}"
-        case j.WaitBegan():
-            how = next((w.how for a in sitting.attempts for w in a.waits if w.begin_ns == at_ns), "")
-            return f"waiting: {how or 'the machine is busy'}"
-        case j.Marked(mark=mark):
-            return _MARKS[mark]
-        case j.StepReached(step=step):
-            return f"at step {step} of the route"
-        case j.PlaceVisited(place=place):
-            return f"at {place}"
-        case j.AddedLate(mark=mark, words=words, reason=reason):
-            return f"{mark.replace('_', ' ')}{': ' if words else ''}{words} (added late: {reason})"
-        case j.OutcomeCorrected(attempt=number, outcome=outcome, reason=reason):
-            return f"attempt {number} judged otherwise: {outcome.words}: {reason}"
-        case j.OutcomeTold():
-            return _outcome_told(entry.content)
-        case j.ChairWitnessed():
-            return _witnessed(study, entry.content)
-        case j.ChairFound(freshness=freshness, told=told, skipped=skipped):
-            passed_over = f". Not so at the bench: {'; '.join(skipped)}" if skipped else ""
-            return f"the chair is {freshness}{': ' if told else ''}{'; '.join(told)}{passed_over}"
-        case j.AttemptStarted(card=card):
-            return f"start: {_title(study, card)}"
-        case j.CardPassed(card=card, reason=reason):
-            return f"passed over {_title(study, card)}: {reason}"
-        case j.SnagSeen() | j.DelightSeen() | j.NoteTaken() | j.QuoteTaken() | j.WarningSeen() | j.QuestionLeft():
-            words = _words(sitting, entry)
-            remark = sitting.remarks.get(entry.id)
-            rated = f" {remark.severity} of 4" if remark is not None and remark.severity is not None else ""
-            return f"{entry.content.kind}{rated}: {words}" if words else f"{entry.content.kind}{rated} (words to come)"
-        case j.OutcomeJudged(outcome=outcome, reason=reason):
-            return f"{outcome.words}{': ' if reason else ''}{reason}"
-        case j.EaseRated(score=score):
-            return "ease not given" if score is None else f"ease {score} of 7"
-        case j.UsabilityAnswered(item=item, score=score):
-            return f"usability {item}: {'left out' if score is None else score}"
-        case j.SittingBrokenOff(reason=reason):
-            return f"broken off: {reason}"
-        case j.SittingResumed(gap=gap):
-            return f"resumed; {_GAP_WORDS[gap]}"
-        case other:
-            return _PLAIN_WORDS[other.kind]
-
-
-def _outcome_told(told: j.OutcomeTold) -> str:
-    grade = f"grade {told.grade}" if told.grade is not None else ""
-    route = f"by {told.route} way" if told.route in ("expected", "another") else told.route
-    return "; ".join(part for part in (grade, route, told.why) if part) or "nothing more said"
-
-
-def _witnessed(study: Study, seen: j.ChairWitnessed) -> str:
-    evidence = f" ({seen.evidence})" if seen.evidence else ""
-    return f"the chair, {seen.when} “{_title(study, seen.card)}”: {seen.says}{evidence}"
-
-
-def _title(study: Study, card: str) -> str:
-    return study.card_by_id[card].title if card in study.card_by_id else card

@@ -24,6 +24,7 @@ class Session:
         keys: Keys of the reviewer's own, by the id of what they do.
         witness: What the chair is being asked about an attempt.
         to_prove: Set is to prove the chair in hand fresh as soon as it is open.
+        greeted: Sittings whose words before the first card were read.
         reader: The reading of a chair that is under way, or the last one.
     """
 
@@ -38,6 +39,7 @@ class Session:
     to_prove: bool = False
     keys: dict[str, str] = field(default_factory=dict)
     witness: "Witness | None" = None
+    greeted: set[int] = field(default_factory=set)
 
     @property
     def in_hand(self) -> "LiveSitting | None":

@@ -16,6 +16,7 @@ from fresh_chair.core.cards import TaskCard
 from fresh_chair.core.errors import FreshChairError, InputError, OutsideError
 from fresh_chair.core.text import clipped, legible, legible_lines
 from fresh_chair.services import scripts
+from fresh_chair.services.benchmarks import take_benchmarks
 from fresh_chair.services.editing import set_field
 from fresh_chair.services.editor import edit
 from fresh_chair.tui.leaf import Leaf
@@ -227,7 +228,7 @@ class Tasks(Leaf):
     def action_benchmarks(self) -> None:
         """Take the expert's times from the expert's own sittings."""
         found: list[int] = []
-        if self.attempt(lambda: found.append(scripts.take_benchmarks(self.session.desk))):
+        if self.attempt(lambda: found.append(take_benchmarks(self.session.desk))):
             self._draw()
             self.tell(f"{found[0]} of the expert's times changed." if found[0] else "The expert's times stand already.")
 

@@ -10,14 +10,18 @@ from fresh_chair.core.clock import clock_text
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.live import LiveSitting
-from fresh_chair.tui.screens.sit_marks import Marks
+from fresh_chair.tui.screens.sit_course import COURSE_KEYS, Course
+
+# What a key of one sign is called where keys are bound.
+_SIGNS = {"comma": ",", "full_stop": ".", "minus": "-", "slash": "/"}
 
 
-class Sit(Marks):
+class Sit(Course):
     """A sitting, live or looked back at."""
 
     place = "sit"
     BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("enter", "meet", "the first card", id="sit.meet", tooltip="The words before the first card were said"),
         Binding("enter", "start", "start the clock", id="sit.start", tooltip="The card was read; the clock starts"),
         Binding("enter", "judge", "how it ended", id="sit.judge", tooltip="Say how the attempt ended"),
         Binding("enter", "rate", "ease", id="sit.rate", tooltip="Ask how easy it was"),
@@ -63,7 +67,7 @@ class Sit(Marks):
         Binding("e", "words", "words", id="sit.words", tooltip="Write the words that are still to come"),
         Binding("up", "look(3)", "back", id="sit.back", show=False, tooltip="Look further back in the journal"),
         Binding("down", "look(-3)", "forward", id="sit.forward", show=False, tooltip="Look forward in the journal"),
-        Binding("B", "break_off", "break off", id="sit.break_off", tooltip="End the sitting before its end, with why"),
+        *COURSE_KEYS,
         Binding("j", "journal", "journal", id="sit.journal", tooltip="Every entry: strike, move, reword, add late"),
         Binding("1", "go('plan')", "the board", id="sit.board", tooltip="Go to Plan"),
         Binding("4", "go('sort')", "sort its snags", id="sit.sort", tooltip="Go to Sort"),
@@ -71,71 +75,16 @@ class Sit(Marks):
 
     @classmethod
     def keys_by_name(cls) -> dict[str, str]:
-        """The key that each mark comes with, by its name; those that are no letter stay as they are."""
+        """The key that each mark comes with, by its name; Enter, the arrows and the places' digits stay as they are."""
         bindings = [binding for binding in cls.BINDINGS if isinstance(binding, Binding) and binding.id]
-        return {
-            str(binding.id).removeprefix("sit."): binding.key
-            for binding in bindings
-            if len(binding.key) == 1 and not binding.key.isdigit()
-        }
+        keys = {str(binding.id).removeprefix("sit."): _SIGNS.get(binding.key, binding.key) for binding in bindings}
+        return {name: key for name, key in keys.items() if (len(key) == 1 or key == "backspace") and not key.isdigit()}
 
     def action_journal(self) -> None:
         """Open the journal, to correct it."""
         number = self.live.seat.number if self.live is not None else self.session.looking_at
         if number is not None and number in self.session.desk.entries:
             self.open_leaf("journal", number)
-
-    # Between cards
-
-    def action_start(self) -> None:
-        """Start the clock."""
-        now = self.now()
-        live = self.live
-        if live is not None and live.state.card is not None:
-            card = live.state.card
-            self.record(lambda sitting: sitting.log(j.AttemptStarted(card), now))
-
-    def action_pass_card(self) -> None:
-        """Leave a card out, with why."""
-        live = self.live
-        if live is None or live.state.card is None:
-            return
-        card = live.state.card
-
-        def passed(reason: str) -> bool:
-            if not reason.strip():
-                self.tell("Passing over a card needs a reason; Esc keeps the card.", colour="$clay")
-                return False
-            done = self.record(lambda sitting: sitting.log(j.CardPassed(card, reason.strip()), self.now()))
-            if done:
-                self.ask_on()
-            return done
-
-        self.ask_words("why is this card left out?", passed)
-
-    def action_break_off(self) -> None:
-        """End the sitting before its end."""
-
-        def broken(reason: str) -> bool:
-            live = self.live
-            if live is None or not reason.strip():
-                self.tell("Breaking off needs a reason; Esc goes on with the sitting.", colour="$clay")
-                return False
-            number = live.seat.number
-            done = self.record(lambda sitting: sitting.break_off(reason.strip(), self.now()))
-            if done:
-                self.session.looking_at = number
-                self.draw()
-            return done
-
-        self.ask_words("why is the sitting broken off?", broken, cancelled=self.ask_on)
-
-    def action_close_sitting(self) -> None:
-        """The participant gets up."""
-        live = self.live
-        if live is not None:
-            self.session.looking_at = live.seat.number
-            self.record(lambda sitting: sitting.log(j.SittingEnded(), self.now()))
 
     # While the clock runs
 

@@ -11,10 +11,12 @@ from textual.widgets import Static
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.duration import CardTime
 from fresh_chair.core.sitting import Phase
-from fresh_chair.services.before import bench_lines
+from fresh_chair.services.before import BenchLine, bench_lines
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.sitting_view import SittingView, look_back, sitting_view
+from fresh_chair.services.timebox import Timebox, in_minutes, likely_times, timebox
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.widgets.clock_panel import ClockPanel
@@ -24,6 +26,8 @@ from fresh_chair.tui.widgets.sitting_panels import (
     card_panel,
     cards_strip,
     ease_panel,
+    greeting_panel,
+    left_panel,
     summary_panel,
     usability_panel,
 )
@@ -36,8 +40,14 @@ _RUNNING = {Phase.RUNNING}
 # In which phases each key works; one that is not listed works whenever a sitting is open.
 WHEN: dict[str, set[Phase]] = {
     "start": {Phase.READING},
+    "meet": {Phase.READING},
     "pass_card": {Phase.READING},
-    "break_off": {Phase.READING, Phase.EASE, Phase.USABILITY, Phase.CLOSING, Phase.RUNNING, Phase.JUDGING},
+    "leave_running": _RUNNING,
+    "take_up": {Phase.READING, Phase.LEFT_RUNNING},
+    "left_ready": {phase for phase in Phase if phase.open},
+    "restart": _RUNNING,
+    "once_more": {Phase.READING, Phase.LEFT_RUNNING, Phase.USABILITY, Phase.CLOSING},
+    "break_off": {phase for phase in Phase if phase.open},
     "wait": _RUNNING,
     "aside": _RUNNING,
     "helped": _RUNNING,
@@ -62,6 +72,8 @@ class SitBase(Place):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._stage: object = None
+        self._strip: object = None
+        self._likely: tuple[int, dict[tuple[str, str], CardTime]] | None = None
 
     def middle(self) -> ComposeResult:
         """Card and clock, the journal at the right."""
@@ -97,12 +109,14 @@ class SitBase(Place):
         view = self.view()
         live = self.live is not None
         timed = view is not None and live and view.phase in (Phase.RUNNING, Phase.JUDGING)
-        told = None if view is None else (view.phase, view.card, view.usability, view.words_waiting, view.witnesses)
-        stage = (self.size, live, told, self.tellable())
+        told = None
+        if view is not None:
+            told = (view.phase, view.card, view.usability, view.words_waiting, view.witnesses, view.left)
+        stage = (self.size, live, told, self.tellable(), self.before)
         if stage != self._stage or not live:
             self._stage = stage
             self.query_one("#card", Static).update(_NOBODY if view is None else self._card(view))
-            self.query_one("#strip", Static).update(cards_strip(view, self.signs) if view is not None and live else "")
+            self._strip = None
             self.query_one(ClockPanel).display = timed
             self.set_class(timed, "timed")
             self.set_class(view is not None and not live, "back")
@@ -116,15 +130,44 @@ class SitBase(Place):
             return ease_panel(view, self.signs)
         if view.phase is Phase.USABILITY:
             return usability_panel(view, self.item(view), width=self.query_one("#card").size.width)
+        if self.before:
+            return self._before(view)
         if view.card is not None and self.live is not None:
             airy = self.size.height >= 34 and view.phase is not Phase.JUDGING
             card = card_panel(view, self.signs, width=self.query_one("#card").size.width if airy else 0)
-            if view.phase is Phase.READING and not self.live.state.attempts and not view.lines[0].passed:
-                found = next((e.content for e in self.live.entries if isinstance(e.content, j.ChairFound)), None)
-                lines = bench_lines(self.session.desk, view.seat, found or j.ChairFound("not checked"))
-                return Content("\n").join([card, Content(""), *bench_panel(lines, self.signs)])
+            first = not self.live.state.attempts and not view.lines[0].passed
+            if view.phase is Phase.READING and first and view.seat.number not in self.session.greeted:
+                return Content("\n").join([card, Content(""), *self._bench(view)])
             return card
+        if view.phase is Phase.LEFT_RUNNING and self.live is not None:
+            return left_panel(view, self.signs)
         return summary_panel(view, self.signs)
+
+    @property
+    def before(self) -> bool:
+        """True while the words before the first card are to be read."""
+        live = self.live
+        if live is None or not self.session.desk.study.sheet.greeting or live.seat.number in self.session.greeted:
+            return False
+        state = live.state
+        return (
+            state.phase is Phase.READING and not state.attempts and not state.passed and not self.session.desk.observes
+        )
+
+    def _before(self, view: SittingView) -> Content:
+        greeting = self.session.desk.study.sheet.greeting
+        return Content("\n").join([*greeting_panel(greeting), Content(""), *self._bench(view)])
+
+    def _bench(self, view: SittingView) -> list[Content]:
+        live = self.live
+        found = next((e.content for e in (live.entries if live else ()) if isinstance(e.content, j.ChairFound)), None)
+        lines = bench_lines(self.session.desk, view.seat, found or j.ChairFound("not checked"))
+        promised = self._promised(live) if live is not None else None
+        if promised is not None:
+            sheet = self.session.desk.study.sheet
+            words = f"likely {promised.needed:.0f} minutes from here; {sheet.minutes_per_sitting} were promised"
+            lines.append(BenchLine(words, promised.fits))
+        return bench_panel(lines, self.signs)
 
     @on(events.Resize)
     def _redraw(self) -> None:
@@ -146,10 +189,45 @@ class SitBase(Place):
         self.witness("before")
         if live is not None and live.state.phase in (Phase.RUNNING, Phase.JUDGING):
             self.query_one(ClockPanel).show(live.face(self.now()))
+        self._draw_strip()
+
+    def _draw_strip(self) -> None:
+        """The cards, what is left running, and the promised time; redrawn where a word of it has changed."""
+        live = self.live
+        said: object = ""
+        if live is not None:
+            said = (self.left_in_words(), self._promised(live), self.beside())
+        if said == self._strip:
+            return
+        self._strip = said
+        view = self.view()
+        strip = self.query_one("#strip", Static)
+        if live is None or view is None:
+            strip.update("")
+            return
+        strip.update(
+            cards_strip(
+                view, self.signs, left=self.left_in_words(), promised=self._promised(live), beside=self.beside()
+            )
+        )
+
+    def _promised(self, live: LiveSitting) -> Timebox | None:
+        if self._likely is None or self._likely[0] != live.seat.number:
+            self._likely = (live.seat.number, likely_times(live))
+        return in_minutes(timebox(live, self._likely[1], self.now()))
+
+    def left_in_words(self) -> str:
+        """What is left running and for how long; the course knows."""
+        return ""
+
+    def beside(self) -> str:
+        """Where a recording stands, who else watches; the others know."""
+        return ""
 
     def now(self) -> Moment:
-        """The present moment, to be taken first thing at a key press."""
-        return self.session.desk.clock.now()
+        """The present moment, to be taken first thing at a key press; a recording has its own."""
+        live = self.live
+        return self.session.desk.clock.now() if live is None else live.now()
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """A key that means nothing now does nothing, and is not shown."""
@@ -161,6 +239,8 @@ class SitBase(Place):
             if live.state.phase not in WHEN.get(action, {live.state.phase}):
                 return False
             if action == "words" and not live.words_waiting():
+                return False
+            if action in ("start", "meet") and (action == "meet") is not self.before:
                 return False
         return super().check_action(action, parameters)
 

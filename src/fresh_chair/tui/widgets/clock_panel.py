@@ -3,28 +3,34 @@
 from textual.content import Content
 from textual.widget import Widget
 
-from fresh_chair.core.attempt import Lane
+from fresh_chair.core.attempt import Lane, Tick
 from fresh_chair.core.clock import SECOND, clock_text
+from fresh_chair.core.letters import tick_letter
 from fresh_chair.services.sitting_view import ClockFace
 from fresh_chair.tui.signs import LANE_COLOUR, Signs
 from fresh_chair.tui.widgets.big_digits import big_digits, digits_width
 from fresh_chair.tui.widgets.cells import row_of
 
-# What stands above the line of time; small letters are the key that made the mark.
-TICK_LETTERS = {
-    "snag": ("s", "$clay"),
-    "delight": ("d", "$moss"),
-    "note": ("n", "$thread"),
-    "helped": ("h", "$moss"),
-    "wrong_place": ("p", "$lamp"),
-    "said_done": ("f", "$plum"),
-    "marked": ("t", "$lamp"),
-    "step_reached": ("l", "$moss"),
-    "place_visited": ("o", "$thread"),
-    "quote": ("q", "$plum"),
-    "warning": ("y", "$clay"),
-    "question": ("k", "$thread"),
+_COLOURS = {
+    "snag": "$clay",
+    "delight": "$moss",
+    "helped": "$moss",
+    "wrong_place": "$lamp",
+    "said_done": "$plum",
+    "marked": "$lamp",
+    "step_reached": "$moss",
+    "quote": "$plum",
+    "warning": "$clay",
+    "left_running": "$tide",
+    "left_ready": "$moss",
+    "taken_up": "$lamp",
 }
+
+
+def drawn_tick(tick: Tick) -> tuple[str, str] | None:
+    """What stands above the line of time for a mark, with its colour; None for what has no place there."""
+    letter = tick_letter(tick)
+    return (letter, _COLOURS.get(tick.kind, "$thread")) if letter else None
 
 
 class ClockPanel(Widget):
@@ -84,7 +90,8 @@ class ClockPanel(Widget):
 
     def _marks_in_words(self, face: ClockFace, over: bool) -> Content:
         limit = f"limit {clock_text(face.limit_ns)}"
-        expert = "" if face.benchmark_ns is None else f", expert {clock_text(face.benchmark_ns)}"
+        runs = f" from {face.benchmark_runs} run{'s' if face.benchmark_runs > 1 else ''}" if face.benchmark_runs else ""
+        expert = "" if face.benchmark_ns is None else f", expert {clock_text(face.benchmark_ns)}{runs}"
         said = Content.styled(f" {limit}{expert}", "$thread")
         if over:
             beyond = clock_text(face.hands_ns - face.limit_ns)
@@ -120,8 +127,9 @@ class ClockPanel(Widget):
         if scale != scale_now or start > len(face.ticks):
             self._marks, start = {}, 0
         for tick in face.ticks[start:]:
-            if tick.kind in TICK_LETTERS:
-                self._marks[_column(tick.at_ns - face.started_ns, full, width)] = TICK_LETTERS[tick.kind]
+            drawn = drawn_tick(tick)
+            if drawn is not None:
+                self._marks[_column(tick.at_ns - face.started_ns, full, width)] = drawn
         self._marked = (len(face.ticks), *scale_now)
         return self._marks
 

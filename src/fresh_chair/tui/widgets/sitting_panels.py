@@ -5,12 +5,14 @@ from textwrap import wrap
 
 from textual.content import Content
 
+from fresh_chair.core.attempt import Lane
 from fresh_chair.core.figures.satisfaction import sus_score
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services.before import BenchLine
 from fresh_chair.services.questions import USABILITY_ITEMS
 from fresh_chair.services.sitting_view import SittingView
+from fresh_chair.services.timebox import Timebox
 from fresh_chair.tui.signs import OUTCOME_COLOUR, Signs, chair_colour
 
 
@@ -86,20 +88,61 @@ def _witnesses(view: SittingView) -> list[Content]:
     ]  # fmt: skip
 
 
-def cards_strip(view: SittingView, signs: Signs) -> Content:
-    """The cards of the sitting as path ticks: done, in hand, to come."""
+def greeting_panel(greeting: str) -> list[Content]:
+    """What is said before the first card."""
+    return [
+        Content.styled("say first", "$thread"),
+        *(Content.styled(legible(line), "$chalk") for line in greeting.split("\n")),
+        Content(""),
+    ]
+
+
+def left_panel(view: SittingView, signs: Signs) -> Content:
+    """All cards have begun; what is left running is waited for."""
+    parts = [Content.styled("No card is left but what runs on.", "$thread"), Content("")]
+    for line in view.left:
+        state = "ready" if line.ready else "runs on"
+        parts.append(Content.assemble((f"{signs.here} ", "$tide"), (legible(line.title), "bold $chalk"), f"  {state}"))
+    return Content("\n").join(parts)
+
+
+def cards_strip(
+    view: SittingView, signs: Signs, *, left: str = "", promised: Timebox | None = None, beside: str = ""
+) -> Content:
+    """The cards of the sitting as path ticks: done, in hand, to come; under them what runs on and the promised time."""
     parts: list[tuple[str, str]] = [("cards ", "$thread")]
+    running = {line.title for line in view.left}
     for line in view.lines:
         if line.in_hand and line.outcome is None:
             parts.append((f"{signs.here}", "$lamp"))
+        elif line.card.title in running:
+            parts.append((signs.lanes[Lane.WAIT], "$tide"))
         elif line.outcome is not None:
             parts.append((signs.outcomes[line.outcome], OUTCOME_COLOUR[line.outcome]))
         else:
             parts.append(("-" if line.passed else signs.none, "$thread"))
         parts.append((" ", ""))
+    if promised is not None:
+        parts += _promised(promised, signs)
     if view.words_waiting:
         parts.append((f"   words to come: {view.words_waiting}", "$clay"))
-    return Content.assemble(*parts)
+    first = Content.assemble(*parts)
+    second = Content(f"  {signs.dot}  ").join(
+        [
+            *([Content.styled(left, "$tide")] if left else []),
+            *([Content.styled(legible(beside), "$thread")] if beside else []),
+        ]
+    )
+    return Content("\n").join([first, second]) if second else first
+
+
+def _promised(box: Timebox, signs: Signs) -> list[tuple[str, str]]:
+    left = f"{box.left:.0f} min left" if box.left >= 0 else f"{-box.left:.0f} min past the promised end"
+    if box.fits:
+        return [(f"   {left}, {box.needed:.0f} needed", "$thread")]
+    shown = ", ".join(legible(title) for title in box.drop[:2]) + (" ..." if len(box.drop) > 2 else "")
+    advice = f"; to end in time leave out {shown}" if box.drop else ""
+    return [(f"   {left}, {box.needed:.0f} needed{advice}", "$clay")]
 
 
 def usability_panel(view: SittingView, item: int, *, width: int) -> Content:

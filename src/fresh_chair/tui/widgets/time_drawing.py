@@ -7,7 +7,7 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.looking_back import SittingOverTime, TimedEntry, TimeRow, axis_steps
 from fresh_chair.tui.signs import LANE_COLOUR, OUTCOME_COLOUR, Signs
 from fresh_chair.tui.widgets.cells import row_of
-from fresh_chair.tui.widgets.clock_panel import TICK_LETTERS
+from fresh_chair.tui.widgets.clock_panel import drawn_tick
 
 _TITLE = 22
 
@@ -81,9 +81,9 @@ class TimeDrawing(Widget):
                 lanes[cell] = (sign, colour)
         for tick in row.ticks:
             cell = self._column(tick.at_ns, width)
-            if tick.kind in TICK_LETTERS and 0 <= cell < width:
-                letter, colour = TICK_LETTERS[tick.kind]
-                marks[cell] = (letter.upper() if tick.observer else letter, colour)
+            drawn = drawn_tick(tick)
+            if drawn is not None and 0 <= cell < width:
+                marks[cell] = drawn
         if self._here is not None and here and 0 <= (cell := self._column(self._here.at_ns, width)) < width:
             sign = marks[cell][0] if marks[cell][0] != " " else self._signs.limit
             marks[cell] = (sign, "bold $board on $lamp")
