@@ -17,7 +17,8 @@ async def until(pilot: Pilot[None], condition: Callable[[], object], *, most: in
         if condition():
             return
         await pilot.pause(0.01)
-    raise AssertionError("it never came to be so")
+    seen = picture(pilot.app) if isinstance(pilot.app, FreshChair) else ""
+    raise AssertionError(f"it never came to be so; on the screen:\n{seen}")
 
 
 def picture(app: FreshChair) -> str:

@@ -8,19 +8,28 @@ from pathlib import Path
 from fresh_chair.core.errors import InputError
 
 
-def open_on_screen(path: Path, *, plain: bool, light: bool) -> int:
+def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "") -> int:
     """Open a study until the user leaves; returns the exit code.
 
+    Args:
+        path: The study file.
+        plain: Draw with ASCII only.
+        light: Start in daylight.
+        observer: The name of a second observer, who adds marks beside the moderator; empty for the moderator.
+
     Raises:
-        InputError: Where there is no terminal.
+        InputError: Where there is no terminal, or the observer's name is none.
         FileProblem, JournalError: Where the file cannot be used.
     """
     require_terminal()
-    from fresh_chair.services.desk import open_desk
+    from fresh_chair.services.desk import observer_name, open_desk
     from fresh_chair.store.recent import RecentStudies
     from fresh_chair.tui.app import run
 
-    desk = open_desk(path, recent=RecentStudies())
+    if observer:
+        desk = open_desk(path, observe=True, author=observer_name(observer))
+    else:
+        desk = open_desk(path, recent=RecentStudies())
     try:
         return run(desk, plain=plain or needs_plain(), light=light)
     finally:

@@ -102,9 +102,14 @@ def new(
 
 
 @app.command("open")
-def open_study(path: StudyArgument, plain: PlainOption = False, light: LightOption = False) -> None:
+def open_study(
+    path: StudyArgument,
+    plain: PlainOption = False,
+    light: LightOption = False,
+    observer: Annotated[str, typer.Option("--observer", metavar="NAME", help="Watch beside the moderator.")] = "",
+) -> None:
     """Open a study on the screen."""
-    raise typer.Exit(open_on_screen(path, plain=plain, light=light))
+    raise typer.Exit(open_on_screen(path, plain=plain, light=light, observer=observer))
 
 
 @app.command()

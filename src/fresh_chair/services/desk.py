@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.clock import Clock
-from fresh_chair.core.errors import Refused
+from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.fixtures import FixtureCheck
 from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import Entry
@@ -137,6 +137,11 @@ class Desk:
         """Sittings that have begun and have no end, but for those that are logged from a recording: that one waits."""
         return [seat for seat in self.study.seats if self.phase(seat.number).open and not self.recorded(seat.number)]
 
+    def gone_on(self) -> list[int]:
+        """Sittings in which another program has logged since they were read here. Raises as `reload`."""
+        known = {number: len(entries) for number, entries in self.entries.items()}
+        return [number for number, length in self.journals.lengths().items() if length != known.get(number, 0)]
+
     def recorded(self, number: int) -> bool:
         """Whether a sitting is logged from a recording."""
         sitting = self.sittings.get(number)
@@ -199,6 +204,20 @@ class Desk:
         """
         self.require_writable()
         self.books.put(letter, contents, moment=self.clock.now(), author=self.author, states=states or {})
+
+
+def observer_name(text: str) -> str:
+    """The name under which a second observer logs, as it was typed.
+
+    Raises:
+        InputError: Where it is none, or the moderator's.
+    """
+    name = text.strip()
+    if not name or len(name) > 40 or not name.isprintable() or name == MODERATOR:
+        raise InputError(
+            "An observer has a name of at most 40 letters, and not the moderator's.", "Say: --observer NAME"
+        )
+    return name
 
 
 def open_desk(

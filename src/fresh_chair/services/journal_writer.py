@@ -89,7 +89,11 @@ class JournalWriter:
         Raises:
             FileProblem, JournalError: Where it cannot be read.
         """
-        return self.take_in(self.desk.journals.since(self.seat.number, self._known))
+        return self.take_in(self.unread())
+
+    def unread(self) -> list[Entry]:
+        """What others have logged meanwhile and nobody here has read; changes nothing. Raises as `read_on`."""
+        return self.desk.journals.since(self.seat.number, self._known)
 
     @property
     def _known(self) -> int:

@@ -56,6 +56,12 @@ class Journals:
             ).fetchall()
         return [_entry(row, sitting) for row in found]
 
+    def lengths(self) -> dict[int, int]:
+        """How many entries each sitting has. Raises as `all`."""
+        with reading(self._file.name), self._file.rows() as rows:
+            found = rows.execute("SELECT sitting, MAX(number) AS most FROM entry GROUP BY sitting").fetchall()
+        return {row["sitting"]: row["most"] for row in found}
+
     def all(self) -> dict[int, list[Entry]]:
         """Every sitting's entries in their order, by sitting.
 

@@ -2,31 +2,26 @@
 
 import gc
 from pathlib import Path
-from typing import TYPE_CHECKING, ClassVar
+from typing import ClassVar
 
 from textual import events, on, work
-from textual.app import App
 from textual.binding import Binding
 from textual.scrollbar import ScrollBar, ScrollBarRender
 
 from fresh_chair.core.errors import FreshChairError, Refused
-from fresh_chair.core.journal import Gap
 from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.failure import report_bug
+from fresh_chair.tui.keeping import SittingKeeping
 from fresh_chair.tui.leaves import OpenLeaf, leaf_class
 from fresh_chair.tui.place import Place
-from fresh_chair.tui.screens.plan import Plan, SeatRequested
+from fresh_chair.tui.screens.plan import Plan
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.signs import FULL, PLAIN
 from fresh_chair.tui.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.widgets.frame import Go
 
-if TYPE_CHECKING:
-    from fresh_chair.services.live import LiveSitting
-
 _READING = "This study is open for reading only: another Fresh Chair writes it, or the file may not be written."
-_BEAT_SECONDS = 2.0
 _STOP_SECONDS = 3.0
 
 
@@ -64,7 +59,7 @@ class PlainScrollBar(ScrollBarRender):
     HORIZONTAL_BARS: ClassVar[list[str]] = [" "] * 8
 
 
-class FreshChair(App[None]):
+class FreshChair(SittingKeeping):
     """The full-screen application on one open study.
 
     Args:
@@ -95,14 +90,11 @@ class FreshChair(App[None]):
     def on_mount(self) -> None:
         """Open Plan, and ask about what was cut short."""
         self.push_screen(Plan(self.session))
-        self.set_interval(_BEAT_SECONDS, self._beat)
         self.call_after_refresh(self._warm_up)
         self._take_own_keys()
-        if not self.session.desk.writable:
-            self.call_after_refresh(self._tell, Refused(_READING))
-        cut = self.session.desk.cut_short()
-        if cut and self.session.desk.writable:
-            self.call_after_refresh(self._take_up, cut[0].number)
+        if not self.session.desk.writable and not self.session.desk.observes:
+            self.call_after_refresh(self.say_problem, Refused(_READING))
+        self.keep_sittings()
 
     def on_unmount(self) -> None:
         """Ask chairs no more; what a reading has brought is on record."""
@@ -126,7 +118,7 @@ class FreshChair(App[None]):
         try:
             self.session.keys = own_keys({"sit": Sit.keys_by_name()})
         except FreshChairError as problem:
-            self.call_after_refresh(self._tell, problem)
+            self.call_after_refresh(self.say_problem, problem)
             return
         self.set_keymap(self.session.keys)
 
@@ -151,95 +143,26 @@ class FreshChair(App[None]):
             leaf = leaf_class(message.leaf)
             self.switch_screen(leaf(self.session, *([message.argument] if message.argument is not None else [])))
 
-    @on(SeatRequested)
-    def _seat(self, message: SeatRequested) -> None:
-        session, desk = self.session, self.session.desk
-        phase = desk.phase(message.number)
-        in_hand = session.in_hand
-        if in_hand is not None and in_hand.seat.number == message.number:
-            self._go(Go("sit"))
-        elif phase.open and desk.writable:
-            self._take_up(message.number)
-        elif desk.sittings.get(message.number) is not None and not phase.open:
-            session.looking_at = message.number
-            self._go(Go("sit"))
-        else:
-            self._begin(message.number)
-
-    def _begin(self, number: int) -> None:
-        from fresh_chair.services.live import LiveSitting
-
-        desk = self.session.desk
-        try:
-            live = LiveSitting(desk, desk.study.seat(number))
-            live.begin(desk.clock.now())
-        except FreshChairError as problem:
-            self._tell(problem)
-            return
-        self.session.live, self.session.looking_at = live, number
-        self._go(Go("sit"))
-
-    def _take_up(self, number: int) -> None:
-        """Ask what the time was in which nobody logged, then go on."""
-        from fresh_chair.services.live import LiveSitting
-        from fresh_chair.tui.screens.resume import Resume
-
-        desk = self.session.desk
-        try:
-            live = LiveSitting(desk, desk.study.seat(number))
-            interruption = live.interruption(desk.clock.now())
-        except FreshChairError as problem:
-            self._tell(problem)
-            return
-
-        def decided(gap: Gap | None) -> None:
-            if gap is None:
-                return
-            try:
-                live.resume(interruption, gap, desk.clock.now())
-            except FreshChairError as problem:
-                self._tell(problem)
-                return
-            self.session.live, self.session.looking_at = live, number
-            self._go(Go("sit"))
-
-        self.push_screen(Resume(live, interruption), decided)
-
-    def _tell(self, problem: FreshChairError) -> None:
-        if isinstance(self.screen, Place):
-            self.screen.tell_problem(problem)
-
     def _follow_the_writer(self) -> None:
         desk = self.session.desk
-        if desk.writable:
+        # What an observer has in hand is followed entry by entry.
+        if desk.writable or self.session.in_hand is not None:
             return
         try:
             desk.reload()
         except FreshChairError as problem:
-            self._tell(problem)
-
-    def _beat(self) -> None:
-        live = self.session.in_hand
-        if live is not None:
-            self._write_beat(live)
+            self.say_problem(problem)
 
     @work(thread=True, group="warm")
     def _warm_up(self) -> None:
         try:
             self.session.desk.warm_up()
         except FreshChairError as problem:
-            self.call_from_thread(self._tell, problem)
+            self.call_from_thread(self.say_problem, problem)
         # What is loaded by now stays; looking through it again would make a key press wait.
         gc.collect()
         gc.freeze()
         gc.set_threshold(700, 10, 10)
-
-    @work(thread=True, exclusive=True, group="beat")
-    def _write_beat(self, live: "LiveSitting") -> None:
-        try:
-            live.beat(live.desk.clock.now())
-        except FreshChairError as problem:
-            self.call_from_thread(self._tell, problem)
 
     def _handle_exception(self, error: Exception) -> None:
         # The one private name used here: Textual offers no other way to keep a traceback, which shows the values of

@@ -40,7 +40,7 @@ class TooSmall(Static):
     def render(self) -> Content:
         """The sentence."""
         live = self._session.in_hand
-        face = None if live is None else live.face(live.desk.clock.now())
+        face = None if live is None else live.face(live.now())
         clock = "" if face is None else f"{clock_text(face.hands_ns)} {face.lane or 'stopped'}\n"
         return Content.assemble(
             (clock, "bold $lamp"), f"Window too small: needs {SMALLEST[0]}x{SMALLEST[1]}. Nothing is lost."
@@ -231,8 +231,16 @@ class Place(Screen[None]):
         notice.display = True
 
     def clear_notice(self) -> None:
-        """Take the last sentence away."""
-        self.query_one("#notice").display = False
+        """Take the last sentence away; that marks lie elsewhere stays said until they are back."""
+        words = self.session.desk.keeper.words
+        if words:
+            self.tell(words, colour="$clay")
+        else:
+            self.query_one("#notice").display = False
+
+    def read_on(self) -> None:
+        """Show what another program has logged."""
+        self.follow()
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """Nothing but the question works while one is open."""

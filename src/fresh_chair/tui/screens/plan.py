@@ -53,6 +53,14 @@ class SeatRequested(Message):
         self.number = number
 
 
+class RecordingRequested(Message):
+    """A sitting is to be logged from a recording."""
+
+    def __init__(self, number: int, file: str, began: str) -> None:
+        super().__init__()
+        self.number, self.file, self.began = number, file, began
+
+
 class LookedThrough(Message):
     """It is known what of the plan is ready."""
 
@@ -80,6 +88,7 @@ class Plan(Place):
         Binding("h", "leaf('hunches')", "hunches", id="plan.hunches", show=False, tooltip="What you predict"),
         Binding("b", "leaf('bench')", "bench", id="plan.bench", show=False, tooltip="The fixtures"),
         Binding("m", "leaf('many')", "how many", id="plan.many", show=False, tooltip="How many people it takes"),
+        Binding("r", "record", "a recording", id="plan.record", show=False, tooltip="Log a sitting from a recording"),
         Binding("f", "prove", "prove it fresh", id="plan.prove", show=False, tooltip="The chair in hand, in Set"),
         Binding("l", "leaf('time')", "how long", id="plan.time", show=False, tooltip="Minutes, and the timetable"),
     ]
@@ -227,7 +236,11 @@ class Plan(Place):
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """Nobody can be seated where nobody is planned to sit."""
-        if action in ("open", "next") and self.is_mounted and (self._board is None or self._board.cell is None):
+        if (
+            action in ("open", "next", "record")
+            and self.is_mounted
+            and (self._board is None or self._board.cell is None)
+        ):
             return False
         return super().check_action(action, parameters)
 
@@ -238,6 +251,27 @@ class Plan(Place):
             self.action_add()
             return
         self.post_message(OpenLeaf(name))
+
+    def action_record(self) -> None:
+        """Log the sitting in hand from a recording: which one, where in it the sitting begins, and when it was."""
+        cell = self._board.cell if self._board is not None else None
+        if cell is None or self.session.desk.phase(cell.seat.number) is not Phase.EMPTY:
+            self.tell("A recording is logged where nobody has sat yet; Enter goes on with one.", colour="$clay")
+            return
+        number = cell.seat.number
+
+        def named(file: str) -> bool:
+            from fresh_chair.services.recording import recording_named
+
+            def dated(began: str) -> None:
+                self.post_message(RecordingRequested(number, file, began))
+
+            if not self.attempt(lambda: recording_named(file)):
+                return False
+            self.ask_words("recorded when? (2026-11-09T10:00; empty: the file's own date)", dated)
+            return True
+
+        self.ask_words("which recording, and where in it does the sitting begin? (p04.webm 2:31)", named)
 
     def action_prove(self) -> None:
         """Go to the chair in hand in Set, and hold it against its baseline."""

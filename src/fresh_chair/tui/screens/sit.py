@@ -10,13 +10,14 @@ from fresh_chair.core.clock import clock_text
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.live import LiveSitting
-from fresh_chair.tui.screens.sit_course import COURSE_KEYS, Course
+from fresh_chair.tui.screens.sit_course import COURSE_KEYS, LEFT_KEYS
+from fresh_chair.tui.screens.sit_recording import RECORDING_KEYS, Recording
 
 # What a key of one sign is called where keys are bound.
 _SIGNS = {"comma": ",", "full_stop": ".", "minus": "-", "slash": "/"}
 
 
-class Sit(Course):
+class Sit(Recording):
     """A sitting, live or looked back at."""
 
     place = "sit"
@@ -28,6 +29,7 @@ class Sit(Course):
         Binding("enter", "answer", "next statement", id="sit.answer", tooltip="Ask the usability scale"),
         Binding("enter", "close_sitting", "ends the sitting", id="sit.close", tooltip="The participant gets up"),
         Binding("enter", "stop", "ends", id="sit.stop", tooltip="The clock stops; how it ended is asked next"),
+        *LEFT_KEYS,
         *(
             Binding(key, f"tell_wait('{how}')", how, id=f"sit.wait_{name}", tooltip=f"This wait: {how}")
             for key, how, name in (
@@ -68,6 +70,7 @@ class Sit(Course):
         Binding("up", "look(3)", "back", id="sit.back", show=False, tooltip="Look further back in the journal"),
         Binding("down", "look(-3)", "forward", id="sit.forward", show=False, tooltip="Look forward in the journal"),
         *COURSE_KEYS,
+        *RECORDING_KEYS,
         Binding("j", "journal", "journal", id="sit.journal", tooltip="Every entry: strike, move, reword, add late"),
         Binding("1", "go('plan')", "the board", id="sit.board", tooltip="Go to Plan"),
         Binding("4", "go('sort')", "sort its snags", id="sit.sort", tooltip="Go to Sort"),

@@ -63,6 +63,11 @@ WHEN: dict[str, set[Phase]] = {
     "close_sitting": {Phase.CLOSING},
 }
 
+# What an observer's keys do; whoever moderates starts, stops and judges.
+OBSERVING = {
+    *j.WORDABLE, *("helped", "wrong_place", "said_done", "mark", "visit", "step", "restart", "undo", "words"),
+}  # fmt: skip
+
 
 class SitBase(Place):
     """Draws a sitting, live or looked back at."""
@@ -236,6 +241,8 @@ class SitBase(Place):
             live = self.live
             if live is None:
                 return action == "words" and self.session.looking_at is not None and self._can_word()
+            if live.desk.observes and action not in OBSERVING:
+                return False
             if live.state.phase not in WHEN.get(action, {live.state.phase}):
                 return False
             if action == "words" and not live.words_waiting():
@@ -272,6 +279,12 @@ class SitBase(Place):
     def item(self, view: SittingView) -> int:
         """The first statement of the usability scale that has no answer."""
         return next((item for item in range(1, 11) if item not in view.usability), 10)
+
+    def read_on(self) -> None:
+        """Show what another person has logged."""
+        self.draw()
+        if not self.asking:
+            self.ask_on()
 
     def witness(self, when: str) -> None:
         """Ask the chair what it shows; the marks know how."""

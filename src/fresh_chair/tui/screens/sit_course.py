@@ -11,13 +11,15 @@ from fresh_chair.services.questions import next_ask
 from fresh_chair.services.sitting_view import LeftLine
 from fresh_chair.tui.screens.sit_marks import Marks
 
-COURSE_KEYS: list[BindingType] = [
-    Binding("i", "leave_running", "left running", id="sit.leave", tooltip="It works on; the next card meanwhile"),
+LEFT_KEYS: list[BindingType] = [
     Binding("i", "take_up", "back to it", id="sit.take_up", tooltip="Back to the card that was left running"),
     Binding(
         "minus", "left_ready", "it is ready", id="sit.ready", key_display="-",
         tooltip="What was left running has come to its end",
     ),
+]  # fmt: skip
+COURSE_KEYS: list[BindingType] = [
+    Binding("i", "leave_running", "left running", id="sit.leave", tooltip="It works on; the next card meanwhile"),
     Binding(
         "comma", "restart('restart')", "restart", id="sit.restart", key_display=",",
         tooltip="The machine is restarted, for this card",

@@ -31,7 +31,7 @@ class Marks(Endings):
     def tellable(self) -> str:
         """Whether a wait or a help may be told more of now; empty for neither."""
         attempt = self.clocked
-        if attempt is None:
+        if attempt is None or self.session.desk.observes:
             return ""
         if attempt.waiting:
             return "wait"
@@ -82,7 +82,7 @@ class Marks(Endings):
         """Ask the chair beside the screen, where it can be asked and is not being asked already."""
         session, live = self.session, self.live
         busy = session.reader is not None and session.reader.running
-        if live is None or busy or session.witness is not None:
+        if live is None or busy or session.witness is not None or live.desk.observes or live.state.recording:
             return
         if when == "before":
             card = live.state.card

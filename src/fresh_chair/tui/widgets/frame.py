@@ -41,6 +41,8 @@ class TopLine(Widget):
         session = self._session
         right = self._in_hand()
         reading = "" if session.desk.writable else "  reading only  "
+        if session.desk.observes:
+            reading = f"  {legible(session.desk.author)} watches  "
         room = max(self.size.width - right.cell_length - len(reading) - 3, 8)
         title = clipped(legible(session.desk.study.title), room)
         left = Content.assemble((f" {title}", "$chalk bold"), (reading, "$ink on $clay") if reading else "")
@@ -58,7 +60,7 @@ class TopLine(Widget):
         who = f"{person} at {legible(chair.title)}"
         if self.size.width >= 100:
             who = f"sitting {seat.number} {dot} {who}"
-        face = live.face(live.desk.clock.now())
+        face = live.face(live.now())
         if face is None:
             return Content.assemble((who, "$lamp"))
         colour = LANE_COLOUR[face.lane] if face.lane else "$thread"
