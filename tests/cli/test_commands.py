@@ -30,7 +30,7 @@ def test_the_demo_is_built_told_exported_and_checked(tmp_path: Path) -> None:
     names = {path.name for path in [*(tmp_path / "report").iterdir(), *(tmp_path / "data").iterdir()]}
     assert names == {
         *("outcomes.svg", "outcomes.pdf", "times.svg", "times.pdf", "report.md", "report.html"),
-        *("attempts.csv", "marks.csv", "snags.csv", "study.json"),
+        *("attempts.csv", "answers.csv", "marks.csv", "snags.csv", "study.json"),
     }
     checked = fresh_chair("check", study)
     assert (checked.returncode, "Nothing is wrong" in checked.stdout) == (0, True)

@@ -9,6 +9,7 @@ from icalendar import Calendar
 from pypdf import PdfReader
 
 from fresh_chair.core.errors import InputError, OutsideError
+from fresh_chair.core.ratings import EASE, EXPECTATION, PREFERENCE, USABILITY_ITEMS
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.desk import Desk, create_study, open_desk
 from fresh_chair.services.editing import set_field
@@ -144,3 +145,22 @@ def test_a_study_without_days_has_no_timetable(demo: Desk, tmp_path: Path) -> No
     set_field(demo, "timetable.days", "")
     with pytest.raises(InputError, match="nothing to put into a timetable"):
         write_timetable(demo, tmp_path / "t.ics")
+
+
+def test_rating_forms_have_every_scale_and_nothing_of_the_study_or_of_a_card(demo: Desk, tmp_path: Path) -> None:
+    sheet = replace(demo.study.sheet, ask_expectation=True)
+    demo.amend(replace(demo.study, sheet=sheet))
+    print_plan(demo, tmp_path / "p.pdf", ["ratings"], sittings=[24])
+    text = " ".join(pages(tmp_path / "p.pdf"))
+    seat = demo.study.seat(24)
+    numbers = [list(demo.study.card_by_id).index(name) + 1 for name in seat.cards]
+    places = [text.index(f"card {number} ") for number in numbers]
+    assert places == sorted(places)
+    assert text.count(EASE) == text.count(EXPECTATION) == len(seat.cards)
+    assert all(statement in text for statement in USABILITY_ITEMS)
+    assert all(question.ask in text for question in demo.study.sheet.questions)
+    assert all(choice in text for question in demo.study.sheet.questions for choice in question.choices)
+    assert PREFERENCE in text
+    chair = demo.study.chair_by_letter[seat.chair]
+    for secret in (demo.study.title, chair.title, *(card.title for card in demo.study.cards)):
+        assert secret not in text

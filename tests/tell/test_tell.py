@@ -14,6 +14,7 @@ from pydantic import TypeAdapter
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.errors import OutsideError
+from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.people import code_alone
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.live import LiveSitting
@@ -21,6 +22,7 @@ from fresh_chair.services.sorting import open_finding
 from fresh_chair.services.telling import figures_of, write_export, write_report
 from fresh_chair.tell.open_data import StudyExport, schema
 from fresh_chair.tell.tables import ATTEMPT_COLUMNS, harmless
+from tests.builders import FakeClock
 
 HOSTILE = '<script>alert(1)</script> =cmd|calc \x1b[31m **bold** [link](x) "q" $x^2$'
 
@@ -32,7 +34,7 @@ def rows(folder: Path, name: str) -> list[dict[str, str]]:
 @pytest.fixture
 def told(demo: Desk, tmp_path: Path) -> Path:
     folder = tmp_path / "told"
-    assert len([*write_report(demo, folder), *write_export(demo, folder)]) == 10
+    assert len([*write_report(demo, folder), *write_export(demo, folder)]) == 11
     return folder
 
 
@@ -156,7 +158,7 @@ def test_a_folder_that_cannot_be_written_is_said_and_the_study_untouched(demo: D
 
 
 def test_an_empty_study_can_be_told_too(desk: Desk, tmp_path: Path) -> None:
-    assert len([*write_report(desk, tmp_path / "t"), *write_export(desk, tmp_path / "t")]) == 10
+    assert len([*write_report(desk, tmp_path / "t"), *write_export(desk, tmp_path / "t")]) == 11
     assert rows(tmp_path / "t", "attempts.csv") == []
     assert "None has been sorted yet" in (tmp_path / "t" / "report.md").read_text(encoding="utf-8")
     assert TypeAdapter(StudyExport).validate_json((tmp_path / "t" / "study.json").read_bytes()).sittings == []
@@ -170,3 +172,24 @@ def test_what_is_known_of_people_leaves_the_study_only_where_somebody_says_so(de
         assert profile.encode() not in path.read_bytes(), path.name
     list(write_export(demo, tmp_path / "full", with_people=True))
     assert profile in (tmp_path / "full" / "study.json").read_text(encoding="utf-8")
+
+
+def test_answers_to_the_studys_own_questions_have_a_row_each(desk: Desk, clock: FakeClock, tmp_path: Path) -> None:
+    live = LiveSitting(desk, desk.study.seats[0])
+    now = clock.now
+    live.begin(now())
+    live.log(j.AttemptStarted(live.seat.cards[0]), now())
+    live.log(j.AttemptStopped(), now())
+    live.log(j.OutcomeJudged(Outcome.UNAIDED), now())
+    live.log(j.EaseRated(5), now())
+    live.log(j.QuestionAnswered("sure", 1, 6), now())
+    live.log(j.QuestionAnswered("missed", 0, None, "=the bin"), now())
+    live.log(j.PreferenceGiven(("B", "A"), "it was calm"), now())
+    list(write_export(desk, tmp_path))
+    told = rows(tmp_path, "answers.csv")
+    assert [(r["question"], r["task"], r["attempt"], r["score"], r["words"]) for r in told] == [
+        ("sure", live.seat.cards[0], "1", "6", ""),
+        ("missed", "", "", "", "'=the bin"),
+        ("preference B", "", "", "1", "it was calm"),
+        ("preference A", "", "", "2", ""),
+    ]

@@ -155,7 +155,7 @@ def export(
         bool, typer.Option("--with-people", help="Also what is known of people beside their codes.")
     ] = False,
 ) -> None:
-    """Write the open data: attempts.csv, marks.csv, snags.csv, study.json."""
+    """Write the open data: attempts.csv, answers.csv, marks.csv, snags.csv, study.json."""
     from fresh_chair.cli.writing import write_export_command
 
     write_export_command(path, to, with_people=with_people)

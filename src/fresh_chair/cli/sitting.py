@@ -70,12 +70,15 @@ def take(
     number: NumberArgument,
     file: FileArgument,
     began: Annotated[str, typer.Option("--began", help="When it began: 2026-11-09T10:00. Now by default.")] = "",
+    recording: Annotated[str, typer.Option("--recording", help="The recording its times belong to.")] = "",
+    offset: OffsetOption = 0.0,
 ) -> None:
     """Make a text the journal of a sitting that nobody has logged."""
     from fresh_chair.services.notes import take_lines
 
     with desk_of(path, write=True) as desk:
-        say(f"{take_lines(desk, number, file, began=began)} entries.")
+        count = take_lines(desk, number, file, began=began, recording=recording, offset_seconds=offset)
+        say(f"{count} entries.")
 
 
 @sitting.command()
@@ -132,7 +135,9 @@ def move(
 def add_late(
     path: StudyArgument,
     number: NumberArgument,
-    mark: Annotated[str, typer.Argument(help="snag, delight, note, quote, warning, question, helped, wrong_place.")],
+    mark: Annotated[
+        str, typer.Argument(help="snag, delight, note, quote, warning, question, helped, wrong_place, hesitates...")
+    ],
     at: Annotated[str, typer.Argument(help="When, since the sitting began: 2:31.")],
     words: Annotated[str, typer.Argument(help="In words.")] = "",
     reason: ReasonOption = "",
@@ -143,3 +148,72 @@ def add_late(
 
     with desk_of(path, write=True) as desk:
         correcting.add_late(taken_up(desk, number), mark, at, words, reason)
+
+
+AttemptArgument = Annotated[int, typer.Argument(metavar="ATTEMPT", min=1, help="Its number in the sitting.")]
+OutcomeOption = Annotated[str, typer.Option("--ended", help="How it ended: unaided, helped, partly, gave_up, ...")]
+
+
+@sitting.command()
+def judge(
+    path: StudyArgument,
+    number: NumberArgument,
+    attempt: AttemptArgument,
+    ended: OutcomeOption,
+    reason: ReasonOption = "",
+) -> None:
+    """Say that an attempt ended otherwise; void takes it out of the counts."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.recording import taken_up
+
+    with desk_of(path, write=True) as desk:
+        correcting.judge_again(taken_up(desk, number), attempt, correcting.outcome_of(ended), reason)
+
+
+@sitting.command()
+def split(
+    path: StudyArgument,
+    number: NumberArgument,
+    attempt: AttemptArgument,
+    at: Annotated[str, typer.Option("--at", help="Where the first part ended, since the sitting began: 2:31.")],
+    ended: OutcomeOption,
+    card: Annotated[str, typer.Option("--card", help="What the second part was a go at; the same by default.")] = "",
+    reason: ReasonOption = "",
+) -> None:
+    """Say that one attempt was two."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.recording import taken_up
+
+    with desk_of(path, write=True) as desk:
+        live = taken_up(desk, number)
+        own = [each.card for each in live.state.attempts if each.number == attempt]
+        outcome = correcting.outcome_of(ended)
+        correcting.split(live, attempt, at, outcome, card or (own[0] if own else ""), reason)
+
+
+@sitting.command()
+def join(
+    path: StudyArgument,
+    number: NumberArgument,
+    attempt: AttemptArgument,
+    later: Annotated[int, typer.Argument(metavar="LATER", min=1, help="The one that belongs to it.")],
+    reason: ReasonOption = "",
+) -> None:
+    """Say that two attempts were one; the time between them is aside."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.recording import taken_up
+
+    with desk_of(path, write=True) as desk:
+        correcting.join(taken_up(desk, number), attempt, later, reason)
+
+
+@sitting.command("no-benchmark")
+def no_benchmark(
+    path: StudyArgument, number: NumberArgument, attempt: AttemptArgument, reason: ReasonOption = ""
+) -> None:
+    """Say that an expert's attempt does not count for the benchmark."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.recording import taken_up
+
+    with desk_of(path, write=True) as desk:
+        correcting.refuse_benchmark(taken_up(desk, number), attempt, reason)

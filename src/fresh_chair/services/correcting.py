@@ -10,6 +10,7 @@ from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import entry_times
 from fresh_chair.core.rules import MOVABLE
+from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.sitting_view import JournalLine, look_back
@@ -119,6 +120,16 @@ def join(live: LiveSitting, attempt: int, later: int, reason: str) -> None:
 def refuse_benchmark(live: LiveSitting, attempt: int, reason: str) -> None:
     """An expert's attempt does not count for the benchmark. Raises as `strike`."""
     live.correct(j.BenchmarkRefused(attempt, _reason(reason)), live.now())
+
+
+def outcome_of(text: str) -> Outcome:
+    """An ending by its name or in its words. Raises InputError for none."""
+    found = {outcome.value: outcome for outcome in Outcome} | {outcome.words: outcome for outcome in Outcome}
+    wanted = text.strip().replace("-", "_") if text.strip() not in found else text.strip()
+    if wanted not in found:
+        known = ", ".join(outcome.value for outcome in Outcome)
+        raise InputError(f"“{legible(clipped(text, 30))}” is no ending.", f"These are: {known}.")
+    return found[wanted]
 
 
 def seconds_of(text: str) -> float:

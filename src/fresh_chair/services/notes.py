@@ -80,7 +80,9 @@ def draw_sitting(desk: Desk, number: int, path: Path) -> Written:
     return write_file(path, saved(figure, kind), f"sitting {number} over time")
 
 
-def take_lines(desk: Desk, number: int, path: Path, *, began: str = "") -> int:
+def take_lines(
+    desk: Desk, number: int, path: Path, *, began: str = "", recording: str = "", offset_seconds: float = 0.0
+) -> int:
     """Make a text in the line format the journal of a sitting that nobody has logged; returns how many entries.
 
     Args:
@@ -88,6 +90,8 @@ def take_lines(desk: Desk, number: int, path: Path, *, began: str = "") -> int:
         number: The planned sitting's number.
         path: The text.
         began: When the sitting began, such as 2026-11-09T10:00; now by default.
+        recording: The recording that the times belong to, where there is one.
+        offset_seconds: Where in it the sitting begins.
 
     Raises:
         InputError: Where the text says what cannot be, each reason @ line; nothing is taken from it.
@@ -95,7 +99,13 @@ def take_lines(desk: Desk, number: int, path: Path, *, began: str = "") -> int:
         NotSaved: Where the disk refuses.
     """
     name = legible(path.name)
-    return take_contents(desk, number, read_lines(_text(path), name=name), name=name, began=began)
+    read = read_lines(_text(path), name=name)
+    if recording.strip() and read:
+        opened = TimedContent(read[0].at_ns, j.RecordingOpened(clipped(recording.strip(), 400), offset_seconds))
+        first, *others = read
+        # Whoever speaks of an entry by its number counted without this one.
+        read = [first, opened, *(replace(t, about=t.about + (t.about > 1)) for t in others)]
+    return take_contents(desk, number, read, name=name, began=began)
 
 
 def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float = 0.0) -> int:

@@ -19,6 +19,7 @@ PARTS: "dict[Printed, str]" = {
     "cards-4": "task cards, four to a page",
     "running": "running sheets, one a sitting",
     "consent": "consent form",
+    "ratings": "rating forms, one a sitting",
     "fixtures": "list for the bench",
 }
 PAPERS: "tuple[Paper, ...]" = ("a4", "letter")

@@ -7,30 +7,22 @@ from typing import Literal
 from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Attempt
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.ratings import (
+    AGREEMENT_ENDS,
+    AGREEMENT_MOST,
+    EASE,
+    EASE_ENDS,
+    EASE_MOST,
+    EXPECTATION,
+    PREFERENCE,
+    USABILITY_ITEMS,
+)
 from fresh_chair.core.sheet import StudyQuestion
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import clipped
 from fresh_chair.services.live import LiveSitting
 
 Part = Literal["before", "card", "sitting"]
-# Brooke's ten statements, in his words but for "system", which here is the computer in front of the person.
-USABILITY_ITEMS = (
-    "I think that I would like to use this computer frequently.",
-    "I found this computer unnecessarily complex.",
-    "I thought this computer was easy to use.",
-    "I think that I would need the support of a technical person to be able to use this computer.",
-    "I found the various functions in this computer were well integrated.",
-    "I thought there was too much inconsistency in this computer.",
-    "I would imagine that most people would learn to use this computer very quickly.",
-    "I found this computer very cumbersome to use.",
-    "I felt very confident using this computer.",
-    "I needed to learn a lot of things before I could get going with this computer.",
-)
-EASE = "Overall, how difficult or easy was this task?"
-EXPECTATION = "How difficult or easy do you expect this task to be?"
-PREFERENCE = "Which of these computers would you rather have?"
-EASE_ENDS = ("very difficult", "very easy")
-AGREEMENT_ENDS = ("strongly disagree", "strongly agree")
 NO_ANSWER = "-"
 
 
@@ -104,14 +96,14 @@ def _score(key: str) -> int | None:
 
 
 def _ease() -> Ask:
-    return Ask("card", EASE, "ease", _scale(7, EASE_ENDS), lambda key: j.EaseRated(_score(key)), EASE_ENDS)
+    return Ask("card", EASE, "ease", _scale(EASE_MOST, EASE_ENDS), lambda key: j.EaseRated(_score(key)), EASE_ENDS)
 
 
 def _expectation(card: str) -> Ask:
     def then(key: str) -> j.Content:
         return j.ExpectationGiven(card, _score(key))
 
-    return Ask("before", EXPECTATION, "expected ease", _scale(7, EASE_ENDS), then, EASE_ENDS)
+    return Ask("before", EXPECTATION, "expected ease", _scale(EASE_MOST, EASE_ENDS), then, EASE_ENDS)
 
 
 def _usability(item: int) -> Ask:
@@ -119,7 +111,9 @@ def _usability(item: int) -> Ask:
         return j.UsabilityAnswered(item, _score(key))
 
     words = USABILITY_ITEMS[item - 1]
-    return Ask("sitting", words, f"statement {item} of 10", _scale(5, AGREEMENT_ENDS), then, AGREEMENT_ENDS)
+    return Ask(
+        "sitting", words, f"statement {item} of 10", _scale(AGREEMENT_MOST, AGREEMENT_ENDS), then, AGREEMENT_ENDS
+    )
 
 
 def _question(question: StudyQuestion, attempt: Attempt | None) -> Ask:
@@ -129,7 +123,7 @@ def _question(question: StudyQuestion, attempt: Attempt | None) -> Ask:
     if question.kind == "scale":
         ends = (question.low, question.high)
         return Ask(
-            part, question.ask, short, _scale(7, ends),
+            part, question.ask, short, _scale(EASE_MOST, ends),
             lambda key: j.QuestionAnswered(question.id, number, _score(key)), ends,
         )  # fmt: skip
     if question.kind == "choice":

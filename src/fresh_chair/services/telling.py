@@ -75,10 +75,11 @@ def write_export(desk: Desk, folder: Path, *, with_people: bool = False) -> Iter
         OutsideError: As `write_report`.
     """
     from fresh_chair.tell.open_data import Preparation, chair_data, study_json
-    from fresh_chair.tell.tables import attempts_csv, marks_csv, snags_csv
+    from fresh_chair.tell.tables import answers_csv, attempts_csv, marks_csv, snags_csv
 
     study, snags = desk.study, all_snags(desk.study, desk.sittings, desk.ledger)
     yield write_file(folder / "attempts.csv", attempts_csv(study, desk.facts()).encode(), "attempts")
+    yield write_file(folder / "answers.csv", answers_csv(study, desk.sittings).encode(), "answers")
     yield write_file(folder / "marks.csv", marks_csv(study, desk.entries).encode(), "marks")
     yield write_file(folder / "snags.csv", snags_csv(study, snags, piles_of(desk)).encode(), "snags")
     told = study if with_people else replace(study, people=tuple(map(code_alone, study.people)))

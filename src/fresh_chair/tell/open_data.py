@@ -20,7 +20,7 @@ from fresh_chair.core.witness.book import ChairBook
 from fresh_chair.core.witness.identity import Fact, Unread
 from fresh_chair.core.witness.records import Claim, ConsentItem, FirstPage, InstallStep, Look, Reading, WarningMet
 
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 
 
 class _Part(BaseModel):
@@ -99,7 +99,7 @@ class StudyExport(_Part):
     """Everything a study file holds."""
 
     format: Literal["fresh-chair-study"]
-    format_version: Literal[3]
+    format_version: Literal[4]
     study: Study
     sittings: list[SittingData]
     sorting: list[SortEntryData]
@@ -158,7 +158,7 @@ def study_json(
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=3,
+        format_version=4,
         study=study,
         sittings=[
             SittingData(

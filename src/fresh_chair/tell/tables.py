@@ -10,6 +10,7 @@ from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.journal import Entry, body_of
 from fresh_chair.core.piles import Piles, Snag
 from fresh_chair.core.replay import entry_times
+from fresh_chair.core.sitting import Sitting
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import legible
 
@@ -43,7 +44,12 @@ ATTEMPT_COLUMNS = (
     "route",
     "why",
     "chair_says",
+    "restarts",
+    "new_logins",
+    "left_running_seconds",
+    "expectation",
 )
+ANSWER_COLUMNS = ("study", "sitting", "participant", "chair", "task", "attempt", "question", "asked", "score", "words")
 MARK_COLUMNS = (
     "study",
     "sitting",
@@ -111,10 +117,36 @@ def attempts_csv(study: Study, facts: Iterable[AttemptFact]) -> str:
                 fact.route,
                 fact.why,
                 fact.chair_says,
+                fact.restarts,
+                fact.new_logins,
+                fact.left_running_seconds,
+                fact.expectation,
             )
             for fact in facts
         ),
     )
+
+
+def answers_csv(study: Study, sittings: Mapping[int, Sitting]) -> str:
+    """One row an answer to a question of the study's own, and one a chair preferred, the place in the order as score.
+
+    Pilots' and experts' stand beside the others, as in the marks; the participant tells them apart.
+    """
+    asked_words = {question.id: question.ask for question in study.sheet.questions}
+
+    def rows() -> Iterable[Sequence[Cell]]:
+        for number in sorted(sittings):
+            seat, sitting = study.seat(number), sittings[number]
+            who = (study.id, number, seat.participant, seat.chair)
+            for (question, attempt), given in sitting.asked.items():
+                task = sitting.attempts[attempt - 1].card if attempt else ""
+                asked = asked_words.get(question, "")
+                yield (*who, task, attempt or None, question, asked, given.score, given.words)
+            for place, letter in enumerate(sitting.preference or (), start=1):
+                words = sitting.preference_words if place == 1 else ""
+                yield (*who, "", None, f"preference {letter}", "Which would you rather have?", place, words)
+
+    return _table(ANSWER_COLUMNS, rows())
 
 
 def marks_csv(study: Study, journals: Mapping[int, Sequence[Entry]]) -> str:

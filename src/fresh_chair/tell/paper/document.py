@@ -13,19 +13,21 @@ from fresh_chair.core.fixtures import Fixture
 from fresh_chair.core.study import Seat, Study
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.tell.paper.cards import four_to_a_page, large_cards
+from fresh_chair.tell.paper.ratings import rating_forms
 from fresh_chair.tell.paper.sheets import consent_form, fixture_list, running_sheets
 from fresh_chair.tell.paper.style import MARGIN, PLAIN, QUIET, SIZES, Paper, paragraph, use_fonts
 
-Printed = Literal["cards", "cards-4", "running", "consent", "fixtures"]
+Printed = Literal["cards", "cards-4", "running", "consent", "ratings", "fixtures"]
 PRINTED: dict[Printed, str] = {
     "cards": "Task cards",
     "cards-4": "Task cards, small",
     "running": "Running sheets",
     "consent": "Consent form",
+    "ratings": "Rating forms",
     "fixtures": "On the bench",
 }
 # Handed to participants: nothing of the study's own stands on them.
-_BARE = ("cards", "cards-4", "consent")
+_BARE = ("cards", "cards-4", "consent", "ratings")
 
 
 class _Bookmark(Flowable):
@@ -100,6 +102,7 @@ def _story(
         "cards-4": lambda: four_to_a_page(cards),
         "running": lambda: running_sheets(study, seats),
         "consent": lambda: consent_form(study),
+        "ratings": lambda: rating_forms(study, seats),
         "fixtures": lambda: fixture_list(study, fixtures),
     }
     story: list[Flowable] = []
@@ -114,7 +117,7 @@ def _story(
 
 
 def _nothing(part: Printed) -> Paragraph:
-    return paragraph("No sitting is to come." if part == "running" else "There is no card yet.", 12)
+    return paragraph("No sitting is to come." if part in ("running", "ratings") else "There is no card yet.", 12)
 
 
 def _footer(title: str, width: float) -> Callable[[Canvas, Any], None]:

@@ -21,6 +21,7 @@ _FOR = {
     "cards-4": "The same, to cut apart.",
     "running": "For you: every sitting to come, its cards in its order, with room to write.",
     "consent": "For the participant to read and sign; their name stays on the paper.",
+    "ratings": "For the participant to tick: ease after each card, the usability scale, the study's own questions.",
     "fixtures": "For whoever sets the bench, to tick off.",
 }
 

@@ -7,10 +7,10 @@ from textual.content import Content
 
 from fresh_chair.core.attempt import Lane
 from fresh_chair.core.figures.satisfaction import sus_score
+from fresh_chair.core.ratings import EASE, USABILITY_ITEMS
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services.before import BenchLine
-from fresh_chair.services.questions import USABILITY_ITEMS
 from fresh_chair.services.sitting_view import SittingView
 from fresh_chair.services.timebox import Timebox
 from fresh_chair.tui.signs import OUTCOME_COLOUR, Signs, chair_colour
@@ -66,7 +66,7 @@ def ease_panel(view: SittingView, signs: Signs) -> Content:
         [
             card_panel(view, signs),
             Content(""),
-            Content.styled("Overall, how difficult or easy was this task?", "bold $plum"),
+            Content.styled(EASE, "bold $plum"),
             Content.styled("1 is very difficult, 7 is very easy.", "$thread"),
             Content(""),
             *_witnesses(view),
