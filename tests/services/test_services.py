@@ -192,7 +192,7 @@ def test_the_demo_is_a_study_in_progress(demo: Desk) -> None:
     assert any(fact.said_done_was_not for fact in facts)
     assert any("unplugged" in fact.reason for fact in facts if fact.outcome is Outcome.VOID)
     kinds = {remark.kind for sitting in demo.sittings.values() for remark in sitting.remarks.values()}
-    assert kinds == {"snag", "delight", "note"}
+    assert kinds == {"snag", "delight", "note", "quote"}
     assert sorting.piles_of(demo).loose
 
 

@@ -16,6 +16,7 @@ from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import Content, Entry
 from fresh_chair.core.outline import study_from_outline
 from fresh_chair.core.study import Seat, Study
+from fresh_chair.demo.kinds import OVERLAPPED, OVERLAPPED_CARD, answers, of_its_kind
 from fresh_chair.demo.newcomers import EXPERT, Behaviour, Happening, behave, troubles, usability
 
 SEED = 20261109
@@ -126,7 +127,9 @@ def preparations() -> dict[str, list[dict[str, Any]]]:
 
 def demo_journals(study: Study) -> dict[int, list[Entry]]:
     """The journals of the sittings that have been run, and of the one that was broken off."""
-    return {seat.number: _sitting(study, seat) for seat in study.seats if seat.number <= BROKEN_OFF}
+    return {
+        seat.number: of_its_kind(seat, _sitting(study, seat), SEED) for seat in study.seats if seat.number <= BROKEN_OFF
+    }
 
 
 def demo_ledger(journals: dict[int, list[Entry]]) -> list[sorting.SortEntry]:
@@ -170,12 +173,25 @@ def _sitting(study: Study, seat: Seat) -> list[Entry]:
     # With an id that is not drawn: what follows stays as it was drawn before there was such an entry.
     pen.write(_chair_found(seat, pen.wall_ns), entry_id=f"found-{seat.number:02}")
     pen.later(random.uniform(60, 140))
+    left: tuple[int, Behaviour, int] | None = None
     for place, card in enumerate(seat.cards):
         if seat.number == BROKEN_OFF and place == BROKEN_AFTER:
             pen.write(j.SittingBrokenOff("called away: the school telephoned; will not come back this week"))
             return pen.entries
         pen.write(j.AttemptStarted(card))
-        _attempt(pen, behave(seat, study.card_by_id[card], random))
+        behaviour = behave(seat, study.card_by_id[card], random)
+        runs_on = _longest_wait(behaviour) if seat.number == OVERLAPPED and card == OVERLAPPED_CARD else None
+        if runs_on is not None and place + 1 < len(seat.cards):
+            _until(pen, behaviour, runs_on)
+            left = place + 1, behaviour, runs_on
+            pen.write(j.LeftRunning(), entry_id=f"left-{seat.number:02}")
+            pen.later(9)
+            continue
+        _attempt(pen, behaviour)
+        if left is not None:
+            pen.later(11)
+            _come_back(pen, *left)
+            left = None
         pen.later(random.uniform(25, 70))
     if seat.participant == EXPERT:
         pen.write(j.UsabilityDeclined())
@@ -183,6 +199,12 @@ def _sitting(study: Study, seat: Seat) -> list[Entry]:
         for item, score in enumerate(usability(seat, random), start=1):
             pen.write(j.UsabilityAnswered(item, score))
             pen.later(random.uniform(4, 14))
+        if seat.number >= FIRST_COUNTED:
+            sat = [each for each in study.seats if each.participant == seat.participant]
+            order = tuple(each.chair for each in sat) if seat.number == max(each.number for each in sat) else ()
+            for step, content in enumerate(answers(seat, order, SEED), start=1):
+                pen.write(content, entry_id=f"answer-{seat.number:02}-{step}")
+                pen.later(9)
     pen.write(j.SittingEnded())
     return pen.entries
 
@@ -207,12 +229,26 @@ def _begins(number: int) -> datetime:
 
 
 def _attempt(pen: Pen, behaviour: Behaviour) -> None:
-    handled = 0.0
-    for happening in behaviour.happenings:
+    _finish(pen, behaviour, _until(pen, behaviour, len(behaviour.happenings)), len(behaviour.happenings))
+
+
+def _until(pen: Pen, behaviour: Behaviour, place: int) -> float:
+    """Write an attempt down up to one of its happenings; returns the hands time that has passed."""
+    return _go_on(pen, behaviour, 0.0, 0, place)
+
+
+def _go_on(pen: Pen, behaviour: Behaviour, handled: float, first: int, last: int) -> float:
+    for happening in behaviour.happenings[first:last]:
         until = min(max(happening.at, 0.0), 1.0) * behaviour.hands_seconds
         pen.later(max(until - handled, 0.0))
         handled = max(until, handled)
         handled += _happen(pen, happening)
+    return handled
+
+
+def _finish(pen: Pen, behaviour: Behaviour, handled: float, place: int) -> None:
+    """Write down the rest of an attempt, how it ended and how easy it was."""
+    handled = _go_on(pen, behaviour, handled, place, len(behaviour.happenings))
     pen.later(max(behaviour.hands_seconds - handled, 1.0))
     if behaviour.said_done:
         pen.write(j.SaidDone())
@@ -223,6 +259,21 @@ def _attempt(pen: Pen, behaviour: Behaviour) -> None:
     if behaviour.outcome.counts:
         pen.later(pen.random.uniform(4, 12))
         pen.write(j.EaseRated(behaviour.ease))
+
+
+def _longest_wait(behaviour: Behaviour) -> int | None:
+    """The place of its longest wait among what happens in an attempt."""
+    waits = [
+        (happening.seconds, place) for place, happening in enumerate(behaviour.happenings) if happening.kind == "wait"
+    ]
+    return max(waits)[1] if waits else None
+
+
+def _come_back(pen: Pen, number: int, behaviour: Behaviour, place: int) -> None:
+    """Go on with the card that was left running, after the wait for which it was left."""
+    pen.write(j.TakenUp(number), entry_id=f"taken-up-{number:02}")
+    handled = min(max(behaviour.happenings[place].at, 0.0), 1.0) * behaviour.hands_seconds
+    _finish(pen, behaviour, handled, place + 1)
 
 
 def _happen(pen: Pen, happening: Happening) -> float:
