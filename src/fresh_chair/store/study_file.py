@@ -233,11 +233,22 @@ def _recognise(path: Path, name: str) -> None:
         raise FileProblem(f"{name} is a database, but not a study.", "It was left as it is.")
     page, pages = struct.unpack_from(">H", head, 16)[0], struct.unpack_from(">I", head, 28)[0]
     size = path.stat().st_size
+    if _in_wal(path):
+        # What the file lacks may lie there, as after a full disk: SQLite brings it in.
+        return
     if head[24:28] == head[92:96] and size < (65536 if page == 1 else page) * pages:
         raise FileProblem(
             f"{name} is damaged: {size} bytes are there of {page * pages}.",
             "Restore a copy of it; it was left as it is.",
         )
+
+
+def _in_wal(path: Path) -> bool:
+    """Whether anything lies beside the file that is not in it yet."""
+    try:
+        return path.with_name(path.name + "-wal").stat().st_size > 0
+    except OSError:
+        return False
 
 
 def _place(path: Path) -> tuple[int, int]:
