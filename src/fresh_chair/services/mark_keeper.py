@@ -43,14 +43,13 @@ class MarkKeeper:
         """What the screen says while marks go to the second place; empty while they do not."""
         if self._why is None or not self._waiting:
             return ""
-        count = f"{self.waiting} mark{'s lie' if self.waiting > 1 else ' lies'}"
-        place = legible(str(self._apart.file))
+        count = f"{self.waiting} mark{'s lie' if self.waiting > 1 else ' lies'} in a second place"
         if self._file.there:
-            return f"{self._why.title} {count} in a second place, {place}, and will be brought back from there."
+            return f"{self._why.title} {count}, and will be brought back."
         if self.rescued is not None:
-            copy = legible(str(self.rescued))
-            return f"{self._why.title} A copy of it is at {copy}; {count} in {place}: opening the copy brings them in."
-        return f"{self._why.title} {count} in {place}: opening the file where it is now brings them in."
+            copy = legible(str(self.rescued).replace(str(Path.home()), "~", 1))
+            return f"{self._why.title} {count}. Opening it where it is now brings them in, or opening the copy {copy}."
+        return f"{self._why.title} {count}; opening the file where it is now brings them in."
 
     def keep(self, sitting: int, entries: list[Entry], *, after: str) -> None:
         """Put entries on a disk, all or none; returns when they are durable.

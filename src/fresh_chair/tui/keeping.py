@@ -39,7 +39,11 @@ class SittingKeeping(App[None]):
         self.set_interval(BEAT_SECONDS, self._beat)
         self.set_interval(LOOK_SECONDS, self._look)
         if desk.observes:
-            self.call_after_refresh(self._tell_watching)
+            found = desk.cut_short()
+            if found:
+                self.call_after_refresh(self._join, found[0].number)
+            else:
+                self.call_after_refresh(self._tell_watching)
             return
         if desk.merged or desk.left_apart:
             self.call_after_refresh(self._tell_merged)
