@@ -2,7 +2,7 @@
 
 from typing import ClassVar
 
-from textual import events
+from textual import events, on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.content import Content
@@ -13,6 +13,7 @@ from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import legible
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.questions import NO_ANSWER, Ask, answered, next_ask
+from fresh_chair.tui.widgets.big_digits import big_digits, digits_width
 
 _THANKS = "Thank you. Please give the keyboard back."
 _MOST_LETTERS = 400
@@ -24,6 +25,7 @@ class HandOver(Screen[None]):
     Args:
         live: The sitting.
         way_back: The moderator's key; no other one leads back.
+        pixel: What large digits are drawn with.
     """
 
     # The application does not end either while this is true of its screen.
@@ -34,8 +36,9 @@ class HandOver(Screen[None]):
         Binding("ctrl+c,ctrl+q,ctrl+z", "nothing", id="handed.nothing", show=False, tooltip="Nothing", priority=True),
     ]
 
-    def __init__(self, live: LiveSitting, way_back: str) -> None:
+    def __init__(self, live: LiveSitting, way_back: str, *, pixel: str = "█") -> None:
         super().__init__()
+        self._pixel = pixel
         self._live = live
         self._way_back = way_back
         self._problem = ""
@@ -85,12 +88,25 @@ class HandOver(Screen[None]):
                 Content.assemble((f"{key}  ", "bold $lamp"), (legible(words), "$chalk")) for key, words in ask.answers
             ]
             return Content("\n\n").join([*listed, left_out])
-        keys = "     ".join(key for key, _ in ask.answers)
+        keys, width = self._keys([key for key, _ in ask.answers])
         low, high = (legible(end) for end in ask.ends)
-        gap = " " * max(len(keys) + 8 - len(low) - len(high), 3)
-        return Content("\n\n").join(
-            [Content.styled(keys, "bold $lamp"), Content.styled(f"{low}{gap}{high}", "$thread"), left_out]
-        )
+        gap = " " * max(width - len(low) - len(high), 3)
+        return Content("\n\n").join([keys, Content.styled(f"{low}{gap}{high}", "$thread"), left_out])
+
+    def _keys(self, keys: list[str]) -> tuple[Content, int]:
+        """The numbers to press, to be read from a step away where there is room; and how wide they are."""
+        for wide, apart in ((True, 6), (False, 4)):
+            width = sum(digits_width(key, wide=wide) for key in keys) + apart * (len(keys) - 1)
+            if width <= min(self.size.width * 9 // 10, 100) and self.size.height >= 20:
+                drawn = [big_digits(key, "bold $lamp", pixel=self._pixel, wide=wide) for key in keys]
+                rows = [Content(" " * apart).join(row) for row in zip(*drawn, strict=True)]
+                return Content("\n").join(rows), width
+        line = "     ".join(keys)
+        return Content.styled(line, "bold $lamp"), len(line) + 8
+
+    @on(events.Resize)
+    def _redraw(self) -> None:
+        self.call_after_refresh(self.draw)
 
     def on_key(self, event: events.Key) -> None:
         """A number answers, the moderator's key leads back, everything else does nothing."""

@@ -72,6 +72,7 @@ class Sit(Recording):
         *COURSE_KEYS,
         *RECORDING_KEYS,
         Binding("j", "journal", "journal", id="sit.journal", tooltip="Every entry: strike, move, reword, add late"),
+        Binding("l", "look_back", "over time", id="sit.look_back", tooltip="A sitting that is over as a drawing"),
         Binding("1", "go('plan')", "the board", id="sit.board", tooltip="Go to Plan"),
         Binding("4", "go('sort')", "sort its snags", id="sit.sort", tooltip="Go to Sort"),
     ]
@@ -88,6 +89,19 @@ class Sit(Recording):
         number = self.live.seat.number if self.live is not None else self.session.looking_at
         if number is not None and number in self.session.desk.entries:
             self.open_leaf("journal", number)
+
+    def action_look_back(self) -> None:
+        """Open the drawing of the sitting that is looked back at."""
+        if self.session.looking_at is not None:
+            self.open_leaf("look_back", self.session.looking_at)
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """A sitting in progress has other uses for that key."""
+        if action == "look_back" and self.is_mounted:
+            number = self.session.looking_at
+            if self.live is not None or number is None or number not in self.session.desk.entries:
+                return False
+        return super().check_action(action, parameters)
 
     # While the clock runs
 

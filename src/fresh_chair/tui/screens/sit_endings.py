@@ -144,7 +144,7 @@ class Endings(SitBase):
             if live is None or not way_back or way_back.isdecimal() or way_back == "-":
                 self.tell("One letter or sign, and no number: they answer with those.", colour="$clay")
                 return False
-            self.app.push_screen(HandOver(live, way_back), self._handed_back)
+            self.app.push_screen(HandOver(live, way_back, pixel=self.signs.pixel), self._handed_back)
             return True
 
         self.ask_words("which key leads back? (yours alone)", chosen, cancelled=self.ask_on)

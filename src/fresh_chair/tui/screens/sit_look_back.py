@@ -35,8 +35,8 @@ class LookBack(Corrections):
         "entry to entry, up and down from attempt to attempt."
     )
     BINDINGS: ClassVar[list[BindingType]] = [
-        Binding("left", "step(-1)", "back", id="lookback.back", key_display="←", tooltip="The entry before"),
-        Binding("right", "step(1)", "on", id="lookback.on", key_display="→", tooltip="The next entry"),
+        Binding("left", "step(-1)", "earlier", id="lookback.back", key_display="←", tooltip="The entry before"),
+        Binding("right", "step(1)", "later", id="lookback.on", key_display="→", tooltip="The next entry"),
         Binding("up", "row(-1)", "attempt before", id="lookback.up", show=False, tooltip="The attempt before"),
         Binding("down", "row(1)", "next attempt", id="lookback.down", show=False, tooltip="The next attempt"),
         Binding("home", "end(0)", "first", id="lookback.first", show=False, tooltip="The first entry"),

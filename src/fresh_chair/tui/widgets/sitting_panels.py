@@ -81,9 +81,9 @@ def _witnesses(view: SittingView) -> list[Content]:
     said, judged, shown = view.witnesses
     return [
         Content.assemble(
-            ("the person said  ", "$thread"), (f"{said:<12}", "$plum"),
-            ("you judged  ", "$thread"), (f"{judged:<22}", "$chalk"),
-            ("the chair  ", "$thread"), (shown, "$tide"),
+            ("the person said ", "$thread"), (f"{said}   ", "$plum"),
+            ("you judged ", "$thread"), (f"{judged}   ", "$chalk"),
+            ("the chair ", "$thread"), (shown, "$tide"),
         )
     ]  # fmt: skip
 
@@ -92,7 +92,8 @@ def greeting_panel(greeting: str) -> list[Content]:
     """What is said before the first card."""
     return [
         Content.styled("say first", "$thread"),
-        *(Content.styled(legible(line), "$chalk") for line in greeting.split("\n")),
+        Content(""),
+        *(Content.styled(legible(line), "bold $chalk") for line in greeting.split("\n")),
         Content(""),
     ]
 
