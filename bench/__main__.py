@@ -1,25 +1,21 @@
 """All figures, one line each, with what they are held against."""
 
 import resource
-import sqlite3
 import subprocess
 import sys
 import tempfile
-import time
-from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from statistics import median
 
 from bench.chairs import chairs
 from bench.pty_program import PtyProgram
-from bench.studies import large_facts, large_study, long_journal, random_orders, study_to_plan, study_with_journal
+from bench.sitting import sitting
+from bench.spread import spread, timed
+from bench.studies import PROGRAM, large_facts, large_study, long_journal, random_orders, study_to_plan
 from fresh_chair.core.orders import planned_seats, unevenness
 from fresh_chair.core.replay import replay
 from fresh_chair.services.studies import new_demo
-
-PROGRAM = [sys.executable, "-m", "fresh_chair"]
-PRESSES = 200
 
 
 def main() -> None:
@@ -27,7 +23,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         _start(folder)
-        _presses(folder)
+        sitting(folder)
         _replay()
         _large_plan(folder)
         chairs(folder)
@@ -57,51 +53,16 @@ def _first_paint(command: list[str], mark: bytes) -> float:
         program.close()
 
 
-def _presses(folder: Path) -> None:
-    print(f"key press to committed and painted mark, {PRESSES} presses in a pseudo-terminal")
-    for length in (2, 10_000):
-        path = folder / f"journal-{length}.fresh"
-        study_with_journal(path, length)
-        program = PtyProgram([*PROGRAM, "open", str(path)])
-        program.wait_for(b"was running")
-        program.key(b"c")
-        program.wait_for(b"resumed")
-        program.quiet()
-        taken = []
-        for press in range(PRESSES):
-            key, painted = (b"p", b"wrong place") if press % 2 else (b"h", b"helped")
-            begun = program.key(key)
-            taken.append(program.wait_for(painted) - begun)
-            program.quiet(0.03)
-        program.close()
-        print(f"  at {length:>6} entries           {_spread(taken)}   aim p99 under 50 ms")
-    print(f"  bare insert, same durability {_spread(_bare_inserts(folder / 'bare.db'))}")
-
-
-def _bare_inserts(path: Path) -> list[float]:
-    connection = sqlite3.connect(path, isolation_level=None)
-    connection.execute("PRAGMA journal_mode = WAL")
-    connection.execute("PRAGMA synchronous = FULL")
-    connection.execute("CREATE TABLE entry (number INTEGER PRIMARY KEY, body TEXT)")
-    taken = []
-    for number in range(PRESSES):
-        begun = time.perf_counter()
-        connection.execute("INSERT INTO entry VALUES (?, ?)", (number, "x" * 120))
-        taken.append(time.perf_counter() - begun)
-    connection.close()
-    return taken
-
-
 def _replay() -> None:
     entries = long_journal("card-1", 10_000)
-    taken = [_timed(lambda: replay(1, ("card-1",), entries)) for _ in range(9)]
+    taken = [timed(lambda: replay(1, ("card-1",), entries)) for _ in range(9)]
     print("replay")
     print(f"  10,000 entries             {1000 * median(taken):7.1f} ms   aim well under 100 ms")
 
 
 def _orders() -> None:
     study = study_to_plan()
-    taken = [_timed(lambda: planned_seats(study)) for _ in range(5)]
+    taken = [timed(lambda: planned_seats(study)) for _ in range(5)]
     ids = [card.id for card in study.cards]
     planned = unevenness([seat.cards for seat in planned_seats(study)], ids)
     by_chance = unevenness(random_orders(study), ids)
@@ -121,13 +82,13 @@ def _large_plan(folder: Path) -> None:
     desk = open_desk(folder / "plan.fresh")
     desk.warm_up()
     set_field(desk, "chair.A.kernel", "0")
-    glance = [_timed(lambda: readiness(desk)) for _ in range(5)]
-    field = [_timed(lambda n=n: set_field(desk, "chair.A.kernel", str(n))) for n in range(1, 20)]  # type: ignore[misc]
-    again = [_timed(lambda n=n: plan_again(desk, seed=n)) for n in range(100, 105)]  # type: ignore[misc]
+    glance = [timed(lambda: readiness(desk)) for _ in range(5)]
+    field = [timed(lambda n=n: set_field(desk, "chair.A.kernel", str(n))) for n in range(1, 20)]  # type: ignore[misc]
+    again = [timed(lambda n=n: plan_again(desk, seed=n)) for n in range(100, 105)]  # type: ignore[misc]
     desk.close()
     print("the same study, 480 sittings")
     print(f"  what is ready, at a glance {1000 * median(glance):7.0f} ms")
-    print(f"  a field changed, durable   {_spread(field)}")
+    print(f"  a field changed, durable   {spread(field)}")
     print(f"  all orders drawn anew      {1000 * median(again):7.0f} ms, written and durable")
 
 
@@ -144,21 +105,9 @@ def figures_alone() -> None:
 
     study = large_study()
     facts = large_facts(study)
-    taken = _timed(lambda: weigh_facts(study, facts))
+    taken = timed(lambda: weigh_facts(study, facts))
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(f"first time, imports included {taken:5.2f} s, peak {peak:.0f} MB")
-
-
-def _timed(act: Callable[[], object]) -> float:
-    begun = time.perf_counter()
-    act()
-    return time.perf_counter() - begun
-
-
-def _spread(seconds: list[float]) -> str:
-    ordered = sorted(seconds)
-    p99 = ordered[min(round(0.99 * len(ordered)), len(ordered) - 1)]
-    return f"p50 {1000 * median(ordered):6.1f} ms  p99 {1000 * p99:6.1f} ms"
 
 
 if __name__ == "__main__":

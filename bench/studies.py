@@ -1,5 +1,6 @@
 """Large made-up studies and journals to measure with."""
 
+import sys
 from dataclasses import replace
 from pathlib import Path
 from random import Random
@@ -17,6 +18,9 @@ from fresh_chair.core.study import Study
 from fresh_chair.services.clock import SystemClock
 from fresh_chair.services.desk import create_study
 from fresh_chair.store.journals import Journals
+from fresh_chair.store.study_file import StudyFile
+
+PROGRAM = [sys.executable, "-m", "fresh_chair"]
 
 
 def large_study(*, cards: int = 40, chairs: int = 6, people: int = 40) -> Study:
@@ -122,3 +126,33 @@ def study_with_journal(path: Path, length: int) -> None:
     first = study.seats[0]
 
     create_study(path, study, lambda file: Journals(file).append(first.number, long_journal(first.cards[0], length)))
+
+
+def busy_study(path: Path, entries: int) -> None:
+    """A study of that many entries in all: every sitting but the last ten run, one of them still running."""
+    study = large_study(cards=8, chairs=3, people=50)
+    seats = study.seats[:-10]
+    length = entries // len(seats)
+
+    def fill(file: StudyFile) -> None:
+        journals = Journals(file)
+        for seat in seats[:-1]:
+            journal = _over(seat.cards[0], seat.number, length)
+            journals.append(seat.number, journal)
+        running = [replace(e, id=f"r{e.number}") for e in long_journal(seats[-1].cards[0], length)]
+        journals.append(seats[-1].number, running)
+
+    create_study(path, study, fill)
+
+
+def _over(card: str, number: int, length: int) -> list[Entry]:
+    """A journal of that many entries that was broken off an hour ago."""
+    entries = [replace(entry, id=f"s{number}-{entry.number}") for entry in long_journal(card, length - 4)]
+    last = entries[-1].moment
+    end: list[j.Content] = [
+        j.AttemptStopped(), j.OutcomeJudged(Outcome.GAVE_UP), j.EaseRated(3), j.SittingBrokenOff("the day was over"),
+    ]  # fmt: skip
+    for step, content in enumerate(end, start=1):
+        moment = Moment(last.ticks_ns + step * SECOND, last.boot, last.wall_ns)
+        entries.append(Entry(f"s{number}-e{step}", len(entries) + 1, moment, "moderator", content))
+    return entries

@@ -7,7 +7,7 @@ from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.people import Participant
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.study import Seat
-from fresh_chair.services.desk import Desk
+from fresh_chair.services.desk import Desk, Tally
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,22 +70,34 @@ def strip(cards: list[str], sitting: Sitting | None) -> tuple[Outcome | None, ..
 
 
 def open_counts(desk: Desk) -> OpenCounts:
-    """What each place still waits for."""
-    remarks = [remark for sitting in desk.sittings.values() for remark in sitting.remarks.values()]
-    snags = [remark.entry for remark in remarks if remark.kind == "snag"]
-    # Straight from the attempts: this is counted after every key press.
+    """What each place still waits for. A sitting that has not gone on since the last time is not looked through."""
     counted = {person.code for person in desk.study.people if person.counts}
-    tried = {
-        (attempt.card, seat.chair)
-        for seat in desk.study.seats
-        if seat.participant in counted and (sitting := desk.sittings.get(seat.number)) is not None
-        for attempt in sitting.attempts
-        if attempt.judged and attempt.outcome is not None and attempt.outcome.counts
-    }
+    loose, tried = 0, set[tuple[str, str]]()
+    sorted_in = desk.ledger.finding_of.keys()
+    for seat in desk.study.seats:
+        sitting = desk.sittings.get(seat.number)
+        if sitting is None:
+            continue
+        tally = desk.tallies.get(seat.number)
+        if tally is None or tally.sitting is not sitting or tally.entries != sitting.entries:
+            tally = desk.tallies[seat.number] = _tally(sitting)
+        loose += len(tally.snags - sorted_in)
+        if seat.participant in counted:
+            tried |= {(card, seat.chair) for card in tally.tried}
     return OpenCounts(
         to_run=len(desk.to_run()),
         open_claims=sum(book.open_claims for book in desk.books.all.values()),
         wordless=sum(len(sitting.wordless) for sitting in desk.sittings.values()),
-        loose=sum(snag not in desk.ledger.finding_of for snag in snags),
+        loose=loose,
         empty_cells=len(desk.study.cards) * len(desk.study.chairs) - len(tried),
     )
+
+
+def _tally(sitting: Sitting) -> Tally:
+    snags = frozenset(remark.entry for remark in sitting.remarks.values() if remark.kind == "snag")
+    tried = frozenset(
+        attempt.card
+        for attempt in sitting.attempts
+        if attempt.judged and attempt.outcome is not None and attempt.outcome.counts
+    )
+    return Tally(sitting, sitting.entries, snags, tried)

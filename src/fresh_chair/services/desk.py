@@ -2,6 +2,7 @@
 
 import secrets
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -37,6 +38,21 @@ def new_id() -> str:
     return secrets.token_hex(8)
 
 
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """What was counted in one sitting, as far as it had come then.
+
+    Attributes:
+        snags: Ids of its snags.
+        tried: Cards with an attempt that counts.
+    """
+
+    sitting: Sitting
+    entries: int
+    snags: frozenset[str]
+    tried: frozenset[str]
+
+
 class Desk:
     """An open study with everything replayed.
 
@@ -55,6 +71,7 @@ class Desk:
         self.plans = Plans(file)
         self.preparations = Preparations(file)
         self.books = BookKeeper(file)
+        self.tallies: dict[int, Tally] = {}
         self.merged = 0
         self.left_apart: list[Leftover] = []
         self.study: Study

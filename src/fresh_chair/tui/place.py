@@ -291,6 +291,12 @@ class Place(Screen[None]):
         """Change between dusk and daylight."""
         self.app.theme = "daylight" if self.app.theme == "dusk" else "dusk"
 
+    @on(events.ScreenSuspend)
+    def _let_go(self) -> None:
+        """Give up what was drawn: Textual keeps the drawing caches of a thousand widgets that are gone."""
+        for widget in self.walk_children(Widget):
+            widget.refresh()
+
     @on(events.Resize)
     def _resized(self) -> None:
         self.call_after_refresh(self.refresh_bindings)

@@ -77,6 +77,7 @@ class SitBase(Place):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._stage: object = None
+        self._told_of = ""
         self._strip: object = None
         self._likely: tuple[int, dict[tuple[str, str], CardTime]] | None = None
 
@@ -117,7 +118,10 @@ class SitBase(Place):
         told = None
         if view is not None:
             told = (view.phase, view.card, view.usability, view.words_waiting, view.witnesses, view.left)
-        stage = (self.size, live, told, self.tellable(), self.before)
+        stage, tellable = (self.size, live, told, self.before), self.tellable()
+        if tellable != self._told_of:
+            self._told_of = tellable
+            self.refresh_bindings()
         if stage != self._stage or not live:
             self._stage = stage
             self.query_one("#card", Static).update(_NOBODY if view is None else self._card(view))

@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from textwrap import wrap
 
 from textual.content import Content
+from textual.strip import Strip
+from textual.visual import Visual
 from textual.widget import Widget
 
 from fresh_chair.core.text import clipped, legible
@@ -27,6 +29,8 @@ _COLOURS = {
     "sitting_resumed": "$clay",
     "sitting_broken_off": "$clay",
 }
+# So many drawn entries are kept: a few screens full.
+_MOST_KEPT = 300
 
 
 class JournalView(Widget):
@@ -37,6 +41,9 @@ class JournalView(Widget):
         self._title = "journal"
         self._lines: Sequence[JournalLine] = ()
         self._back = 0
+        self._asked: object = None
+        self._shown: list[Strip] = []
+        self._kept: dict[tuple[JournalLine, int, str], list[Strip]] = {}
 
     @property
     def rows(self) -> int:
@@ -62,21 +69,45 @@ class JournalView(Widget):
         """Look at the newest entries again."""
         self._back = 0
 
-    def render(self) -> Content:
-        """A title, then time and text of each entry."""
+    def render_line(self, y: int) -> Strip:
+        """One row: the title, or a row of an entry. An entry that was drawn before is not drawn anew."""
         width = max(self.content_size.width, 10)
+        rows = self._drawn(width)
+        if y >= len(rows):
+            return Strip.blank(width, self.visual_style.rich_style)
+        return rows[y]
+
+    def _drawn(self, width: int) -> list[Strip]:
+        asked = (self._lines, self._title, self._back, width, self.rows, self.app.theme)
+        if asked != self._asked:
+            self._asked = asked
+            self._shown = self._rows(width)
+        return self._shown
+
+    def _rows(self, width: int) -> list[Strip]:
         wanted = self.rows + self._back
-        drawn: list[Content] = []
+        drawn: list[Strip] = []
         for line in reversed(self._lines):
             drawn += reversed(self._entry(line, width))
             if len(drawn) >= wanted:
                 break
         else:
             self._back = max(len(drawn) - self.rows, 0)
-        shown = reversed(drawn[self._back : self._back + self.rows])
-        return Content("\n").join([Content.styled(clipped(self._title, width), "$thread"), *shown])
+        title = self._strip(Content.styled(clipped(self._title, width), "$thread"), width)
+        return [title, *reversed(drawn[self._back : self._back + self.rows])]
 
-    def _entry(self, line: JournalLine, width: int) -> list[Content]:
+    def _entry(self, line: JournalLine, width: int) -> list[Strip]:
+        key = (line, width, self.app.theme)
+        if key not in self._kept:
+            if len(self._kept) > _MOST_KEPT:
+                self._kept.clear()
+            self._kept[key] = [self._strip(row, width) for row in self._words(line, width)]
+        return self._kept[key]
+
+    def _strip(self, row: Content, width: int) -> Strip:
+        return Visual.to_strips(self, row, width, 1, self.visual_style, pad=True)[0]
+
+    def _words(self, line: JournalLine, width: int) -> list[Content]:
         style = _COLOURS.get(line.kind, "$chalk")
         if line.struck:
             style = "$thread strike"
