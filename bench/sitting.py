@@ -11,7 +11,7 @@ from pathlib import Path
 
 from bench.pty_program import PtyProgram
 from bench.spread import spread, timed
-from bench.studies import PROGRAM, busy_study, study_with_journal
+from bench.studies import PROGRAM, busy_study, study_that_is_over, study_with_journal
 from fresh_chair.core.clock import SECOND, Moment
 
 PRESSES = 200
@@ -115,30 +115,33 @@ def _begin(folder: Path) -> None:
 
 
 def _look_back(folder: Path) -> None:
-    path = folder / "journal-10000.fresh"
+    path = folder / "over.fresh"
+    study_that_is_over(path, 10_000)
     program = PtyProgram([*PROGRAM, "open", str(path)])
-    program.wait_for(b"was running")
-    program.key(b"c")
-    program.wait_for(b"resumed")
+    program.wait_for(b"is the plan ready")
     program.quiet()
-    begun = program.key(b"j")
-    program.wait_for(b"reword")
-    journal = time.perf_counter() - begun
+    program.key(b"\x1b[A\x1b[A\x1b[D\x1b[D")
     program.quiet()
-    begun = program.key(b"l")
-    program.wait_for(b"entries", b"sat down")
-    drawing = time.perf_counter() - begun
-    program.quiet()
-    steps = []
-    for _ in range(20):
-        begun = program.key(b"\x1b[C")
-        steps.append(program.wait_for(b" of 10") - begun)
-        program.quiet(0.05)
+    taken, steps = {}, []
+    for name, key, painted in (
+        ("the sitting opened", b"\r", b"broken off"),
+        ("its drawing opened", b"l", b"entries"),
+        ("back from there", b"\x1b", b"broken off"),
+        ("its journal opened", b"j", b"reword"),
+    ):
+        begun = program.key(key)
+        taken[name] = program.wait_for(painted) - begun
+        program.quiet()
+        if key == b"l":
+            for _ in range(20):
+                begun = program.key(b"\x1b[C")
+                steps.append(program.wait_for(b"entry") - begun)
+                program.quiet(0.05)
     program.close()
     print("looking back at a sitting of 10,000 entries, in a pseudo-terminal")
-    print(f"  its journal opened         {1000 * journal:7.0f} ms")
-    print(f"  its drawing opened         {1000 * drawing:7.0f} ms")
-    print(f"  a step of the arrows       {spread(steps)}")
+    for name, seconds in taken.items():
+        print(f"  {name:<26} {1000 * seconds:7.0f} ms")
+    print(f"  {'a step of the arrows':<26} {spread(steps)}")
 
 
 @dataclass
@@ -166,6 +169,8 @@ def soak_alone(path: str) -> None:
 
 
 async def _day(path: Path) -> None:
+    from textual import events
+
     from bench.studies import large_study
     from fresh_chair.core import journal as j
     from fresh_chair.core.outcome import Outcome
@@ -192,7 +197,8 @@ async def _day(path: Path) -> None:
                     clock.ticks_ns += 6 * SECOND
                     before = len(live.entries)
                     begun = time.perf_counter()
-                    await pilot.press("phztr"[mark % 5])
+                    key = "phztr"[mark % 5]
+                    app.post_message(events.Key(key, key))
                     while len(live.entries) == before:
                         await pilot.pause(0)
                     taken.append(time.perf_counter() - begun)

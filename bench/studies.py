@@ -145,6 +145,15 @@ def busy_study(path: Path, entries: int) -> None:
     create_study(path, study, fill)
 
 
+def study_that_is_over(path: Path, length: int) -> None:
+    """A study file whose first sitting has a journal of that length, and is over."""
+    study = large_study(cards=8, chairs=3, people=6)
+    first = study.seats[0]
+    create_study(
+        path, study, lambda file: Journals(file).append(first.number, _over(first.cards[0], first.number, length))
+    )
+
+
 def _over(card: str, number: int, length: int) -> list[Entry]:
     """A journal of that many entries that was broken off an hour ago."""
     entries = [replace(entry, id=f"s{number}-{entry.number}") for entry in long_journal(card, length - 4)]

@@ -38,7 +38,7 @@ def main() -> None:
             time.sleep(2.5)
             _shoot(window, "time-daylight", "l", wait=1.5)
             _leave(window)
-            _shoot(window, "look-back-daylight", "Up", "Return", wait=1.5)
+            _over_time(window)
         new_demo(study.with_name("small.fresh"))
         small = [PROGRAM, "open", str(study.with_name("small.fresh"))]
         with Window(small, columns=80, rows=24, environment=state) as window:
@@ -46,6 +46,8 @@ def main() -> None:
             _leave(window)
             window.keys("Return")
             time.sleep(1)
+            window.keys("Return")
+            time.sleep(0.5)
             window.keys("Return", "w")
             time.sleep(2)
             window.keys("w", "s")
@@ -78,7 +80,9 @@ def _chair(window: Window, state: dict[str, str]) -> None:
 def _sitting(window: Window) -> None:
     window.keys("1", "n", "Return")
     time.sleep(1)
-    _shoot(window, "sit-card")
+    _shoot(window, "sit-before")
+    window.keys("Return")
+    time.sleep(0.5)
     window.keys("Return")
     time.sleep(6)
     window.keys("p")
@@ -91,12 +95,35 @@ def _sitting(window: Window) -> None:
     time.sleep(3)
     window.keys("h")
     time.sleep(5)
+    window.keys("i")
+    time.sleep(1)
+    window.keys("Return")
+    time.sleep(4)
+    window.keys("z")
+    time.sleep(3)
     window.keys("d")
     window.write("finds the list and reads it aloud")
     _shoot(window, "sit")
     window.keys("Return", "f", "Return")
     time.sleep(0.5)
     _shoot(window, "sit-ending")
+    window.keys("u")
+    time.sleep(0.8)
+    window.keys("h")
+    time.sleep(0.5)
+    window.write("y")
+    window.keys("Return")
+    _shoot(window, "handed-over")
+
+
+def _over_time(window: Window) -> None:
+    """The sitting with an installation that was left running, and one of its marks in hand."""
+    window.keys(*["Up"] * 12, *["Left"] * 3, "Right", "Return")
+    time.sleep(1.2)
+    window.keys("l")
+    time.sleep(1)
+    window.keys(*["Right"] * 27)
+    _shoot(window, "over-time-daylight")
 
 
 def _leave(window: Window, *, times: int = 1) -> None:

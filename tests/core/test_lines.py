@@ -12,6 +12,8 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.lines import lines_of, read_lines, time_text
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import entry_times
+from fresh_chair.demo import kinds
+from fresh_chair.demo.writing import demo_journals, demo_study
 from tests.builders import Script
 
 WORDS = st.text(st.characters(exclude_categories=["Cs"]), min_size=1, max_size=40)
@@ -22,6 +24,9 @@ SIMPLE: st.SearchStrategy[j.Content] = st.sampled_from(
         *(j.Marked("no reaction"), j.StepReached(3), j.EaseRated(None), j.EaseRated(6), j.SnagSeen(), j.NoteTaken()),
         *(j.UsabilityAnswered(3, None), j.AttemptStarted("card-1"), j.OutcomeTold(grade=2, route="another")),
         *(j.ChairFound("fresh", ("a",), 5), j.SittingResumed(1, "b", 2, j.Gap.ASIDE)),
+        *(j.LeftRunning(), j.LeftReady(1), j.TakenUp(2), j.Marked("restart"), j.ExpectationGiven("c", None)),
+        *(j.CardReopened("c", "again then"), j.QuestionAnswered("q", 1, 3), j.PreferenceGiven(("B", "A"), "x y")),
+        *(j.RecordingOpened("a b.webm", 61.5), j.AttemptsJoined(1, 2, "one"), j.BenchmarkRefused(1, "late")),
     ]
 )
 WORDY: st.SearchStrategy[j.Content] = st.one_of(
@@ -115,3 +120,21 @@ def test_time_does_not_go_back() -> None:
 @given(st.integers(0, 10**15))
 def test_a_time_is_read_as_it_is_written(at_ns: int) -> None:
     assert read_lines(f"{time_text(at_ns)} sat down", name="x")[0].at_ns == at_ns
+
+
+def test_a_second_observers_lines_keep_their_name_and_their_own_time() -> None:
+    study = demo_study()
+    entries = demo_journals(study)[kinds.WATCHED]
+    text = lines_of(entries)
+    assert f'@"{kinds.OBSERVER}" watches too' in text
+    read = read_lines(text, name="x")
+    assert [timed.observer for timed in read] == ["" if e.author == "moderator" else e.author for e in entries]
+    assert [timed.at_ns for timed in read] == entry_times(entries)
+    typed = read_lines('0:00 sat down\n0:01 @Mo watches too\n0:09 wrong place\n0:07 @Mo quote "so"\n', name="x")
+    assert [(timed.observer, timed.at_ns // SECOND) for timed in typed] == [("", 0), ("Mo", 1), ("", 9), ("Mo", 7)]
+
+
+@pytest.mark.parametrize("line", ["0:01 @ snag", '0:01 @"" snag x', '0:01 @"Mo snag', "0:01 @Mo", '0:01 @"\\q" snag x'])
+def test_a_line_of_nobody_is_said_with_its_number(line: str) -> None:
+    with pytest.raises(InputError, match="@ line 1"):
+        read_lines(line, name="x")

@@ -84,7 +84,7 @@ def test_a_chair_is_proved_fresh_before_a_sitting_which_then_says_so(
     terminal.keys("1")
     terminal.wait_for("Enter seats")
     terminal.keys("Enter")
-    terminal.wait_for("start the clock", "the chair is fresh")
+    terminal.wait_for("the first card", "the chair is fresh")
     terminal.keys("C-q")
     terminal.wait_for("ended with 0")
     subprocess.run([*PROGRAM, "export", demo_path, "--to", tmp_path / "data"], check=True, capture_output=True)

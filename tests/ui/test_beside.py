@@ -16,7 +16,7 @@ from fresh_chair.core.sitting import Phase
 from fresh_chair.services.checking import check_file
 from fresh_chair.services.desk import Desk, observer_name, open_desk
 from fresh_chair.services.live import LiveSitting
-from fresh_chair.services.recording import RecordedSitting
+from fresh_chair.services.recording import RecordedSitting, open_recording
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.screens.sit import Sit
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
@@ -198,3 +198,18 @@ async def test_a_recorded_sitting_is_taken_up_where_it_stood_and_nothing_is_aske
         await until(pilot, lambda: taken.player.position_ns > 5 * SECOND)
         await pilot.press("space")
         await until(pilot, shows(again, "p01.webm stands at"))
+
+
+async def test_nobody_sits_in_a_second_sitting_while_the_first_is_open_be_it_a_recording(desk: Desk) -> None:
+    app = FreshChair(desk)
+    async with app.run_test(size=WIDE) as pilot:
+        live = await from_recording(app, pilot, "p01.webm")
+        others = [s for s in desk.study.seats if s.participant == live.seat.participant and s != live.seat]
+        second = LiveSitting(desk, others[0])
+        with pytest.raises(Refused, match=f"sits in sitting {live.seat.number} already"):
+            second.begin(desk.clock.now())
+        with pytest.raises(Refused, match="already"):
+            open_recording(desk, others[0].number, "again.webm")
+        somebody_else = next(s for s in desk.study.seats if s.participant != live.seat.participant)
+        LiveSitting(desk, somebody_else).begin(desk.clock.now())
+        assert desk.phase(somebody_else.number) is Phase.READING

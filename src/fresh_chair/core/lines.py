@@ -6,7 +6,7 @@ What one writes by hand in any editor and what the program writes are the same; 
 import json
 import re
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND
@@ -36,6 +36,10 @@ _PLAIN: dict[str, Content] = {
     "tries again": j.Marked("tries again"),
     "no reaction": j.Marked("no reaction"),
     "misled": j.Marked("misled"),
+    "restart": j.Marked("restart"),
+    "new login": j.Marked("new login"),
+    "left running": j.LeftRunning(),
+    "watches too": j.ObserverJoined(),
     "shown progress": j.WaitTold("shown progress"),
     "silent": j.WaitTold("silent"),
     "believed frozen": j.WaitTold("believed frozen"),
@@ -59,19 +63,23 @@ class TimedContent:
     Attributes:
         at_ns: Since the sitting began.
         about: Number of the entry it speaks of; 0 where it speaks of none, -1 for the entry right before it.
+        observer: The second observer who made it; empty for the moderator.
     """
 
     at_ns: int
     content: Content
     about: int = 0
+    observer: str = ""
 
 
 def lines_of(entries: Sequence[Entry], *, title: str = "") -> str:
     """The whole journal as text."""
     numbers = {entry.id: entry.number for entry in entries}
     lines = [HEAD, *([f"# {legible(title)}"] if title else [])]
+    observers = {entry.author for entry in entries if isinstance(entry.content, j.ObserverJoined)}
     for entry, at_ns in zip(entries, entry_times(entries), strict=True):
-        lines.append(f"{time_text(at_ns)} {_line(entry.content, numbers)}")
+        who = f"@{json.dumps(entry.author, ensure_ascii=False)} " if entry.author in observers else ""
+        lines.append(f"{time_text(at_ns)} {who}{_line(entry.content, numbers)}")
     return "\n".join(lines) + "\n"
 
 
@@ -100,6 +108,14 @@ def _line(content: Content, numbers: Mapping[str, int]) -> str:
             return f"{content.kind} {_kept(content.words, typed=True)}".rstrip(" ") if content.words else content.kind
         case j.StepReached(step=step):
             return f"step {step}"
+        case j.LeftReady(attempt=attempt):
+            return f"ready {attempt}"
+        case j.TakenUp(attempt=attempt):
+            return f"back to {attempt}"
+        case j.CardReopened(card=card, reason=reason):
+            return f"again {card} {_kept(reason)}"
+        case j.ExpectationGiven(card=card, score=score):
+            return f"expects {card} {'-' if score is None else score}"
         case j.PlaceVisited(place=place):
             return f"at {_kept(place)}"
         case j.HelpTold(entry=entry, level=level):
@@ -145,12 +161,14 @@ def read_lines(text: str, *, name: str) -> list[TimedContent]:
             continue
         try:
             at_ns, rest = _timed(row.strip())
+            observer, rest = _who(rest)
             if at_ns < last_ns and not found:
                 raise ValueError("it lies before the beginning")
-            if at_ns < last_ns:
+            # Two people's keys can reach the disk in another order than they were pressed.
+            if at_ns < last_ns and not observer:
                 raise ValueError(f"{time_text(at_ns)} comes after {time_text(last_ns)}")
-            last_ns = at_ns
-            found += _read(at_ns, rest)
+            last_ns = last_ns if observer else at_ns
+            found += [replace(each, observer=observer) for each in _read(at_ns, rest)]
         except (ValueError, JournalError) as problem:
             problems.append(f"{problem} @ line {number}")
     if problems:
@@ -161,7 +179,7 @@ def read_lines(text: str, *, name: str) -> list[TimedContent]:
         # Whoever types notes begins with what happened.
         found = [
             TimedContent(0, j.SittingBegan()),
-            *(TimedContent(t.at_ns, t.content, t.about + 1 if t.about > 0 else t.about) for t in found),
+            *(replace(t, about=t.about + 1 if t.about > 0 else t.about) for t in found),
         ]
     return found
 
@@ -174,6 +192,23 @@ def _timed(row: str) -> tuple[int, str]:
     hours, minutes, seconds, fraction = match.groups()
     whole = int(hours or 0) * 3600 + int(minutes or 0) * 60 + int(seconds)
     return whole * SECOND + int((fraction or "").ljust(9, "0")), rest.strip()
+
+
+def _who(rest: str) -> tuple[str, str]:
+    """The observer a line is of, `@Mo` or `@"Mo of the library"`, and the rest of it."""
+    if not rest.startswith("@"):
+        return "", rest
+    match = re.fullmatch(r'@("(?:[^"\\]|\\.)*"|[^\s"]+)\s+(.*)', rest)
+    if match is None:
+        raise ValueError("it does not say whose it is, such as @Mo snag")
+    named = match.group(1)
+    try:
+        name = json.loads(named) if named.startswith('"') else named
+    except ValueError:
+        raise ValueError(f"{_shown(named)} is no name") from None
+    if not name.strip():
+        raise ValueError("the observer has no name")
+    return name, match.group(2)
 
 
 def _read(at_ns: int, rest: str) -> list[TimedContent]:
@@ -238,6 +273,18 @@ def _passed(at_ns: int, rest: str) -> list[TimedContent]:
     return _one(at_ns, j.CardPassed, card=card, reason=_back(reason))
 
 
+def _again(at_ns: int, rest: str) -> list[TimedContent]:
+    card, _, reason = rest.partition(" ")
+    if not reason.strip():
+        raise ValueError("trying a card again needs a reason")
+    return _one(at_ns, j.CardReopened, card=card, reason=_back(reason))
+
+
+def _expects(at_ns: int, rest: str) -> list[TimedContent]:
+    card, _, score = rest.partition(" ")
+    return _one(at_ns, j.ExpectationGiven, card=card, score=_number(score.strip()))
+
+
 def _ended(at_ns: int, rest: str) -> list[TimedContent]:
     words, _, reason = rest.partition(": ")
     outcome = _OUTCOMES.get(words.strip())
@@ -261,6 +308,10 @@ def _moved(rest: str) -> dict[str, object]:
 _VERBS: dict[str, Callable[[int, str], list[TimedContent]]] = {
     "start": lambda at, rest: _one(at, j.AttemptStarted, card=rest),
     "pass": _passed,
+    "again": _again,
+    "ready": lambda at, rest: _one(at, j.LeftReady, attempt=_number(rest)),
+    "back to": lambda at, rest: _one(at, j.TakenUp, attempt=_number(rest)),
+    "expects": _expects,
     "step": lambda at, rest: _one(at, j.StepReached, step=_number(rest)),
     "at": lambda at, rest: _one(at, j.PlaceVisited, place=_back(rest)),
     "help": lambda at, rest: _about(at, rest, j.HelpTold, lambda text: {"level": text}),

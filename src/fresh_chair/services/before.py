@@ -8,7 +8,7 @@ from fresh_chair.core.journal import ChairFound
 from fresh_chair.core.people import lacking_consents
 from fresh_chair.core.study import Seat
 from fresh_chair.services.desk import Desk
-from fresh_chair.services.freshness import found_at
+from fresh_chair.services.freshness import found_at, tried_since
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +35,7 @@ def bench_lines(desk: Desk, seat: Seat, found: ChairFound) -> list[BenchLine]:
     chair, person = study.chair_by_letter[seat.chair], study.person_by_code[seat.participant]
     why = f": {'; '.join(found.told)}" if found.told else ""
     lines = [BenchLine(f"the chair is {found.freshness}{why}", found.freshness == "fresh")]
+    lines += _put_back(desk, seat, fresh=found.freshness == "fresh")
     titles = {study.card_by_id[card].title for card in seat.cards}
     for fixture in bench_of(study, desk.fixture_checks):
         if titles & set(fixture.cards):
@@ -45,7 +46,33 @@ def bench_lines(desk: Desk, seat: Seat, found: ChairFound) -> list[BenchLine]:
         said = f"no consent yet: {', '.join(lacking)}" if lacking else "consent is dated"
         lines.append(BenchLine(said, not lacking))
     lines += [BenchLine(f"altered: {alteration}", True) for alteration in chair.alterations]
-    return lines
+    return [*lines, *_start_states(desk, seat)]
+
+
+def _put_back(desk: Desk, seat: Seat, *, fresh: bool) -> list[BenchLine]:
+    """The put-back steps of what was tried at this chair since it was last proved fresh."""
+    tried = tried_since(desk, seat.chair)
+    steps = [step.rstrip(".") for card in desk.study.cards if card.id in tried for step in card.put_back]
+    if not steps:
+        return []
+    if fresh:
+        return [BenchLine("put back: the chair is fresh, so it is done", True)]
+    more = f" and {len(steps) - 3} more" if len(steps) > 3 else ""
+    return [BenchLine(f"put back, not proved: {'; '.join(steps[:3])}{more}", False)]
+
+
+def _start_states(desk: Desk, seat: Seat) -> list[BenchLine]:
+    """Whether the chair itself is asked for the start states of this sitting's cards."""
+    from fresh_chair.services.errands import BEFORE, lines_of
+
+    stated = [card for card in seat.cards if desk.study.card_by_id[card].start]
+    if not stated:
+        return []
+    reach = desk.books.of(seat.chair).reach
+    asked = [card for card in stated if lines_of(desk, seat.chair, BEFORE, [card])] if reach else []
+    if not asked or reach == "courier":
+        return [BenchLine("start states: by eye, the chair cannot be asked", True)]
+    return [BenchLine(f"start states: the chair is asked before {len(asked)} of {len(stated)} cards", True)]
 
 
 def skipped(desk: Desk, seat: Seat, now: Moment) -> tuple[str, ...]:

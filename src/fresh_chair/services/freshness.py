@@ -71,7 +71,7 @@ def put_backs(desk: Desk, letter: str, said: list[Said]) -> list[PutBack]:
     A card is sure where one of its checks is about what differs; otherwise its area must fit, and somebody must have
     tried it there since the chair was last fresh.
     """
-    tried = _tried_since(desk, letter)
+    tried = tried_since(desk, letter)
     found: list[PutBack] = []
     for card in desk.study.cards:
         asked = {
@@ -106,7 +106,7 @@ def count_again(desk: Desk, letter: str, name: str) -> None:
     desk.note(letter, NoiseTakenBack((name,), "counts again"))
 
 
-def _tried_since(desk: Desk, letter: str) -> set[str]:
+def tried_since(desk: Desk, letter: str) -> set[str]:
     """Cards that were attempted at a chair since it was last fresh."""
     fresh = [moment.wall_ns for moment, proof in desk.books.of(letter).proofs if proof.freshness == "fresh"]
     since = fresh[-1] if fresh else 0

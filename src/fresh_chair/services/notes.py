@@ -176,7 +176,7 @@ def take_contents(desk: Desk, number: int, read: Sequence[TimedContent], *, name
             assert isinstance(content, j.HelpTold | j.SnagRated | j.MarkMoved | j.Worded | j.Struck)
             content = replace(content, entry=ids[target - 1])
         moment = Moment(timed.at_ns, boot, start.wall_ns + timed.at_ns)
-        entries.append(Entry(ids[place - 1], place, moment, desk.author, content))
+        entries.append(Entry(ids[place - 1], place, moment, timed.observer or desk.author, content))
     _append(desk, seat.number, entries, name)
     return len(entries)
 

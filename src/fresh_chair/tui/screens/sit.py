@@ -30,6 +30,7 @@ class Sit(Recording):
         Binding("enter", "close_sitting", "ends the sitting", id="sit.close", tooltip="The participant gets up"),
         Binding("enter", "stop", "ends", id="sit.stop", tooltip="The clock stops; how it ended is asked next"),
         *LEFT_KEYS,
+        *RECORDING_KEYS,
         *(
             Binding(key, f"tell_wait('{how}')", how, id=f"sit.wait_{name}", tooltip=f"This wait: {how}")
             for key, how, name in (
@@ -70,7 +71,6 @@ class Sit(Recording):
         Binding("up", "look(3)", "back", id="sit.back", show=False, tooltip="Look further back in the journal"),
         Binding("down", "look(-3)", "forward", id="sit.forward", show=False, tooltip="Look forward in the journal"),
         *COURSE_KEYS,
-        *RECORDING_KEYS,
         Binding("j", "journal", "journal", id="sit.journal", tooltip="Every entry: strike, move, reword, add late"),
         Binding("l", "look_back", "over time", id="sit.look_back", tooltip="A sitting that is over as a drawing"),
         Binding("1", "go('plan')", "the board", id="sit.board", tooltip="Go to Plan"),

@@ -10,9 +10,9 @@ from fresh_chair.tui.screens.sit_course import Course
 
 RECORDING_KEYS: list[BindingType] = [
     Binding("space", "play", "play, stop", id="sit.play", tooltip="The recording's clock runs, or stands"),
-    Binding("left", "nudge(-5)", "5 s back", id="sit.earlier", key_display="←", tooltip="The recording 5 s back"),
-    Binding("right", "nudge(5)", "5 s on", id="sit.later", key_display="→", tooltip="The recording 5 s on"),
     Binding("slash", "time_code", "time code", id="sit.code", key_display="/", tooltip="Where the player stands"),
+    Binding("left", "nudge(-5)", "5 s back", id="sit.earlier", key_display="←", show=False, tooltip="5 s back in it"),
+    Binding("right", "nudge(5)", "5 s on", id="sit.later", key_display="→", show=False, tooltip="5 s on in it"),
 ]
 
 
