@@ -114,6 +114,6 @@ def tried_since(desk: Desk, letter: str) -> set[str]:
         attempt.card
         for seat in desk.study.seats
         if seat.chair == letter and (sitting := desk.sittings.get(seat.number)) is not None
-        and _left(desk.entries[seat.number]).wall_ns > since
+        and sitting.attempts and _left(desk.entries[seat.number]).wall_ns > since
         for attempt in sitting.attempts
     }  # fmt: skip
