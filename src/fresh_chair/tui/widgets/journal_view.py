@@ -31,6 +31,7 @@ _COLOURS = {
 }
 # So many drawn entries are kept: a few screens full.
 _MOST_KEPT = 300
+_MOST_ROWS = 3
 
 
 class JournalView(Widget):
@@ -113,7 +114,9 @@ class JournalView(Widget):
             style = "$thread strike"
         text = legible(line.text)
         room = max(width - 8, 8)
-        pieces = wrap(text, room)[:3] or [""]
+        pieces = wrap(text, room) or [""]
+        if len(pieces) > _MOST_ROWS:
+            pieces = [*pieces[: _MOST_ROWS - 1], clipped(" ".join(pieces[_MOST_ROWS - 1 :]), room)]
         first = Content.assemble((f"{line.at:>6}  ", "$thread"), (pieces[0], style))
         if line.words_missing:
             first = Content.assemble((f"{line.at:>6}  ", "$thread"), (clipped(text, room), f"{style} italic"))
