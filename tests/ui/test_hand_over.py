@@ -1,5 +1,6 @@
 """Handed over: the participant answers, sees nothing of the study, and cannot leave without the moderator's key."""
 
+from dataclasses import replace
 from functools import partial
 
 import pytest
@@ -8,6 +9,7 @@ from textual.widgets import Input
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.errors import NotSaved
+from fresh_chair.core.sheet import StudyQuestion
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.live import LiveSitting
@@ -16,6 +18,8 @@ from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.screens.hand_over import HandOver
 from fresh_chair.tui.screens.sit import Sit
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
+from tests.builders import FakeClock
+from tests.services.test_asking_people import through_cards
 from tests.ui.conftest import SIZES, WIDE, picture, shows, until
 from tests.ui.test_sitting import seated
 
@@ -127,3 +131,32 @@ async def test_an_answer_that_cannot_be_kept_is_not_shown_as_kept(desk: Desk, mo
         monkeypatch.undo()
         await pilot.press("5")
         await until(pilot, lambda: live.state.attempts[0].ease == 5)
+
+
+async def test_free_words_are_typed_by_the_participant_and_no_key_of_theirs_leads_back(
+    desk: Desk, clock: FakeClock
+) -> None:
+    questions = (
+        StudyQuestion(id="lend", ask="Would you take it home?", kind="choice", choices=("yes", "no")),
+        StudyQuestion(id="missed", ask="What did you miss?", kind="words"),
+    )
+    desk.amend(replace(desk.study, sheet=replace(desk.study.sheet, questions=questions)))
+    live = through_cards(desk, clock, desk.study.seats[0])
+    live.beat(clock.now())
+    app = FreshChair(desk)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "was cut short"))
+        await pilot.press("enter")
+        await until(pilot, shows(app, "Would you take it home?"))
+        await hand_over(app, pilot, "ü")
+        await until(pilot, shows(app, "1  yes", "2  no"))
+        await pilot.press("x", "1")
+        await until(pilot, shows(app, "What did you miss?", "Enter alone leaves it out"))
+        # Their words may hold the moderator's key as well.
+        await pilot.press(*"a biün", "backspace", "backspace", *"n", "escape", "enter")
+        await until(pilot, shows(app, "Thank you."))
+        assert live.desk.sittings[live.seat.number].asked["missed", 0].words == "a bin"
+        await pilot.press("q", "1", "escape")
+        await until(pilot, shows(app, "Thank you."))
+        await pilot.press("ü")
+        await until(pilot, shows(app, "ends the sitting"))

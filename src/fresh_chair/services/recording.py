@@ -155,9 +155,11 @@ class RecordedSitting(LiveSitting):
         """Open the journal of a sitting that was recorded.
 
         Raises:
-            Refused: Where the person is in another sitting that is still open.
+            Refused: Where it was logged already, or the person is in another sitting that is still open.
             NotSaved: Where the disk refuses.
         """
+        if self.state.began is not None:
+            raise Refused(f"Sitting {self.seat.number} was logged already.", "Enter on the board goes on with it.")
         self._require_nobody_twice()
         found = j.ChairFound("not checked", ("it is logged from a recording",))
         self._commit([j.SittingBegan(), found, j.RecordingOpened(clipped(file, 400), offset_seconds)], moment)
