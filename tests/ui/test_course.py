@@ -22,6 +22,7 @@ from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.screens.resume import Resume
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
 from tests.builders import FakeClock
+from tests.services.test_asking_people import through_cards
 from tests.ui.conftest import SIZES, WIDE, picture, shows, until
 from tests.ui.test_sitting import seated
 
@@ -180,7 +181,8 @@ async def test_what_the_study_asks_is_asked_before_after_and_at_the_end(desk: De
             await until(pilot, lambda number=number: ("sure", number) in live.state.asked)  # type: ignore[misc]
         await until(pilot, asked(app))
         await pilot.press("x")
-        await until(pilot, shows(app, "Would you take it home?"))
+        # Whole on the screen, with its answers, and once more in the line that takes the key.
+        await until(pilot, lambda: picture(app).count("Would you take it home?") == 2)
         await pilot.press("escape")
         # Nobody gets up before the last question was asked or left out.
         await pilot.press("enter")
@@ -314,3 +316,30 @@ async def test_an_experts_accepted_runs_are_the_benchmarks_and_are_counted(desk:
         assert face.benchmark_ns == round(times[newcomer.cards[0]] * SECOND)
         # One that was typed in is from no run.
         assert face.benchmark_runs == (1 if newcomer.cards[0] == live.seat.cards[0] else 0)
+
+
+async def test_the_chairs_are_put_in_order_one_after_another_and_left_half_said_is_nothing(
+    desk: Desk, clock: FakeClock
+) -> None:
+    desk.amend(replace(desk.study, sheet=replace(desk.study.sheet, ask_preference=True)))
+    first, second = (seat for seat in desk.study.seats if seat.participant == "P01")
+    through_cards(desk, clock, first).log(j.SittingEnded(), clock.now())
+    through_cards(desk, clock, second).beat(clock.now())
+    app = FreshChair(desk)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "was cut short"))
+        await pilot.press("enter")
+        await until(pilot, shows(app, "rather have?", "1  A ChairA 1", "2  B ChairB 1"))
+        await pilot.press("2")
+        await until(pilot, shows(app, "In a few words: why that one?"))
+        await pilot.press("escape")
+        await until(pilot, lambda: not app.screen.query_one(WordLine).asking)
+        assert desk.sittings[second.number].preference is None
+        await pilot.press("enter")
+        await until(pilot, shows(app, "rather have?", "1  A ChairA 1"))
+        await pilot.press("1")
+        await until(pilot, shows(app, "In a few words: why that one?"))
+        await pilot.press(*"calm", "enter")
+        await until(pilot, lambda: desk.sittings[second.number].preference == ("A", "B"))
+        await until(pilot, shows(app, "all cards done; Enter ends the sitting"))
+        assert "In a few words" not in picture(app)

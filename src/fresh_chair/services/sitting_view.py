@@ -76,6 +76,7 @@ class SittingView:
 
     Attributes:
         left: What the machine works on while another card is in hand.
+        asked: How many of the study's own questions were answered or left out.
         witnesses: Of the last attempt that ended: what the person said, what was judged, what the chair shows.
     """
 
@@ -92,6 +93,7 @@ class SittingView:
     undoable: bool
     witnesses: tuple[str, str, str] | None = None
     left: tuple[LeftLine, ...] = ()
+    asked: int = 0
 
 
 def sitting_view(desk: Desk, number: int) -> SittingView:
@@ -115,6 +117,7 @@ def sitting_view(desk: Desk, number: int) -> SittingView:
         undoable=bool(sitting.undoable),
         witnesses=_witnesses(sitting),
         left=tuple(_left_line(sitting.attempts[number - 1], cards) for number in sitting.left),
+        asked=len(sitting.asked) + (sitting.preference is not None),
     )
 
 

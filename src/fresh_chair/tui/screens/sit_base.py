@@ -15,6 +15,7 @@ from fresh_chair.core.duration import CardTime
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.before import BenchLine, bench_lines
 from fresh_chair.services.live import LiveSitting
+from fresh_chair.services.questions import Ask, next_ask
 from fresh_chair.services.sitting_view import SittingView, look_back, sitting_view
 from fresh_chair.services.timebox import Timebox, in_minutes, likely_times, timebox
 from fresh_chair.tui.place import Place
@@ -28,6 +29,7 @@ from fresh_chair.tui.widgets.sitting_panels import (
     ease_panel,
     greeting_panel,
     left_panel,
+    question_panel,
     summary_panel,
     usability_panel,
 )
@@ -78,6 +80,8 @@ class SitBase(Place):
         super().__init__(session)
         self._stage: object = None
         self._told_of = ""
+        # What is asked next of one answer in several steps, before there is one.
+        self.following: Ask | None = None
         self._strip: object = None
         self._likely: tuple[int, dict[tuple[str, str], CardTime]] | None = None
 
@@ -117,8 +121,8 @@ class SitBase(Place):
         timed = view is not None and live and view.phase in (Phase.RUNNING, Phase.JUDGING)
         told = None
         if view is not None:
-            told = (view.phase, view.card, view.usability, view.words_waiting, view.witnesses, view.left)
-        stage, tellable = (self.size, live, told, self.before), self.tellable()
+            told = (view.phase, view.card, view.usability, view.words_waiting, view.witnesses, view.left, view.asked)
+        stage, tellable = (self.size, live, told, self.before, self.following), self.tellable()
         if tellable != self._told_of:
             self._told_of = tellable
             self.refresh_bindings()
@@ -141,6 +145,10 @@ class SitBase(Place):
             return usability_panel(view, self.item(view), width=self.query_one("#card").size.width)
         if self.before:
             return self._before(view)
+        ask = next_ask(self.live) if self.live is not None and not self.session.desk.observes else None
+        if ask is not None and ask.part != "before":
+            below = [Content(""), summary_panel(view, self.signs)] if view.phase is Phase.CLOSING else []
+            return Content("\n").join([question_panel(self.following or ask), *below])
         if view.card is not None and self.live is not None:
             airy = self.size.height >= 34 and view.phase is not Phase.JUDGING
             card = card_panel(view, self.signs, width=self.query_one("#card").size.width if airy else 0)

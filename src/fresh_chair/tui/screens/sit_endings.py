@@ -88,8 +88,16 @@ class Endings(SitBase):
         if ask is not None:
             self.ask_person(ask)
 
+    def _follow_up(self, ask: Ask | None) -> Ask | None:
+        """Show what is asked next of an answer in several steps, or no longer."""
+        if ask is not self.following:
+            self.following = ask
+            self.draw()
+        return ask
+
     def ask_person(self, ask: Ask) -> None:
         """Ask the person one thing, on this screen; beside it stands what else may be said just now."""
+        self._follow_up(ask if ask is self.following else None)
         if ask.free:
             self.ask_words(f"{ask.short} ({NO_ANSWER} for no answer)", lambda words: self._answered(ask, words))
             return
@@ -128,7 +136,7 @@ class Endings(SitBase):
         answer = key.strip() or NO_ANSWER
         if not self.record(lambda sitting: found.append(answered(sitting, ask, answer, self.now()))):
             return False
-        following = found[0]
+        following = self._follow_up(found[0])
         if following is not None:
             self.call_after_refresh(lambda: self.ask_person(following))
         else:

@@ -11,6 +11,7 @@ from fresh_chair.core.ratings import EASE, USABILITY_ITEMS
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services.before import BenchLine
+from fresh_chair.services.questions import Ask
 from fresh_chair.services.sitting_view import SittingView
 from fresh_chair.services.timebox import Timebox
 from fresh_chair.tui.signs import OUTCOME_COLOUR, Signs, chair_colour
@@ -70,6 +71,20 @@ def ease_panel(view: SittingView, signs: Signs) -> Content:
             Content.styled("1 is very difficult, 7 is very easy.", "$thread"),
             Content(""),
             *_witnesses(view),
+        ]
+    )
+
+
+def question_panel(ask: Ask) -> Content:
+    """A question of the study's own, whole, with what can be answered."""
+    low, high = ask.ends
+    ends = f"1 is {legible(low)}, {ask.answers[-1][0]} is {legible(high)}." if low and high and ask.answers else ""
+    listed = [] if ask.ends != ("", "") else [(key, words) for key, words in ask.answers if words]
+    return Content("\n").join(
+        [
+            Content.styled(legible(ask.words), "bold $plum"),
+            *([Content.styled(ends, "$thread")] if ends else []),
+            *(Content.assemble((f"{key}  ", "bold $lamp"), legible(words)) for key, words in listed),
         ]
     )
 
