@@ -274,7 +274,7 @@ async def test_the_bench_is_looked_at_before_and_what_was_skipped_is_on_record(
         await until(
             pilot, shows(app, "at the bench", "the chair is not checked", "nobody has looked", "consent is dated")
         )
-        await until(pilot, shows(app, "say first", "were promised"))
+        await until(pilot, shows(app, "say first", "were promised", "do you agree to being asked again"))
         # Nothing of it stops a reviewer in a hurry.
         await pilot.press("enter")
         await until(pilot, shows(app, "start the clock"))

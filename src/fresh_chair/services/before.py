@@ -6,7 +6,7 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.fixtures import bench_of
 from fresh_chair.core.journal import ChairFound
 from fresh_chair.core.people import lacking_consents
-from fresh_chair.core.study import Seat
+from fresh_chair.core.study import Seat, Study
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.freshness import found_at, tried_since
 
@@ -73,6 +73,18 @@ def _start_states(desk: Desk, seat: Seat) -> list[BenchLine]:
     if not asked or reach == "courier":
         return [BenchLine("start states: by eye, the chair cannot be asked", True)]
     return [BenchLine(f"start states: the chair is asked before {len(asked)} of {len(stated)} cards", True)]
+
+
+def unasked_consents(study: Study, seat: Seat) -> tuple[str, ...]:
+    """What this person has not agreed to yet, in the words it is read out in; what nobody must agree to says so."""
+    person = study.person_by_code[seat.participant]
+    if person.role == "expert":
+        return ()
+    return tuple(
+        f"{consent.words}{'' if consent.needed else ' (as you like)'}"
+        for consent in study.sheet.consents
+        if consent.id not in person.consents
+    )
 
 
 def skipped(desk: Desk, seat: Seat, now: Moment) -> tuple[str, ...]:

@@ -13,7 +13,7 @@ from fresh_chair.core import journal as j
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.duration import CardTime
 from fresh_chair.core.sitting import Phase
-from fresh_chair.services.before import BenchLine, bench_lines
+from fresh_chair.services.before import BenchLine, bench_lines, unasked_consents
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.questions import Ask, next_ask
 from fresh_chair.services.sitting_view import SittingView, look_back, sitting_view
@@ -172,8 +172,9 @@ class SitBase(Place):
         )
 
     def _before(self, view: SittingView) -> Content:
-        greeting = self.session.desk.study.sheet.greeting
-        return Content("\n").join([*greeting_panel(greeting), Content(""), *self._bench(view)])
+        study = self.session.desk.study
+        greeting = greeting_panel(study.sheet.greeting, unasked_consents(study, view.seat))
+        return Content("\n").join([*greeting, Content(""), *self._bench(view)])
 
     def _bench(self, view: SittingView) -> list[Content]:
         live = self.live

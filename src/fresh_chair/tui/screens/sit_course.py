@@ -30,7 +30,7 @@ COURSE_KEYS: list[BindingType] = [
     ),
     Binding("t", "once_more", "try one again", id="sit.again", show=False, tooltip="A card once more, with why"),
     Binding(
-        "backspace", "break_off", "break off", id="sit.break_off", key_display="⌫",
+        "backspace", "break_off", "break off", id="sit.break_off", key_display="Bksp",
         tooltip="End the sitting before its end, with why",
     ),
 ]  # fmt: skip

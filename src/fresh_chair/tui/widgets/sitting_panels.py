@@ -103,14 +103,11 @@ def _witnesses(view: SittingView) -> list[Content]:
     ]  # fmt: skip
 
 
-def greeting_panel(greeting: str) -> list[Content]:
-    """What is said before the first card."""
-    return [
-        Content.styled("say first", "$thread"),
-        Content(""),
-        *(Content.styled(legible(line), "bold $chalk") for line in greeting.split("\n")),
-        Content(""),
-    ]
+def greeting_panel(greeting: str, consents: Sequence[str]) -> list[Content]:
+    """What is said before the first card, and what is still to be agreed to."""
+    said = [Content.styled(legible(line), "bold $chalk") for line in greeting.split("\n") if line]
+    agreed = [Content.assemble(("do you agree ", "$plum"), (f"{legible(words)}?", "$chalk")) for words in consents]
+    return [Content.styled("say first", "$thread"), Content(""), *said, *agreed]
 
 
 def left_panel(view: SittingView, signs: Signs) -> Content:
