@@ -1,6 +1,7 @@
 """Beside the moderator: a second observer in another program, and a sitting that is logged from a recording."""
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -12,6 +13,7 @@ from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.people import Consent
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.checking import check_file
 from fresh_chair.services.desk import Desk, observer_name, open_desk
@@ -213,3 +215,17 @@ async def test_nobody_sits_in_a_second_sitting_while_the_first_is_open_be_it_a_r
         somebody_else = next(s for s in desk.study.seats if s.participant != live.seat.participant)
         LiveSitting(desk, somebody_else).begin(desk.clock.now())
         assert desk.phase(somebody_else.number) is Phase.READING
+
+
+async def test_what_is_not_agreed_to_is_read_out_live_and_not_to_a_recording(desk: Desk) -> None:
+    consents = (Consent(id="quotes", words="to being quoted", needed=False),)
+    desk.amend(replace(desk.study, sheet=replace(desk.study.sheet, consents=consents)))
+    app = FreshChair(desk)
+    async with app.run_test(size=WIDE) as pilot:
+        await from_recording(app, pilot, "p01.webm")
+        await until(pilot, shows(app, "start the clock", "p01.webm stands at"))
+        assert "min left" not in picture(app)
+        await pilot.press("1")
+        await until(pilot, shows(app, "is the plan ready"))
+        await pilot.press("n", "enter")
+        await until(pilot, shows(app, "do you agree to being quoted (as you like)?", "the first card"))

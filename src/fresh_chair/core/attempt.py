@@ -170,6 +170,11 @@ class Attempt:
         """Nanoseconds charged to one lane."""
         return sum(span.end_ns - span.begin_ns for span in self.lanes(now_ns) if span.lane is lane)
 
+    def line_ns(self, hands_ns: int) -> int:
+        """Where on the sitting's line so much hands time stands; the other lanes push it on."""
+        others = sum(span.end_ns - span.begin_ns for span in self.spans if span.lane is not Lane.HANDS)
+        return self.started_ns + others + hands_ns
+
     def elapsed_ns(self, now_ns: int | None = None) -> int:
         """Nanoseconds from start to stop, or to now."""
         end = self.stopped_ns if self.stopped_ns is not None else now_ns

@@ -59,16 +59,14 @@ def _attempt(axes: Axes, study: Study, seat: Seat, attempt: Attempt, row: int) -
         if letter:
             axes.text(tick.at_ns / SECOND / 60, row - 0.3, letter, ha="center", va="center", fontsize=7, color=INK)
     card = study.card_by_id.get(attempt.card)
-    others = sum(attempt.lane_ns(lane) for lane in (Lane.WAIT, Lane.ASIDE))
     if card is not None:
         benchmark = card.benchmark_seconds.get(seat.chair)
-        # Hands time stands still in the other lanes, so both points move right by what was not hands.
-        base = (attempt.started_ns + others) / SECOND
-        end = (attempt.stopped_ns or attempt.started_ns) / SECOND
+        limit_ns = attempt.line_ns(card.limit_seconds * SECOND)
         if benchmark is not None:
-            axes.plot([(base + benchmark) / 60], [row + 0.3], marker="^", color=QUIET, markersize=4)
-        if base + card.limit_seconds <= end:
-            axes.plot([(base + card.limit_seconds) / 60], [row], marker="|", color=_LIMIT, markersize=14)
+            at = attempt.line_ns(round(benchmark * SECOND)) / SECOND / 60
+            axes.plot([at], [row + 0.3], marker="^", color=QUIET, markersize=4)
+        if limit_ns <= (attempt.stopped_ns or attempt.started_ns):
+            axes.plot([limit_ns / SECOND / 60], [row], marker="|", color=_LIMIT, markersize=14)
     if attempt.outcome is not None:
         said = f" {attempt.outcome.sign} {clock_text(attempt.lane_ns(Lane.HANDS))}"
         axes.text((attempt.stopped_ns or 0) / SECOND / 60, row, said, va="center", fontsize=8, color=INK)

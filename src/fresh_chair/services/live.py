@@ -85,29 +85,12 @@ class LiveSitting(JournalWriter):
         attempt = self._running()
         self.log(j.AsideEnded() if attempt.set_aside else j.AsideBegan(), moment)
 
-    def leave_running(self, moment: Moment) -> None:
-        """The machine works on for this card; the next one is read meanwhile. Raises as `log`."""
-        self._running()
-        self.log(j.LeftRunning(), moment)
-
     def restart(self, mark: j.MarkName, moment: Moment) -> None:
         """A restart or a new login that the card needs: counted, and the machine's time. Raises as `log`."""
         attempt = self._running()
         self.log(j.Marked(mark), moment)
         if not attempt.waiting and not self._observed:
             self.log(j.WaitBegan(), moment)
-
-    def take_up(self, number: int, moment: Moment) -> None:
-        """The person is back at what was left running; it is ready from here on. Raises as `log`."""
-        self.log(j.TakenUp(number), moment)
-
-    def left_ready(self, number: int, moment: Moment) -> None:
-        """What was left running has come to its end, and nobody is back at it yet. Raises as `log`."""
-        self.log(j.LeftReady(number), moment)
-
-    def once_more(self, card: str, reason: str, moment: Moment) -> None:
-        """A card that was done or passed over is tried again. Raises as `log`."""
-        self.log(j.CardReopened(card, reason), moment)
 
     def word(self, entry: str, text: str, moment: Moment) -> None:
         """The words for an earlier mark as they were typed: `-10` moves it back, `!3` rates a snag. Raises as `log`."""

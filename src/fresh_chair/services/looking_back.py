@@ -46,7 +46,6 @@ class TimedEntry:
 class SittingOverTime:
     """Everything the drawing shows."""
 
-    begin_ns: int
     end_ns: int
     rows: tuple[TimeRow, ...]
     entries: tuple[TimedEntry, ...]
@@ -60,10 +59,8 @@ def over_time(desk: Desk, number: int) -> SittingOverTime:
     for attempt in sitting.tried:
         end_ns = attempt.stopped_ns if attempt.stopped_ns is not None else sitting.at_ns
         card = cards.get(attempt.card)
-        # Hands time stands still in the other lanes, so both points move right by what was not hands.
-        base = attempt.started_ns + sum(s.end_ns - s.begin_ns for s in attempt.spans if s.lane != "hands")
         benchmark = None if card is None else card.benchmark_seconds.get(seat.chair)
-        limit_ns = None if card is None else base + card.limit_seconds * SECOND
+        limit_ns = None if card is None else attempt.line_ns(card.limit_seconds * SECOND)
         rows.append(
             TimeRow(
                 attempt.number,
@@ -74,12 +71,11 @@ def over_time(desk: Desk, number: int) -> SittingOverTime:
                 tuple(attempt.ticks),
                 attempt.outcome,
                 limit_ns if limit_ns is not None and limit_ns <= end_ns else None,
-                None if benchmark is None else base + round(benchmark * SECOND),
+                None if benchmark is None else attempt.line_ns(round(benchmark * SECOND)),
             )
         )
-    return SittingOverTime(
-        0, sitting.over_ns if sitting.over_ns is not None else sitting.at_ns, tuple(rows), _entries(desk, number)
-    )
+    end_ns = sitting.over_ns if sitting.over_ns is not None else sitting.at_ns
+    return SittingOverTime(end_ns, tuple(rows), _entries(desk, number))
 
 
 def _entries(desk: Desk, number: int) -> tuple[TimedEntry, ...]:

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from math import floor
 
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.duration import CardTime, card_times
@@ -38,10 +39,13 @@ def likely_times(live: LiveSitting) -> dict[tuple[str, str], CardTime]:
 
 
 def timebox(live: LiveSitting, times: Mapping[tuple[str, str], CardTime], now: Moment) -> Timebox | None:
-    """What is left and what is needed; None for an expert, to whom nobody promised anything, and after the end."""
+    """What is left and what is needed; None for an expert, to whom nobody promised anything, and where it is over.
+
+    A sitting that is logged from a recording is over, however far the recording has come.
+    """
     study, state = live.desk.study, live.state
     role = study.person_by_code[live.seat.participant].role
-    if role == "expert" or not state.phase.open:
+    if role == "expert" or not state.phase.open or state.recording is not None:
         return None
     chair, cards = live.seat.chair, study.card_by_id
     left = study.sheet.minutes_per_sitting - state.time_at(now) / SECOND / 60
@@ -73,4 +77,4 @@ def timebox(live: LiveSitting, times: Mapping[tuple[str, str], CardTime], now: M
 
 def in_minutes(box: Timebox | None) -> Timebox | None:
     """The same in whole minutes, as it is shown."""
-    return None if box is None else Timebox(float(int(box.left // 1)), float(round(box.needed)), box.drop)
+    return None if box is None else Timebox(float(floor(box.left)), float(round(box.needed)), box.drop)

@@ -1,9 +1,12 @@
 """The sitting that must not be lost: begun, taken up, followed while others write it, and alive."""
 
+import contextlib
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from textual import on, work
 from textual.app import App
+from textual.message import Message
 
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.journal import Entry, Gap
@@ -22,6 +25,22 @@ BEAT_SECONDS = 2.0
 LOOK_SECONDS = 0.4
 # So long without a beat, and the machine or the program was asleep.
 ASLEEP_NS = 20_000_000_000
+
+
+class Logged(Message):
+    """What others have logged in the sitting in hand, as far as anybody has looked."""
+
+    def __init__(self, live: "LiveSitting", fresh: list[Entry]) -> None:
+        super().__init__()
+        self.live, self.fresh = live, fresh
+
+
+class WentOn(Message):
+    """Sittings in which another program has logged, as far as anybody has looked."""
+
+    def __init__(self, numbers: list[int]) -> None:
+        super().__init__()
+        self.numbers = numbers
 
 
 class SittingKeeping(App[None]):
@@ -87,7 +106,7 @@ class SittingKeeping(App[None]):
             self._join(message.number)
         elif phase.open and desk.writable:
             self._take_up(message.number)
-        elif desk.sittings.get(message.number) is not None and phase is not Phase.EMPTY and not phase.open:
+        elif phase is not Phase.EMPTY and not phase.open:
             session.looking_at = message.number
             self.post_message(Go("sit"))
         else:
@@ -98,42 +117,46 @@ class SittingKeeping(App[None]):
         self._beaten_ns = running_ns()
         self.post_message(Go("sit", anew=True))
 
-    def _begin(self, number: int) -> None:
-        from fresh_chair.services.live import LiveSitting
-
-        desk = self.session.desk
+    def _hold_what(self, make: "Callable[[], LiveSitting]") -> None:
+        """Take a sitting in hand, or say why it cannot be."""
         try:
-            live = LiveSitting(desk, desk.study.seat(number))
-            live.begin(desk.clock.now())
+            live = make()
         except FreshChairError as problem:
             self.say_problem(problem)
             return
         self._hold(live)
+
+    def _begin(self, number: int) -> None:
+        from fresh_chair.services.live import LiveSitting
+
+        desk = self.session.desk
+
+        def begun() -> LiveSitting:
+            live = LiveSitting(desk, desk.study.seat(number))
+            live.begin(desk.clock.now())
+            return live
+
+        self._hold_what(begun)
 
     @on(RecordingRequested)
     def _record(self, message: RecordingRequested) -> None:
         from fresh_chair.services.recording import open_recording
 
-        try:
-            live = open_recording(self.session.desk, message.number, message.file, message.began)
-        except FreshChairError as problem:
-            self.say_problem(problem)
-            return
-        self._hold(live)
+        self._hold_what(lambda: open_recording(self.session.desk, message.number, message.file, message.began))
 
     def _join(self, number: int) -> None:
         """Watch a sitting beside its moderator."""
         from fresh_chair.services.live import LiveSitting
 
         desk = self.session.desk
-        try:
+
+        def joined() -> LiveSitting:
             live = LiveSitting(desk, desk.study.seat(number))
             live.read_on()
             live.join(desk.clock.now())
-        except FreshChairError as problem:
-            self.say_problem(problem)
-            return
-        self._hold(live)
+            return live
+
+        self._hold_what(joined)
 
     def _take_up(self, number: int) -> None:
         """Go on with a sitting; what the time was in which nobody logged is asked first, but for a recording."""
@@ -227,19 +250,17 @@ class SittingKeeping(App[None]):
     @work(thread=True, group="look")
     def _read_on(self, live: "LiveSitting") -> None:
         fresh: list[Entry] = []
-        try:
+        # Whoever writes the next mark says what is wrong with the file.
+        with contextlib.suppress(FreshChairError):
             if live.desk.file.there:
                 fresh = live.unread()
-        except FreshChairError:
-            # Whoever writes the next mark says what is wrong with the file.
-            pass
-        finally:
-            self.call_from_thread(self._take_in, live, fresh)
+        self.post_message(Logged(live, fresh))
 
-    def _take_in(self, live: "LiveSitting", fresh: list[Entry]) -> None:
+    @on(Logged)
+    def _take_in(self, message: Logged) -> None:
         self._looking = False
         try:
-            anything = live.take_in(fresh)
+            anything = message.live.take_in(message.fresh)
         except FreshChairError as problem:
             self.say_problem(problem)
             return
@@ -249,18 +270,20 @@ class SittingKeeping(App[None]):
     @work(thread=True, group="look")
     def _look_for_sitting(self) -> None:
         found: list[int] = []
-        desk = self.session.desk
-        try:
-            found = desk.gone_on()
-        except FreshChairError:
-            pass
-        finally:
-            self.call_from_thread(self._join_what_began, found)
+        with contextlib.suppress(FreshChairError):
+            found = self.session.desk.gone_on()
+        self.post_message(WentOn(found))
 
-    def _join_what_began(self, numbers: list[int]) -> None:
+    @on(WentOn)
+    def _join_what_began(self, message: WentOn) -> None:
         self._looking = False
         desk = self.session.desk
-        if not numbers or self.session.in_hand is not None or not isinstance(self.screen, Place) or self.screen.asking:
+        if (
+            not message.numbers
+            or self.session.in_hand is not None
+            or not isinstance(self.screen, Place)
+            or self.screen.asking
+        ):
             return
         try:
             desk.reload()

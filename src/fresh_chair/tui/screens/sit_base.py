@@ -39,6 +39,7 @@ _NOBODY = """Nobody is sitting.
 Plan (1) shows who is next; Enter there seats them.
 """
 _RUNNING = {Phase.RUNNING}
+_OPEN = {phase for phase in Phase if phase.open}
 # In which phases each key works; one that is not listed works whenever a sitting is open.
 WHEN: dict[str, set[Phase]] = {
     "start": {Phase.READING},
@@ -46,10 +47,10 @@ WHEN: dict[str, set[Phase]] = {
     "pass_card": {Phase.READING},
     "leave_running": _RUNNING,
     "take_up": {Phase.READING, Phase.LEFT_RUNNING},
-    "left_ready": {phase for phase in Phase if phase.open},
+    "left_ready": _OPEN,
     "restart": _RUNNING,
     "once_more": {Phase.READING, Phase.LEFT_RUNNING, Phase.USABILITY, Phase.CLOSING},
-    "break_off": {phase for phase in Phase if phase.open},
+    "break_off": _OPEN,
     "wait": _RUNNING,
     "aside": _RUNNING,
     "helped": _RUNNING,
@@ -82,7 +83,7 @@ class SitBase(Place):
         self._told_of = ""
         # What is asked next of one answer in several steps, before there is one.
         self.following: Ask | None = None
-        self._strip: object = None
+        self._strip: object = ""
         self._likely: tuple[int, dict[tuple[str, str], CardTime]] | None = None
 
     def middle(self) -> ComposeResult:
@@ -129,7 +130,7 @@ class SitBase(Place):
         if stage != self._stage or not live:
             self._stage = stage
             self.query_one("#card", Static).update(_NOBODY if view is None else self._card(view))
-            self._strip = None
+            self._strip = ""
             self.query_one(ClockPanel).display = timed
             self.set_class(timed, "timed")
             self.set_class(view is not None and not live, "back")
@@ -163,13 +164,13 @@ class SitBase(Place):
     @property
     def before(self) -> bool:
         """True while the words before the first card are to be read."""
-        live = self.live
-        if live is None or not self.session.desk.study.sheet.greeting or live.seat.number in self.session.greeted:
+        live, desk = self.live, self.session.desk
+        if live is None or desk.observes or live.seat.number in self.session.greeted:
             return False
         state = live.state
-        return (
-            state.phase is Phase.READING and not state.attempts and not state.passed and not self.session.desk.observes
-        )
+        if state.phase is not Phase.READING or state.attempts or state.passed or state.recording is not None:
+            return False
+        return bool(desk.study.sheet.greeting or unasked_consents(desk.study, live.seat))
 
     def _before(self, view: SittingView) -> Content:
         study = self.session.desk.study
@@ -212,22 +213,16 @@ class SitBase(Place):
     def _draw_strip(self) -> None:
         """The cards, what is left running, and the promised time; redrawn where a word of it has changed."""
         live = self.live
-        said: object = ""
-        if live is not None:
-            said = (self.left_in_words(), self._promised(live), self.beside())
+        said = None if live is None else (self.left_in_words(), self._promised(live), self.beside())
         if said == self._strip:
             return
         self._strip = said
-        view = self.view()
         strip = self.query_one("#strip", Static)
-        if live is None or view is None:
+        if live is None or said is None:
             strip.update("")
             return
-        strip.update(
-            cards_strip(
-                view, self.signs, left=self.left_in_words(), promised=self._promised(live), beside=self.beside()
-            )
-        )
+        left, promised, beside = said
+        strip.update(cards_strip(live.view(), self.signs, left=left, promised=promised, beside=beside))
 
     def _promised(self, live: LiveSitting) -> Timebox | None:
         if self._likely is None or self._likely[0] != live.seat.number:

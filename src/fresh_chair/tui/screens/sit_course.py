@@ -123,7 +123,7 @@ class Course(Marks):
     def action_leave_running(self) -> None:
         """The machine works on for this card; the next one is read meanwhile."""
         now = self.now()
-        self.record(lambda sitting: sitting.leave_running(now))
+        self.record(lambda sitting: sitting.log(j.LeftRunning(), now))
 
     def action_take_up(self) -> None:
         """Back to what was left running."""
@@ -131,7 +131,7 @@ class Course(Marks):
         self._one_of_left(
             "back to which card?",
             view.left if view is not None else (),
-            lambda number: self.record(lambda sitting: sitting.take_up(number, now)),
+            lambda number: self.record(lambda sitting: sitting.log(j.TakenUp(number), now)),
         )
 
     def action_left_ready(self) -> None:
@@ -140,7 +140,7 @@ class Course(Marks):
         self._one_of_left(
             "which one is ready?",
             [line for line in view.left if not line.ready] if view is not None else [],
-            lambda number: self.record(lambda sitting: sitting.left_ready(number, now)),
+            lambda number: self.record(lambda sitting: sitting.log(j.LeftReady(number), now)),
         )
 
     def _one_of_left(self, prompt: str, lines: Sequence[LeftLine], then: Callable[[int], object]) -> None:
@@ -168,7 +168,8 @@ class Course(Marks):
                 if not reason.strip():
                     self.tell("Trying a card again needs a reason; Esc leaves it.", colour="$clay")
                     return False
-                return self.record(lambda sitting: sitting.once_more(cards[place], reason.strip(), self.now()))
+                reopened = j.CardReopened(cards[place], reason.strip())
+                return self.record(lambda sitting: sitting.log(reopened, self.now()))
 
             self.ask_words(f"{titles[place]} once more, because:", said)
 

@@ -114,8 +114,7 @@ class LookBack(Corrections):
             row = sitting.rows[timed.row]
             air = max((row.end_ns - row.begin_ns) // 30, SECOND)
             return row.begin_ns - air, row.end_ns + air
-        last = timed.at_ns if timed is not None else 0
-        return sitting.begin_ns, max(sitting.end_ns, min(last, sitting.end_ns), 1)
+        return 0, max(sitting.end_ns, 1)
 
     def _entry(self, sitting: SittingOverTime) -> Content:
         timed = self._timed
