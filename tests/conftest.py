@@ -18,9 +18,13 @@ settings.load_profile("here")
 
 @pytest.fixture(autouse=True)
 def _own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """No test reads or writes the user's own recent studies, confirmed host keys or approved commands."""
+    """No test reads or writes the user's own recent studies, keys, cards, host keys or approved commands."""
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data-home"))
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config-home"))
+    monkeypatch.setenv("HOME", str(tmp_path / "home"))
+    for name in ("FRESH_CHAIR_CARDS", "EDITOR", "VISUAL"):
+        monkeypatch.delenv(name, raising=False)
     monkeypatch.setenv("LANG", "C.UTF-8")
     monkeypatch.delenv("LC_ALL", raising=False)
 

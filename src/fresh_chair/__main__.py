@@ -11,10 +11,11 @@ def main() -> None:
     # package has any business in how this one checks its data.
     gc.set_threshold(50_000, 20, 20)
     os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
-    from fresh_chair.cli.problems import said
+    from fresh_chair.cli.problems import guard_output, said
     from fresh_chair.cli.quick import quick_open
 
     arguments = sys.argv[1:]
+    guard_output()
     with said() as result:
         plain_open = quick_open(arguments)
         if plain_open is not None:

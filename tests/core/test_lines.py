@@ -117,7 +117,7 @@ def test_time_does_not_go_back() -> None:
         read_lines("0:05 sat down\n0:04 snag\n", name="x")
 
 
-@given(st.integers(0, 10**15))
+@given(st.integers(0, 200_000 * SECOND))
 def test_a_time_is_read_as_it_is_written(at_ns: int) -> None:
     assert read_lines(f"{time_text(at_ns)} sat down", name="x")[0].at_ns == at_ns
 

@@ -1,6 +1,5 @@
 """Use cases on real files."""
 
-import sqlite3
 from pathlib import Path
 
 import pytest
@@ -20,6 +19,7 @@ from fresh_chair.services.people import add_person
 from fresh_chair.services.sitting_view import look_back, sitting_view
 from fresh_chair.services.studies import new_study
 from tests.builders import FakeClock
+from tests.damage import damaged
 
 
 @pytest.fixture
@@ -218,10 +218,7 @@ def test_a_whole_file_has_nothing_wrong_with_it(demo_path: Path) -> None:
     ],
 )
 def test_check_finds_what_was_done_to_a_file_and_where(demo_path: Path, damage: str, where: str, said: str) -> None:
-    with sqlite3.connect(demo_path) as connection:
-        for (trigger,) in connection.execute("SELECT name FROM sqlite_master WHERE type='trigger'").fetchall():
-            connection.execute(f"DROP TRIGGER {trigger}")
-        connection.execute(damage)
+    damaged(demo_path, damage)
     problems = {check.what: " ".join(check.problems) for check in check_file(demo_path)}
     assert said in problems[where]
 

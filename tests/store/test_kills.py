@@ -1,13 +1,13 @@
-"""Law 1 on the wrong day: killed at random moments, two hundred times, and nothing that was shown is ever missing."""
+"""Law 1 on the wrong day: killed at random moments, and nothing that was shown is ever missing."""
 
 from pathlib import Path
 
 from fresh_chair.core import journal as j
 from fresh_chair.services.checking import check_file
 from fresh_chair.services.desk import open_desk
+from tests.rounds import KILLS as ROUNDS
 from tests.store.writers import WRITERS, run
 
-ROUNDS = 200
 PROGRAM = f"""{WRITERS}
 shown = []
 dice = random.Random(4)
@@ -22,7 +22,7 @@ print(json.dumps(shown))
 """
 
 
-def test_two_hundred_kills_at_random_moments_lose_nothing_that_was_shown(small_path: Path) -> None:
+def test_kills_at_random_moments_lose_nothing_that_was_shown(small_path: Path) -> None:
     shown = run(PROGRAM, small_path, ROUNDS, pause=0)
     assert isinstance(shown, list)
     assert len(shown) > ROUNDS

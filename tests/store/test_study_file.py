@@ -10,7 +10,9 @@ import pytest
 from sqlalchemy import text
 
 from fresh_chair.core import journal as j
-from fresh_chair.core.errors import FileProblem, JournalError, NotSaved, Refused
+from fresh_chair.core.codec import Unreadable
+from fresh_chair.core.errors import FileProblem, NotSaved, Refused
+from fresh_chair.services.checking import check_file
 from fresh_chair.services.desk import Desk, create_study, open_desk
 from fresh_chair.services.editing import set_field
 from fresh_chair.services.live import LiveSitting
@@ -19,6 +21,7 @@ from fresh_chair.store import second_place
 from fresh_chair.store.schema import APPLICATION_ID, HEAD, REVISIONS
 from fresh_chair.store.study_file import create_file, open_file
 from tests.builders import FakeClock, small_study
+from tests.damage import damaged
 
 
 def fill(filler: Path) -> None:
@@ -275,9 +278,12 @@ def test_marks_left_over_from_a_file_that_is_gone_are_never_taken_for_a_new_one_
     assert leftover.read_bytes() == b"what another study wrote last"
 
 
-def test_an_entry_about_a_chair_that_cannot_be_read_is_said_where_the_file_is_opened(demo_path: Path) -> None:
-    with sqlite3.connect(demo_path) as rows:
-        rows.execute("DROP TRIGGER chair_entry_no_update")
-        rows.execute("""UPDATE chair_entry SET body = '{"kind": "dream"}' WHERE number = 7""")
-    with pytest.raises(JournalError, match="Chairs, entry 7 cannot be read: this program knows no “dream”"):
-        open_desk(demo_path)
+def test_an_entry_about_a_chair_that_cannot_be_read_keeps_nothing_else_from_opening(demo_path: Path) -> None:
+    damaged(demo_path, """UPDATE chair_entry SET body = '{"kind": "dream"}' WHERE number = 7""")
+    desk = open_desk(demo_path)
+    unreadable = desk.books.entries()[6].content
+    desk.close()
+    assert isinstance(unreadable, Unreadable)
+    assert unreadable.why == "Chairs, entry 7 cannot be read: this program knows no “dream”."
+    problems = " ".join(problem for check in check_file(demo_path) for problem in check.problems)
+    assert unreadable.why in problems

@@ -65,8 +65,8 @@ def shown_by(back):
 """
 
 
-def run(program: str, path: Path, rounds: int, *, pause: float) -> object:
-    command = [sys.executable, "-c", program, str(path), str(rounds), str(pause)]
+def run(program: str, path: Path, rounds: int, *, pause: float, more: tuple[str, ...] = ()) -> object:
+    command = [sys.executable, "-c", program, str(path), str(rounds), str(pause), *more]
     ran = subprocess.run(command, capture_output=True, text=True, check=False, timeout=280)
     assert ran.returncode == 0, ran.stderr
     return json.loads(ran.stdout)

@@ -58,6 +58,20 @@ def test_a_terminal_that_is_closed_under_a_sitting_loses_nothing(terminal: Termi
     terminal.wait_for("resumed; the time between counts")
 
 
+def test_a_program_that_is_told_to_end_leaves_the_terminal_as_it_was_and_loses_nothing(
+    terminal: Terminal, small_path: Path
+) -> None:
+    start(terminal, small_path)
+    terminal.keys("p", "h")
+    terminal.wait_for("wrong place", "helped")
+    os.kill(terminal.program(), signal.SIGTERM)
+    screen = terminal.wait_for("ended with 143", most=2.0)
+    assert "Everything that was shown is saved." in screen
+    # The other screen is gone, and what is typed stands on the first one.
+    assert terminal.alternate() == "0"
+    assert kinds(small_path)[-2:] == ["wrong_place", "helped"]
+
+
 def test_a_window_made_forty_by_twelve_in_the_middle_of_words_and_back_loses_nothing(
     terminal: Terminal, small_path: Path
 ) -> None:

@@ -66,6 +66,10 @@ class Terminal:
         found = subprocess.run(["pgrep", "-P", str(shell)], capture_output=True, text=True, check=True)
         return int(found.stdout.split()[0])
 
+    def alternate(self) -> str:
+        """1 while a full-screen program has the terminal's other screen."""
+        return self._tmux("display-message", "-p", "#{alternate_on}").strip()
+
     def resize(self, columns: int, rows: int) -> None:
         """Make the window another size."""
         self._tmux("resize-window", "-x", str(columns), "-y", str(rows))

@@ -28,12 +28,14 @@ def desk_of(path: Path, *, write: bool = False) -> "Iterator[Desk]":
     from fresh_chair.services.desk import open_desk
 
     desk = open_desk(path, write=write)
+    clean = False
     try:
         if write:
             desk.require_writable()
         yield desk
+        clean = True
     finally:
-        desk.close()
+        desk.close(clean=clean)
 
 
 def say(text: str) -> None:

@@ -30,10 +30,13 @@ def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "") 
         desk = open_desk(path, observe=True, author=observer_name(observer))
     else:
         desk = open_desk(path, recent=RecentStudies())
+    clean = False
     try:
-        return run(desk, plain=plain or needs_plain(), light=light)
+        code = run(desk, plain=plain or needs_plain(), light=light)
+        clean = True
+        return code
     finally:
-        desk.close()
+        desk.close(clean=clean)
 
 
 def needs_plain() -> bool:

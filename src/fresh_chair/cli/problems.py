@@ -1,5 +1,6 @@
 """The one place where the command line turns a failure into words."""
 
+import io
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -16,22 +17,62 @@ class Result:
     code: int = 0
 
 
+class OutputFailed(Exception):
+    """Standard output took no more: a full disk behind it, a closed one."""
+
+
+class Output(io.TextIOWrapper):
+    """Standard output that says of itself that it failed, so that no other failure is taken for its."""
+
+    def write(self, text: str) -> int:
+        """Write text. Raises OutputFailed where it does not go out."""
+        try:
+            return super().write(text)
+        except OSError as problem:
+            raise _failed(problem) from problem
+
+    def flush(self) -> None:
+        """Bring out what was written. Raises OutputFailed where it does not go out."""
+        try:
+            super().flush()
+        except OSError as problem:
+            raise _failed(problem) from problem
+
+
+def _failed(problem: OSError) -> Exception:
+    return problem if isinstance(problem, BrokenPipeError) else OutputFailed(problem.strerror or "the system refused")
+
+
+def guard_output() -> None:
+    """Put standard output behind `Output`, where it is none of a terminal's, on which the screen draws."""
+    if isinstance(sys.stdout, io.TextIOWrapper) and not sys.stdout.isatty():
+        encoding = sys.stdout.encoding
+        sys.stdout = Output(sys.stdout.detach(), encoding=encoding, errors="backslashreplace")
+
+
 @contextmanager
 def said() -> Iterator[Result]:
     """Run a command; whatever fails is said in a sentence, and becomes an exit code."""
     result = Result()
     try:
         yield result
+        sys.stdout.flush()
     except FreshChairError as problem:
         result.code = _say(f"{problem.title}\n{problem.hint}" if problem.hint else problem.title, 1)
     except SystemExit as ended:
         # Usage errors, help and the version: Typer has said its sentence already.
         result.code = ended.code if isinstance(ended.code, int) else 1 if ended.code else 0
+        try:
+            sys.stdout.flush()
+        except OutputFailed as problem:
+            result.code = _say(f"The output could not be written: {problem}.", 74)
     except KeyboardInterrupt:
         result.code = _say("Stopped.", 130)
     except BrokenPipeError:
         sys.stderr.close()
         result.code = 141
+    except OutputFailed as problem:
+        result.code = _say(f"The output could not be written: {problem}.", 74)
     except Exception as problem:  # noqa: BLE001 - the last line: a traceback must not reach the user
         from fresh_chair.services.failure import report_bug
 

@@ -7,7 +7,7 @@ import typer
 
 from fresh_chair import __version__
 from fresh_chair.cli.chairs import bench, chairs, hunches
-from fresh_chair.cli.desks import StudyArgument
+from fresh_chair.cli.desks import JsonOption, StudyArgument
 from fresh_chair.cli.opening import open_on_screen, require_terminal
 from fresh_chair.cli.people import people
 from fresh_chair.cli.plan import plan, print_command
@@ -173,8 +173,20 @@ def figures(
 
 
 @app.command()
-def check(path: StudyArgument) -> None:
+def check(
+    path: StudyArgument,
+    sound_copy: Annotated[
+        Path | None,
+        typer.Option(
+            "--sound-copy", metavar="TO", help="Copy what is sound in it into a new file.", show_default=False
+        ),
+    ] = None,
+    json: JsonOption = False,
+) -> None:
     """Check a study file from end to end, and say what was found."""
-    from fresh_chair.cli.writing import check_command
+    from fresh_chair.cli.writing import check_command, sound_copy_command
 
-    check_command(path)
+    if sound_copy is not None:
+        sound_copy_command(path, sound_copy, as_json=json)
+    else:
+        check_command(path, as_json=json)

@@ -28,15 +28,15 @@ def check(
     json: JsonOption = False,
 ) -> None:
     """Check a script: exit code 0 where nothing stands against it, 1 where remarks do, 2 where it is no script."""
-    from fresh_chair.services.scripts import check_script, read_text
+    from fresh_chair.services.scripts import check_script, read_script
 
     name = path.name
     try:
         if study is None:
-            report = check_script(read_text(path, kept=""), name=name)
+            report = check_script(read_script(path, kept=""), name=name)
         else:
             with desk_of(study) as desk:
-                report = check_script(read_text(path, kept=""), name=name, study=desk.study)
+                report = check_script(read_script(path, kept=""), name=name, study=desk.study)
     except InputError as problem:
         if json:
             lines = [line.strip() for line in problem.title.splitlines()]
@@ -80,10 +80,10 @@ def show(path: StudyArgument) -> None:
 @script.command()
 def put(path: StudyArgument, file: FileArgument) -> None:
     """Make a file the study's script, in place of the present one."""
-    from fresh_chair.services.scripts import apply_script, read_text
+    from fresh_chair.services.scripts import apply_script, read_script
 
     with desk_of(path, write=True) as desk:
-        count = apply_script(desk, read_text(file), name=file.name)
+        count = apply_script(desk, read_script(file), name=file.name)
         say(f"The script has {count} cards.")
 
 

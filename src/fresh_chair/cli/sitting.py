@@ -7,12 +7,15 @@ import typer
 
 from fresh_chair.cli.desks import JsonOption, StudyArgument, ToOption, desk_of, say, say_json, say_lines
 from fresh_chair.core.errors import InputError
+from fresh_chair.services.correcting import offset_of
 
 sitting = typer.Typer(help="One sitting: as plain text, out and in, and its corrections.", no_args_is_help=True)
 
 NumberArgument = Annotated[int, typer.Argument(metavar="SITTING", min=1, help="The sitting's number.")]
 FileArgument = Annotated[Path, typer.Argument(metavar="FILE", help="The text.", show_default=False)]
-OffsetOption = Annotated[float, typer.Option("--offset", help="Where in the recording it begins, in seconds.")]
+OffsetOption = Annotated[
+    str, typer.Option("--offset", metavar="TIME", help="Where in the recording it begins: 2:31, or in seconds.")
+]
 ReasonOption = Annotated[str, typer.Option("--reason", help="Why.")]
 EntryArgument = Annotated[int, typer.Argument(metavar="ENTRY", min=1, help="The entry's number.")]
 
@@ -71,32 +74,32 @@ def take(
     file: FileArgument,
     began: Annotated[str, typer.Option("--began", help="When it began: 2026-11-09T10:00. Now by default.")] = "",
     recording: Annotated[str, typer.Option("--recording", help="The recording its times belong to.")] = "",
-    offset: OffsetOption = 0.0,
+    offset: OffsetOption = "",
 ) -> None:
     """Make a text the journal of a sitting that nobody has logged."""
     from fresh_chair.services.notes import take_lines
 
     with desk_of(path, write=True) as desk:
-        count = take_lines(desk, number, file, began=began, recording=recording, offset_seconds=offset)
+        count = take_lines(desk, number, file, began=began, recording=recording, offset_seconds=offset_of(offset))
         say(f"{count} entries.")
 
 
 @sitting.command()
-def cues(path: StudyArgument, number: NumberArgument, offset: OffsetOption = 0.0) -> None:
+def cues(path: StudyArgument, number: NumberArgument, offset: OffsetOption = "") -> None:
     """Print a sitting's marks as WebVTT, to be laid over its recording."""
     from fresh_chair.services.notes import sitting_cues
 
     with desk_of(path) as desk:
-        say_lines(sitting_cues(desk, number, offset_seconds=offset).rstrip("\n"))
+        say_lines(sitting_cues(desk, number, offset_seconds=offset_of(offset)).rstrip("\n"))
 
 
 @sitting.command()
-def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offset: OffsetOption = 0.0) -> None:
+def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offset: OffsetOption = "") -> None:
     """Add notes from WebVTT or SRT to a sitting, as marks that were added late."""
     from fresh_chair.services.notes import take_notes
 
     with desk_of(path, write=True) as desk:
-        say(f"{take_notes(desk, number, file, offset_seconds=offset)} notes.")
+        say(f"{take_notes(desk, number, file, offset_seconds=offset_of(offset))} notes.")
 
 
 @sitting.command()

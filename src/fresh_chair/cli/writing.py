@@ -1,13 +1,15 @@
 """Commands that write or print what the screen shows."""
 
 from collections.abc import Callable, Iterator
+from dataclasses import asdict
 from pathlib import Path
 
 import typer
 
+from fresh_chair.cli.desks import say, say_json
 from fresh_chair.core.figures.estimate import Estimate, rate_words
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.services.checking import check_file
+from fresh_chair.services.checking import check_file, sound_copy
 from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.files import Written
 from fresh_chair.services.telling import figures_json, write_export, write_report
@@ -36,9 +38,25 @@ def figures_command(path: Path, *, as_json: bool) -> None:
         desk.close()
 
 
-def check_command(path: Path) -> None:
+def sound_copy_command(path: Path, to: Path, *, as_json: bool) -> None:
+    """`fresh-chair check --sound-copy`."""
+    left_out = sound_copy(path, to)
+    if as_json:
+        say_json({"copy": str(to), "left_out": left_out})
+        return
+    for each in left_out:
+        say(f"left out: {each}")
+    say(f"{to}: {'all of it is there.' if not left_out else f'the rest is there; {len(left_out)} left out.'}")
+
+
+def check_command(path: Path, *, as_json: bool) -> None:
     """`fresh-chair check`."""
     checks = check_file(path)
+    if as_json:
+        say_json([asdict(check) for check in checks])
+        if any(check.problems for check in checks):
+            raise typer.Exit(1)
+        return
     for check in checks:
         typer.echo(f"{check.what:<10} {check.found}")
         for problem in check.problems:

@@ -94,6 +94,7 @@ class Attempt:
     expectation: int | None = None
     benchmark_refused: str = ""
     joined_to: int | None = None
+    unreadable: bool = False
 
     @property
     def judged(self) -> bool:

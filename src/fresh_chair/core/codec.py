@@ -5,13 +5,16 @@ its validators for three dozen classes, would cost a third of every start; what 
 """
 
 import json
+import math
+import re
+from collections.abc import Callable
 from dataclasses import MISSING, dataclass, fields, is_dataclass
 from enum import StrEnum
 from functools import cache
 from types import NoneType, UnionType
 from typing import Annotated, Any, Literal, Protocol, Union, get_args, get_origin, get_type_hints
 
-from fresh_chair.core.errors import JournalError
+from fresh_chair.core.errors import InputError, JournalError
 from fresh_chair.core.text import clipped, legible
 
 
@@ -28,9 +31,82 @@ class Unfit(ValueError):
     """A value that is not what its field says, as reason @ place."""
 
 
+@dataclass(frozen=True, slots=True)
+class Unreadable:
+    """An entry on disk that cannot be read: it is shown, left out of all figures, and never appended.
+
+    Attributes:
+        was: Its kind as the file says it beside the content; empty where that is no kind either.
+        why: Why it cannot be read, as a sentence.
+        card, attempt: What it was about, as far as that can be told.
+    """
+
+    was: str
+    why: str
+    card: str = ""
+    attempt: int = 0
+    kind: Literal["unreadable"] = "unreadable"
+
+
+# What SQLite keeps as a whole number.
+_LEAST, _MOST = -(2**63), 2**63 - 1
+# A half of a letter that no file can hold, as JSON may name it.
+_HALVES = re.compile(r"\\u[dD][89a-fA-F]")
+
+
+def plain_json(text: object) -> Any:
+    """What a JSON text holds: finite numbers only, no deeper nested than anybody writes by hand.
+
+    Raises:
+        ValueError: Where it is no such text.
+    """
+    if not isinstance(text, str):
+        raise ValueError("it is no text")
+    try:
+        found = json.loads(text, parse_constant=_no_number)
+    except RecursionError:
+        raise ValueError("it is nested too deeply") from None
+    if not text.isascii() or _HALVES.search(text):
+        try:
+            json.dumps(found, ensure_ascii=False).encode()
+        except (UnicodeEncodeError, RecursionError):
+            raise ValueError("it is not UTF-8") from None
+    return found
+
+
+def _no_number(name: str) -> float:
+    raise ValueError(f"{name} is no number")
+
+
 def encoded(content: Content) -> str:
-    """The content as a JSON object."""
-    return json.dumps({part.name: getattr(content, part.name) for part in fields(content)}, ensure_ascii=False)  # type: ignore[arg-type]
+    """The content as a JSON object. Raises ValueError for numbers that are not finite."""
+    values = {part.name: getattr(content, part.name) for part in fields(content)}  # type: ignore[arg-type]
+    return json.dumps(values, ensure_ascii=False, allow_nan=False)
+
+
+def gated(content: Any, write: Callable[[Any], str], read: Callable[[str], object]) -> str:
+    """The text under which a content is kept, once it has been read back: nothing else is ever appended.
+
+    Args:
+        content: What is to be appended.
+        write: Makes its text.
+        read: What every opening of the file reads it with.
+
+    Raises:
+        InputError: Where the reader would refuse it; says why.
+    """
+    try:
+        body = write(content)
+        body.encode()
+        back = read(body)
+    except (ValueError, TypeError, RecursionError) as problem:
+        raise InputError(f"This cannot be kept: {legible(clipped(str(problem), 200))}.", "Nothing was added.") from None
+    except JournalError as problem:
+        reason = problem.title.removeprefix("It cannot be read: ")
+        raise InputError(f"This cannot be kept: {reason}", "Nothing was added.") from None
+    if back != content:
+        raise InputError("This cannot be kept: it would be read as something else.", "Nothing was added.")
+    return body
 
 
 def decoded(kinds: dict[str, type], body: str, *, version: int, known: int, where: str) -> Any:
@@ -49,12 +125,12 @@ def decoded(kinds: dict[str, type], body: str, *, version: int, known: int, wher
     if version != known:
         raise JournalError(f"{where} was written in version {version}, which this program does not know.")
     try:
-        raw = json.loads(body)
+        raw = plain_json(body)
     except ValueError as problem:
         raise JournalError(f"{where} cannot be read: it is not JSON.") from problem
-    if not isinstance(raw, dict) or raw.get("kind") not in kinds:
-        kind = legible(clipped(str(raw.get("kind") if isinstance(raw, dict) else raw), 40))
-        raise JournalError(f"{where} cannot be read: this program knows no “{kind}”.")
+    named = raw.get("kind") if isinstance(raw, dict) else raw
+    if not isinstance(raw, dict) or not isinstance(named, str) or named not in kinds:
+        raise JournalError(f"{where} cannot be read: this program knows no “{legible(clipped(str(named), 40))}”.")
     try:
         return built(kinds[raw["kind"]], raw, "")
     except Unfit as problem:
@@ -158,16 +234,25 @@ def _fit(value: Any, hint: Any, place: str) -> Any:
         return tuple(_fit(item, get_args(hint)[0], f"{place}[{number}]") for number, item in enumerate(value, start=1))
     if origin is dict and isinstance(value, dict):
         return {str(key): _fit(item, get_args(hint)[1], f"{place}.{key}") for key, item in value.items()}
-    if origin is Literal and value in get_args(hint):
+    if origin is Literal and isinstance(value, str | int) and value in get_args(hint):
         return value
     if isinstance(hint, type):
         if is_dataclass(hint):
             return built(hint, value, place)
-        if issubclass(hint, StrEnum) and value in set(hint):
+        if issubclass(hint, StrEnum) and isinstance(value, str) and value in set(hint):
             return hint(value)
-        if type(value) is hint or (hint is float and type(value) is int) or (hint is NoneType and value is None):
+        if hint in (int, float) and type(value) in (int, hint):
+            return _number(value, hint, place)
+        if type(value) is hint or (hint is NoneType and value is None):
             return value
     raise Unfit(f"{_shown(value)} is not allowed @ {place}")
+
+
+def _number(value: Any, kind: type, place: str) -> Any:
+    """A number that is finite and that the file can keep, as the kind its field has."""
+    if not (_LEAST <= value <= _MOST if type(value) is int else math.isfinite(value)):
+        raise Unfit(f"{_shown(value)} is out of range @ {place}")
+    return kind(value)
 
 
 def _fit_one_of(value: Any, hints: tuple[Any, ...], place: str) -> Any:

@@ -8,7 +8,9 @@ from annotated_types import Ge, Le, MinLen
 from fresh_chair.core.marks import Place, Typed
 from fresh_chair.core.outcome import Outcome
 
-Seconds = Annotated[float, Ge(0), Le(200_000)]
+# Longer than any sitting or recording of one.
+MOST_SECONDS = 200_000
+Seconds = Annotated[float, Ge(0), Le(MOST_SECONDS)]
 Reason = Annotated[Typed, MinLen(1)]
 
 

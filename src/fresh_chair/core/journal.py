@@ -10,8 +10,10 @@ from typing import Annotated, Literal, get_args
 
 from annotated_types import Ge, Le
 
-from fresh_chair.core.clock import Moment
-from fresh_chair.core.codec import decoded, encoded
+from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.codec import Unreadable as Unreadable
+from fresh_chair.core.codec import decoded, encoded, gated
+from fresh_chair.core.course import MOST_SECONDS as MOST_SECONDS
 from fresh_chair.core.course import AttemptsJoined as AttemptsJoined
 from fresh_chair.core.course import AttemptSplit as AttemptSplit
 from fresh_chair.core.course import BenchmarkRefused as BenchmarkRefused
@@ -321,6 +323,7 @@ Content = (
     | SittingBrokenOff
     | SittingResumed
     | Struck
+    | Unreadable
 )
 # What may carry words, then or later.
 Wordable = SnagSeen | DelightSeen | NoteTaken | QuoteTaken | WarningSeen | QuestionLeft
@@ -343,13 +346,32 @@ class Entry:
     content: Content
 
 
-_KINDS: dict[str, type] = {part.__dataclass_fields__["kind"].default: part for part in get_args(Content)}
+def late_mark(content: Content, at_ns: int, reason: str) -> Content | None:
+    """A mark as one that is put in afterwards, at the time of its key; None for what is no mark."""
+    seconds = at_ns / SECOND
+    if isinstance(content, Wordable):
+        return AddedLate(content.kind, seconds, content.words, reason)
+    if isinstance(content, Marked):
+        return AddedLate(content.mark, seconds, "", reason)
+    if isinstance(content, Helped | WrongPlace | SaidDone):
+        return AddedLate(content.kind, seconds, "", reason)
+    return None
+
+
+_KINDS: dict[str, type] = {
+    part.__dataclass_fields__["kind"].default: part for part in get_args(Content) if part is not Unreadable
+}
 KINDS = frozenset(_KINDS)
 
 
 def body_of(content: Content) -> str:
     """The content as the JSON object that is stored."""
     return encoded(content)
+
+
+def body_to_keep(content: Content) -> str:
+    """As `body_of`, once it has been read back. Raises InputError where no file may hold it."""
+    return gated(content, body_of, lambda body: content_from(body, version=ENTRY_VERSION, where="It"))
 
 
 def content_from(body: str, *, version: int, where: str) -> Content:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND
+from fresh_chair.core.course import MOST_SECONDS
 from fresh_chair.core.errors import InputError, JournalError
 from fresh_chair.core.journal import Content, Entry
 from fresh_chair.core.outcome import Outcome
@@ -191,6 +192,8 @@ def _timed(row: str) -> tuple[int, str]:
         raise ValueError(f"{_shown(head)} is no time; a line is such as 2:31 snag wrong menu")
     hours, minutes, seconds, fraction = match.groups()
     whole = int(hours or 0) * 3600 + int(minutes or 0) * 60 + int(seconds)
+    if whole > MOST_SECONDS:
+        raise ValueError(f"{_shown(head)} is longer than any sitting")
     return whole * SECOND + int((fraction or "").ljust(9, "0")), rest.strip()
 
 

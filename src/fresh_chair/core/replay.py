@@ -1,14 +1,18 @@
 """A sitting as its journal says: state is replay(entries), and nothing else: law 3."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
+from contextlib import suppress
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.effects import EFFECTS
 from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.journal import Entry
+from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.rules import permit
 from fresh_chair.core.sitting import Sitting
+from fresh_chair.core.standing_in import stand_in, touched
 from fresh_chair.core.timeline import Timeline
 
 # What is not taken back by the key that takes back the last mark.
@@ -35,25 +39,62 @@ def advance(sitting: Sitting, entry: Entry) -> None:
         sitting.undoable.append(entry.id)
 
 
-def replay(number: int, cards: tuple[str, ...], entries: Sequence[Entry]) -> Sitting:
+def replay(
+    number: int,
+    cards: tuple[str, ...],
+    entries: Sequence[Entry],
+    *,
+    lenient: bool = False,
+    aside: Collection[str] = (),
+) -> Sitting:
     """The sitting that the entries tell of.
 
-    Struck entries are left out, as though the key had not been pressed; the time goes on all the same.
+    Struck entries are left out, as though the key had not been pressed; the time goes on all the same. So are those
+    that cannot be read, with whatever refers to them.
+
+    Args:
+        number, cards: The planned sitting.
+        entries: Its journal.
+        lenient: For a journal as it lies on disk: what cannot follow is left out and listed, and raises nothing.
+        aside: Ids of entries that were left out so before, and stay so.
 
     Raises:
         JournalError: Names the first entry that is out of order, strikes nothing, or cannot follow the ones before it.
     """
-    struck = _struck(number, entries)
-    sitting = Sitting(number, cards)
+    unreadable = {entry.id for entry in entries if isinstance(entry.content, Unreadable)}
+    struck, left_out = _struck(number, entries, lenient=lenient, aside=aside)
+    sitting = Sitting(number, cards, left_out=left_out)
     for entry in entries:
-        if not _holds(entry, struck):
+        if isinstance(entry.content, Unreadable):
+            left_out[entry.id] = entry.content.why
+            if entry.id not in struck:
+                _pass_by(sitting, entry, entry.content)
+        if not _holds(entry, struck) or entry.id in left_out:
+            continue
+        if getattr(entry.content, "entry", None) in unreadable:
+            left_out[entry.id] = f"Sitting {number}, entry {entry.number}: it speaks of an entry that cannot be read."
             continue
         try:
             advance(sitting, entry)
         except Refused as problem:
-            raise JournalError(f"Sitting {number}, entry {entry.number}: {problem.title}") from problem
+            said = f"Sitting {number}, entry {entry.number}: {problem.title}"
+            if not lenient and entry.id not in aside:
+                raise JournalError(said) from problem
+            left_out[entry.id] = said
+    for attempt in sitting.attempts:
+        if attempt.unreadable and attempt.outcome is not None:
+            attempt.outcome, attempt.reason = Outcome.VOID, "an entry in it cannot be read"
     sitting.entries = len(entries)
     return sitting
+
+
+def _pass_by(sitting: Sitting, entry: Entry, content: Unreadable) -> None:
+    """Go on past an entry that cannot be read, as its kind lets one."""
+    instead = stand_in(sitting, content)
+    if instead is not None:
+        with suppress(Refused):
+            advance(sitting, Entry(entry.id, entry.number, entry.moment, entry.author, instead))
+    touched(sitting)
 
 
 def entry_times(entries: Sequence[Entry]) -> list[int]:
@@ -85,12 +126,16 @@ def _holds(entry: Entry, struck: set[str]) -> bool:
     """Words fall with the snag they belong to, and so does whatever else tells more of an entry."""
     content = entry.content
     orphaned = isinstance(content, j.Worded | j.HelpTold | j.SnagRated | j.MarkMoved) and content.entry in struck
-    return not (entry.id in struck or orphaned or isinstance(content, j.Struck))
+    return not (entry.id in struck or orphaned or isinstance(content, j.Struck | Unreadable))
 
 
-def _struck(number: int, entries: Sequence[Entry]) -> set[str]:
+def _struck(
+    number: int, entries: Sequence[Entry], *, lenient: bool, aside: Collection[str]
+) -> tuple[set[str], dict[str, str]]:
+    """Ids of what was struck, and why a strike does not count, by its own id."""
     seen: set[str] = set()
     struck: set[str] = set()
+    left_out: dict[str, str] = {}
     for place, entry in enumerate(entries, start=1):
         if entry.number != place:
             raise JournalError(f"Sitting {number}: entry {place} is missing; the journal goes on with {entry.number}.")
@@ -100,6 +145,10 @@ def _struck(number: int, entries: Sequence[Entry]) -> set[str]:
         if isinstance(entry.content, j.Struck):
             target = entry.content.entry
             if target not in seen or target == entry.id or target in struck:
-                raise JournalError(f"Sitting {number}, entry {entry.number}: it strikes what is not there.")
+                said = f"Sitting {number}, entry {entry.number}: it strikes what is not there."
+                if not lenient and entry.id not in aside:
+                    raise JournalError(said)
+                left_out[entry.id] = said
+                continue
             struck.add(target)
-    return struck
+    return struck, left_out

@@ -26,6 +26,7 @@ def split(sitting: Sitting, content: AttemptSplit) -> None:
         chair_says=first.chair_says,
         chair_evidence=first.chair_evidence,
         benchmark_refused=first.benchmark_refused,
+        unreadable=first.unreadable,
     )
     second.spans = [_span(s, max(s.begin_ns, at_ns), s.end_ns) for s in first.spans if s.end_ns > at_ns]
     first.spans = [_span(s, s.begin_ns, min(s.end_ns, at_ns)) for s in first.spans if s.begin_ns < at_ns]
@@ -66,6 +67,7 @@ def join(sitting: Sitting, content: AttemptsJoined) -> None:
     first.chair_says, first.chair_evidence = later.chair_says, later.chair_evidence
     recount(first, {**first.helps, **later.helps})
     later.joined_to = first.number
+    first.unreadable |= later.unreadable
     for remark in sitting.remarks.values():
         if remark.attempt == later.number:
             remark.attempt = first.number

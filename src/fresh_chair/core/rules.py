@@ -79,6 +79,8 @@ _ALLOWED: dict[str, frozenset[Phase]] = {
     "sitting_ended": frozenset({Phase.CLOSING, Phase.USABILITY}),
     "sitting_broken_off": _OPEN - {Phase.RUNNING, Phase.JUDGING},
     "sitting_resumed": _OPEN,
+    # None is ever appended.
+    "unreadable": frozenset(),
     "struck": _BEGUN,
 }
 

@@ -86,6 +86,7 @@ class Sitting:
     preference_words: str = ""
     recording: tuple[str, float] | None = None
     observers: set[str] = field(default_factory=set)
+    left_out: dict[str, str] = field(default_factory=dict)
 
     @property
     def at_ns(self) -> int:

@@ -7,8 +7,8 @@ from typing import Annotated, Literal, get_args
 from annotated_types import Ge, Le, MaxLen, MinLen
 
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.codec import decoded, encoded
-from fresh_chair.core.errors import JournalError, Refused
+from fresh_chair.core.codec import Unreadable, decoded, encoded, gated
+from fresh_chair.core.errors import Refused
 
 SEVERITY_WORDS = ("no trouble", "cosmetic", "minor", "major", "catastrophe")
 LEDGER_VERSION = 1
@@ -61,8 +61,10 @@ class SeverityJudged:
     kind: Literal["severity_judged"] = "severity_judged"
 
 
-SortContent = FindingOpened | FindingRetitled | SnagJoined | SnagParted | SeverityJudged
-_KINDS: dict[str, type] = {part.__dataclass_fields__["kind"].default: part for part in get_args(SortContent)}
+SortContent = FindingOpened | FindingRetitled | SnagJoined | SnagParted | SeverityJudged | Unreadable
+_KINDS: dict[str, type] = {
+    part.__dataclass_fields__["kind"].default: part for part in get_args(SortContent) if part is not Unreadable
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,11 +90,17 @@ class Finding:
 
 @dataclass(slots=True)
 class Ledger:
-    """The findings, and which snag is in which."""
+    """The findings, and which snag is in which.
+
+    Attributes:
+        entries: How many entries the ledger has.
+        left_out: Why an entry does not count, by its number: it cannot be read, or speaks of one that cannot.
+    """
 
     findings: dict[str, Finding] = field(default_factory=dict)
     finding_of: dict[str, str] = field(default_factory=dict)
     entries: int = 0
+    left_out: dict[int, str] = field(default_factory=dict)
 
     def apply(self, content: SortContent) -> None:
         """Advance by one entry.
@@ -135,25 +143,28 @@ class Ledger:
 
 
 def replay_ledger(entries: Iterable[SortEntry]) -> Ledger:
-    """The findings that the ledger tells of.
-
-    Raises:
-        JournalError: Names the first entry that cannot follow.
-    """
+    """The findings that the ledger tells of; what cannot be read or cannot follow is left out, and listed."""
     ledger = Ledger()
-    for place, entry in enumerate(entries, start=1):
-        if entry.number != place:
-            raise JournalError(f"Sorting: entry {place} is missing; the ledger goes on with {entry.number}.")
-        try:
-            ledger.apply(entry.content)
-        except Refused as problem:
-            raise JournalError(f"Sorting, entry {entry.number}: {problem.title}") from problem
+    for entry in entries:
+        if isinstance(entry.content, Unreadable):
+            ledger.left_out[entry.number] = entry.content.why
+        else:
+            try:
+                ledger.apply(entry.content)
+            except Refused as problem:
+                ledger.left_out[entry.number] = f"Sorting, entry {entry.number}: {problem.title}"
+        ledger.entries = entry.number
     return ledger
 
 
 def sort_body(content: SortContent) -> str:
     """The content as the JSON object that is stored."""
     return encoded(content)
+
+
+def sort_body_to_keep(content: SortContent) -> str:
+    """As `sort_body`, once it has been read back. Raises InputError where no file may hold it."""
+    return gated(content, sort_body, lambda body: sort_content_from(body, version=LEDGER_VERSION, where="It"))
 
 
 def sort_content_from(body: str, *, version: int, where: str) -> SortContent:

@@ -4,6 +4,7 @@ import unicodedata
 
 _VISIBLE_CONTROLS = {code: chr(0x2400 + code) for code in range(0x20)} | {0x7F: "␡"}
 _HARMLESS = {"\n", "\t"}
+_JOINERS = {"\u200c", "\u200d", "\u00ad"}
 # Invisible letters that reorder or hide what stands beside them, and so can make a line say what it does not.
 _HIDING = {*range(0x200B, 0x2010), *range(0x202A, 0x202F), *range(0x2060, 0x2070), 0xFEFF, 0x061C, 0x2028, 0x2029}
 
@@ -20,6 +21,28 @@ def legible(text: str) -> str:
 def legible_lines(text: str) -> str:
     """As `legible`, but line ends and tabs stay."""
     return "".join(letter if letter in _HARMLESS else _shown(letter) for letter in text.replace("\r\n", "\n"))
+
+
+def harmless(text: str) -> str:
+    """Text as it may be stored: words, line ends and tabs stay as they are, and nothing in it can act on a terminal.
+
+    Letters that join or part others stay, because some scripts are written with them; what reorders a line does not.
+
+    >>> harmless("two\\nlines"), harmless("\\x1b]0;title\\x07")
+    ('two\\nlines', '␛]0;title␇')
+    """
+    if text.isprintable():
+        return text
+    return "".join(letter if letter in _HARMLESS or letter in _JOINERS else _shown(letter) for letter in text)
+
+
+def count_of(number: int, one: str, many: str = "") -> str:
+    """A number with what it counts, in the singular where it is one.
+
+    >>> count_of(1, "sitting"), count_of(2, "person", "people")
+    ('1 sitting', '2 people')
+    """
+    return f"{number} {one if number == 1 else many or f'{one}s'}"
 
 
 def clipped(text: str, width: int) -> str:

@@ -2,10 +2,8 @@
 
 import re
 from collections.abc import Sequence
-from pathlib import Path
 
-from fresh_chair.core.errors import FileProblem, InputError
-from fresh_chair.core.text import legible
+from fresh_chair.core.errors import InputError
 from fresh_chair.core.witness.answers import Answer
 from fresh_chair.probe.wire import Question, Reader, script_of
 
@@ -41,19 +39,23 @@ def courier_script(questions: Sequence[Question], *, number: str, errand: str, r
     )
 
 
-def errand_in(path: Path) -> str:
+def errand_in(data: bytes, name: str) -> str:
     """What a courier was sent for. Raises as `read_courier`."""
-    return _opened(path)[1]
+    return _stamp(data, name)[1]
 
 
-def read_courier(path: Path, questions: Sequence[Question]) -> dict[str, Answer]:
+def read_courier(data: bytes, name: str, questions: Sequence[Question]) -> dict[str, Answer]:
     """The answers that a courier brought.
 
+    Args:
+        data: What the file holds, at most `MOST_BYTES`.
+        name: What to call it in an error.
+        questions: What was asked.
+
     Raises:
-        FileProblem: Where the file cannot be read, or is larger than any that a courier writes.
-        InputError: Where it is none.
+        InputError: Where it is not what a courier brings.
     """
-    number, _, data = _opened(path)
+    number, _ = _stamp(data, name)
     reader = Reader(questions, number=number)
     reader.feed(data)
     reader.give_up("the courier's file breaks off here")
@@ -63,19 +65,12 @@ def read_courier(path: Path, questions: Sequence[Question]) -> dict[str, Answer]
     return answers
 
 
-def _opened(path: Path) -> tuple[str, str, bytes]:
-    """Number, errand and all that a courier's file holds."""
-    name = legible(path.name)
-    try:
-        if path.stat().st_size > MOST_BYTES:
-            raise FileProblem(f"{name} is too large to be what a courier brings.", "Nothing was taken from it.")
-        data = path.read_bytes()
-    except OSError as problem:
-        raise FileProblem(f"{name} cannot be read: {problem.strerror}.", "Nothing was taken from it.") from problem
+def _stamp(data: bytes, name: str) -> tuple[str, str]:
+    """Number and errand that a courier's file says."""
     stamp = _STAMP.search(data[:2_000])
     if stamp is None:
         raise InputError(
             f"{name} is not what a courier brings.",
             "Run the courier's script on the chair, and bring the file it leaves.",
         )
-    return stamp.group(1).decode("ascii"), stamp.group(2).decode("utf-8", "replace"), data
+    return stamp.group(1).decode("ascii"), stamp.group(2).decode("utf-8", "replace")

@@ -8,11 +8,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import HostKeyUnknown, InputError, Refused
-from fresh_chair.core.text import legible
 from fresh_chair.core.witness.book import ReachChosen
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.errands import BASELINE, ERRANDS, FRESH, NOISE, Brought, chair_of, known_hosts, questions_of
-from fresh_chair.services.files import Written, write_file
+from fresh_chair.services.files import Written, name_of, read_bytes, write_file
 from fresh_chair.services.keeping import keep
 
 if TYPE_CHECKING:
@@ -98,16 +97,18 @@ def brought_by_courier(desk: Desk, path: Path) -> tuple[str, list[Brought]]:
         FileProblem, InputError: Where the file is none, or of another study; nothing is put on record then.
         NotSaved: Where the disk refuses.
     """
-    from fresh_chair.probe.courier import errand_in, read_courier
+    from fresh_chair.probe.courier import MOST_BYTES, errand_in, read_courier
 
     desk.require_writable()
-    stamp = re.fullmatch(r"([A-Z]) ([a-z.]+) ([0-9a-f]+)", errand_in(path))
+    name = name_of(path)
+    data = read_bytes(path, MOST_BYTES, kept="Nothing was taken from it.", what="what a courier brings")
+    stamp = re.fullmatch(r"([A-Z]) ([a-z.]+) ([0-9a-f]+)", errand_in(data, name))
     if stamp is None:
-        raise InputError(f"{legible(path.name)} does not say what it was sent for.", "Nothing was taken from it.")
+        raise InputError(f"{name} does not say what it was sent for.", "Nothing was taken from it.")
     letter, errands = stamp.group(1), stamp.group(2).split(".")
     if stamp.group(3) != _study_mark(desk):
-        raise InputError(f"{legible(path.name)} was sent out by another study.", "Nothing was taken from it.")
-    answers = read_courier(path, _all_questions(desk, letter, errands))
+        raise InputError(f"{name} was sent out by another study.", "Nothing was taken from it.")
+    answers = read_courier(data, name, _all_questions(desk, letter, errands))
     return letter, [keep(desk, letter, errand, "courier", answers) for errand in errands]
 
 

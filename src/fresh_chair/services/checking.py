@@ -5,13 +5,17 @@ from itertools import pairwise
 from pathlib import Path
 
 from fresh_chair.core.attempt import Lane
+from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.journal import Entry
 from fresh_chair.core.replay import replay
+from fresh_chair.core.sitting import Sitting
 from fresh_chair.core.sorting import replay_ledger
 from fresh_chair.core.study import Study
+from fresh_chair.core.text import count_of
 from fresh_chair.core.witness.book import BaselineTaken, replay_book
 from fresh_chair.store.chair_books import ChairBooks
+from fresh_chair.store.copying import changed_objects, copy_sound
 from fresh_chair.store.journals import Journals, Ledgers
 from fresh_chair.store.plans import Plans
 from fresh_chair.store.preparations import Preparations
@@ -44,6 +48,39 @@ def check_file(path: Path) -> list[Check]:
         return checks
 
 
+def sound_copy(path: Path, to: Path) -> list[str]:
+    """Copy what is sound in a study file into a new one; returns what was left out, a sentence each.
+
+    Raises:
+        FileProblem, JournalError: Where it is no study, or its plan cannot be read; nothing is made then.
+        NotSaved: Where the new file cannot be written.
+    """
+    said = [f"{each}; the copy has ours" for each in changed_objects(path)]
+    with StudyFile(path, None) as file:
+        study = Plans(file).read()
+        journals = Journals(file).all()
+        left: dict[str, set[tuple[object, ...]]] = {"entry": set(), "sort_entry": set(), "chair_entry": set()}
+        for number, entries in journals.items():
+            sitting = _replayed(study, number, entries)
+            for entry in entries:
+                if entry.id in sitting.left_out:
+                    left["entry"].add((entry.number, number))
+                    said.append(sitting.left_out[entry.id])
+        ledger = replay_ledger(Ledgers(file).all())
+        left["sort_entry"] = {(number,) for number in ledger.left_out}
+        said += ledger.left_out.values()
+        for about in ChairBooks(file).all():
+            if isinstance(about.content, Unreadable):
+                left["chair_entry"].add((about.number,))
+                said.append(about.content.why)
+    copy_sound(path, to, left)
+    return said
+
+
+def _replayed(study: Study, number: int, entries: list[Entry]) -> Sitting:
+    return replay(number, study.seat(number).cards, entries, lenient=True)
+
+
 def _database(file: StudyFile) -> Check:
     try:
         with file.rows() as rows:
@@ -58,8 +95,12 @@ def _plan(file: StudyFile) -> tuple[Study | None, Check]:
         study = Plans(file).read()
     except FreshChairError as problem:
         return None, Check("plan", "cannot be used", (str(problem),))
-    counts = (len(study.people), len(study.chairs), len(study.cards), len(study.seats))
-    return study, Check("plan", "{} people, {} chairs, {} cards, {} sittings planned".format(*counts))
+    counts = (
+        count_of(len(study.people), "person", "people"),
+        *(count_of(len(found), what) for found, what in ((study.chairs, "chair"), (study.cards, "card"))),
+        f"{count_of(len(study.seats), 'sitting')} planned",
+    )
+    return study, Check("plan", ", ".join(counts))
 
 
 def _journals(file: StudyFile, study: Study) -> list[Check]:
@@ -73,18 +114,26 @@ def _journals(file: StudyFile, study: Study) -> list[Check]:
         snags |= {entry.id for entry in entries if getattr(entry.content, "mark", entry.content.kind) == "snag"}
         problems += _sitting_problems(study, number, entries)
     total = sum(len(entries) for entries in journals.values())
-    checks = [Check("journals", f"{len(journals)} journals, {total} entries, all replayed", tuple(problems))]
+    found = f"{count_of(len(journals), 'journal')}, {count_of(total, 'entry', 'entries')}"
+    checks = [Check("journals", found if problems else f"{found}, all replayed", tuple(problems))]
     try:
-        ledger = replay_ledger(Ledgers(file).all())
+        sorted_so_far = Ledgers(file).all()
     except FreshChairError as problem:
         return [*checks, Check("findings", "cannot be read", (str(problem),))]
+    ledger = replay_ledger(sorted_so_far)
+    gaps = [
+        f"Sorting: entry {place} is missing"
+        for place in sorted(set(range(1, ledger.entries + 1)) - {entry.number for entry in sorted_so_far})[:20]
+    ]
+    wrong = (*gaps, *ledger.left_out.values())
     missing = set(ledger.finding_of) - snags
-    found = f"{len(ledger.findings)} findings from {ledger.entries} entries"
+    found = f"{count_of(len(ledger.findings), 'finding')} from {count_of(ledger.entries, 'entry', 'entries')}"
     # Whose figures were dropped, their snags went with them; which they were, nothing may tell any more.
     if missing and not all(erasure.figures_kept for erasure in Preparations(file).erasures()):
-        return [*checks, Check("findings", f"{found}; {len(missing)} snags were of people who were erased")]
-    strays = tuple(f"a finding holds a snag that no journal has: {snag}" for snag in missing)
-    return [*checks, Check("findings", found, strays)]
+        erased = f"{found}; {count_of(len(missing), 'snag')} of people who were erased"
+        return [*checks, Check("findings", erased, wrong)]
+    strays = tuple(f"a finding holds a snag that no journal has: {snag}" for snag in sorted(missing))
+    return [*checks, Check("findings", found, (*wrong, *strays))]
 
 
 def _chairs(file: StudyFile) -> Check:
@@ -96,6 +145,8 @@ def _chairs(file: StudyFile) -> Check:
     except FreshChairError as problem:
         return Check("chairs", "cannot be read", (str(problem),))
     for entry in entries:
+        if isinstance(entry.content, Unreadable):
+            problems.append(entry.content.why)
         if isinstance(entry.content, BaselineTaken):
             try:
                 count = books.state(entry.content.state).count
@@ -104,16 +155,17 @@ def _chairs(file: StudyFile) -> Check:
                 continue
             if count != entry.content.keys:
                 problems.append(f"the baseline of chair {entry.chair} holds {count} names, not {entry.content.keys}")
-    return Check("chairs", f"{len(entries)} entries about chairs, every baseline read", tuple(problems))
+    found = f"{count_of(len(entries), 'entry', 'entries')} about chairs"
+    return Check("chairs", found if problems else f"{found}, every baseline read", tuple(problems))
 
 
 def _sitting_problems(study: Study, number: int, entries: list[Entry]) -> list[str]:
     try:
-        seat = study.seat(number)
-        sitting = replay(number, seat.cards, entries)
+        sitting = _replayed(study, number, entries)
     except FreshChairError as problem:
         return [str(problem)]
-    problems = [
+    problems = list(sitting.left_out.values())
+    problems += [
         f"Sitting {number}, entry {later.number}: it was pressed before the one above it"
         # Two people's keys may reach the disk in another order than they were pressed.
         for earlier, later in pairwise(entry for entry in entries if entry.author not in sitting.observers)

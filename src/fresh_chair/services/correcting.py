@@ -2,10 +2,11 @@
 
 import re
 from dataclasses import dataclass
+from datetime import datetime
 from typing import get_args
 
 from fresh_chair.core import journal as j
-from fresh_chair.core.clock import clock_text
+from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import entry_times
@@ -146,6 +147,36 @@ def seconds_of(text: str) -> float:
         raise InputError(f"A time is such as 2:31, not “{text[:20]}”.", "Nothing was changed.")
     hours, minutes, seconds = match.groups()
     return int(hours or 0) * 3600 + int(minutes or 0) * 60 + float(seconds)
+
+
+def offset_of(text: str) -> float:
+    """Where in a recording a sitting begins, in seconds: `2:31`, or `151`; 0 for nothing.
+
+    Raises:
+        InputError: Where it is no time, or longer than any recording.
+    """
+    seconds = seconds_of(text) if text.strip() else 0.0
+    if seconds > j.MOST_SECONDS:
+        raise InputError(f"“{legible(clipped(text, 30))}” is longer than any recording.", "Nothing was changed.")
+    return seconds
+
+
+def wall_ns_of(text: str) -> int:
+    """A day and time of this machine's zone, as nanoseconds since 1970 UTC.
+
+    Raises:
+        InputError: Where it is none, or of a year in which nobody sat down.
+    """
+    try:
+        when = datetime.fromisoformat(text.strip())
+        if 1980 <= when.year <= 2200:
+            return round(when.timestamp() * SECOND)
+    except (ValueError, OverflowError):
+        pass
+    raise InputError(
+        f"“{legible(clipped(text, 30))}” is no day and time of a sitting.",
+        "They are such as 2026-11-09T10:00; nothing was taken.",
+    )
 
 
 def attempt_of(desk: Desk, number: int, entry: j.Entry) -> int | None:

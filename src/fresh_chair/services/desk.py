@@ -2,24 +2,26 @@
 
 import secrets
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.clock import Clock
-from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.errors import InputError, Overtaken, Refused
 from fresh_chair.core.fixtures import FixtureCheck
 from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.journal import Entry
 from fresh_chair.core.replay import replay
+from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting import Phase, Sitting
 from fresh_chair.core.sorting import Ledger, replay_ledger
 from fresh_chair.core.study import Seat, Study
+from fresh_chair.core.text import harmless
 from fresh_chair.core.witness.book import BookClosed, BookContent
 from fresh_chair.core.witness.state import State
 from fresh_chair.services.book_keeper import BookKeeper
 from fresh_chair.services.clock import SystemClock
-from fresh_chair.services.mark_keeper import MarkKeeper, take_back
+from fresh_chair.services.mark_keeper import MarkKeeper, TakenBack, take_back
 from fresh_chair.store.journals import Journals, Ledgers
 from fresh_chair.store.plans import Plans
 from fresh_chair.store.preparations import Preparations
@@ -74,6 +76,7 @@ class Desk:
         self.tallies: dict[int, Tally] = {}
         self.merged = 0
         self.left_apart: list[Leftover] = []
+        self.keeper: MarkKeeper
         self.study: Study
         self.entries: dict[int, list[Entry]]
         self.sittings: dict[int, Sitting]
@@ -81,7 +84,6 @@ class Desk:
         self.hunches: list[Hunch]
         self.fixture_checks: list[FixtureCheck]
         self.reload()
-        self.keeper = MarkKeeper(file, self.journals, self.study.id)
 
     @property
     def observes(self) -> bool:
@@ -97,11 +99,10 @@ class Desk:
         """Read everything again, as a reader does to follow a writer."""
         self.study = self.plans.read()
         self.entries = self.journals.all()
-        if self.writable:
-            self._take_back()
-        self.sittings = {
-            number: replay(number, self.study.seat(number).cards, entries) for number, entries in self.entries.items()
-        }
+        self._take_back()
+        self.sittings = {}
+        for number in self.entries:
+            self.replay_sitting(number)
         self.ledger = replay_ledger(self.ledgers.all())
         self.hunches = self.preparations.hunches()
         self.fixture_checks = self.preparations.fixture_checks()
@@ -110,13 +111,38 @@ class Desk:
         _ = self.books.all
 
     def _take_back(self) -> None:
-        """Merge marks that a program which died had to keep elsewhere."""
-        merged, self.left_apart = take_back(self.study, self.file, self.journals, self.entries)
-        self.merged += merged
+        """Take in marks that lie elsewhere: one's own, and those of a program that died."""
+        if hasattr(self, "keeper"):
+            for number, waiting in self.keeper.by_sitting.items():
+                listed = self.entries.setdefault(number, [])
+                listed += [replace(entry, number=len(listed) + step) for step, entry in enumerate(waiting, start=1)]
+                self.keeper.renumber(number, listed[len(listed) - len(waiting) :])
+            return
+        taken = TakenBack()
+        if self.writable or self.observes:
+            of = self.author if self.observes else ""
+            taken = take_back(self.study, self.file, self.journals, self.entries, of=of)
+        self.merged, self.left_apart = taken.merged, taken.apart
+        self.keeper = MarkKeeper(self.file, self.journals, self.study.id, taken)
+
+    def bring_back(self) -> bool:
+        """Put marks that lie in a second place into the study file where it takes them again; True where it did.
+
+        Raises:
+            FileProblem, NotSaved: Where the file cannot be read or written.
+        """
+        if not self.keeper.waiting:
+            return False
+        try:
+            return self.keeper.bring_back()
+        except Overtaken:
+            self.reload()
+            return self.keeper.bring_back()
 
     def replay_sitting(self, number: int) -> Sitting:
         """One sitting's state from its entries as they are here now."""
-        self.sittings[number] = replay(number, self.study.seat(number).cards, self.entries[number])
+        cards = self.study.seat(number).cards
+        self.sittings[number] = replay(number, cards, self.entries[number], lenient=True)
         return self.sittings[number]
 
     def warm_up(self) -> None:
@@ -128,10 +154,10 @@ class Desk:
         if self.writable or self.observes:
             self.journals.ready()
 
-    def close(self) -> None:
-        """Let go of the file."""
+    def close(self, *, clean: bool = True) -> None:
+        """Let go of the file; not cleanly after a failure."""
         self.keeper.close()
-        self.file.close()
+        self.file.close(clean=clean)
 
     def require_writable(self) -> None:
         """Do nothing where this program may write.
@@ -193,6 +219,7 @@ class Desk:
         from fresh_chair.core.amending import differences, require_allowed
 
         self.require_writable()
+        new = safe(new)
         require_allowed(self.study, new, self.begun)
         changes = differences(self.study, new)
         if not changes and script is None and new == self.study:
@@ -204,7 +231,7 @@ class Desk:
             moment=self.clock.now(),
             author=self.author,
             sittings=len(self.begun),
-            script=script,
+            script=None if script is None else harmless(script),
         )
         gone = set(self.study.chair_by_letter) - set(new.chair_by_letter)
         self.study = new
@@ -220,7 +247,7 @@ class Desk:
             NotSaved: Where the disk refuses; nothing is kept then.
         """
         self.require_writable()
-        self.books.put(letter, contents, moment=self.clock.now(), author=self.author, states=states or {})
+        self.books.put(letter, safe(contents), moment=self.clock.now(), author=self.author, states=states or {})
 
 
 def observer_name(text: str) -> str:
@@ -230,7 +257,7 @@ def observer_name(text: str) -> str:
         InputError: Where it is none, or the moderator's.
     """
     name = text.strip()
-    if not name or len(name) > 40 or not name.isprintable() or name == MODERATOR:
+    if not name or len(name) > 40 or not name.isprintable() or name.casefold() == MODERATOR:
         raise InputError(
             "An observer has a name of at most 40 letters, and not the moderator's.", "Say: --observer NAME"
         )
@@ -261,7 +288,7 @@ def open_desk(
     try:
         desk = Desk(file, author=author)
     except BaseException:
-        file.close()
+        file.close(clean=False)
         raise
     if recent is not None:
         recent.remember(path)
@@ -284,7 +311,7 @@ def create_study(
     """
 
     def write(file: StudyFile) -> None:
-        Plans(file).write(study, SystemClock().now(), script=script, author=MODERATOR)
+        Plans(file).write(safe(study), SystemClock().now(), script=script, author=MODERATOR)
         if fill is not None:
             fill(file)
 

@@ -49,6 +49,8 @@ def entry_words(study: Study, sitting: Sitting, entry: Entry, at_ns: int) -> str
     match entry.content:
         case j.Worded() | j.Struck() | j.HelpTold() | j.WaitTold() | j.SnagRated() | j.MarkMoved():
             return None
+        case j.Unreadable(why=why):
+            return f"left out: {why}"
         case j.Helped():
             level = next((a.helps[entry.id] for a in sitting.attempts if entry.id in a.helps), "")
             return f"helped{': ' if level else ''}{level}"

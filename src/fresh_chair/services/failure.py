@@ -1,5 +1,6 @@
 """What becomes of a failure nobody foresaw: a report, with nothing of the study in it."""
 
+import os
 import platform
 import tempfile
 import traceback
@@ -8,6 +9,8 @@ from pathlib import Path
 from platformdirs import user_state_path
 
 from fresh_chair import __version__
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.services.files import write_file
 
 
 def report_bug(error: BaseException) -> Path | None:
@@ -19,12 +22,16 @@ def report_bug(error: BaseException) -> Path | None:
         f"{type(error).__module__}.{type(error).__qualname__}",
         *(f"  {Path(frame.filename).name}:{frame.lineno} in {frame.name}" for frame in frames),
     ]
-    for folder in (user_state_path("fresh-chair"), Path(tempfile.gettempdir())):
-        try:
-            folder.mkdir(parents=True, exist_ok=True)
-            file = folder / "last-failure.txt"
-            file.write_text("\n".join(lines) + "\n", encoding="utf-8")
-        except OSError:
-            continue
-        return file
-    return None
+    text = ("\n".join(lines) + "\n").encode("utf-8", "replace")
+    try:
+        return write_file(user_state_path("fresh-chair") / "last-failure.txt", text, "the report").path
+    except FreshChairError:
+        pass
+    try:
+        # A folder that everybody may write into: under a name that nobody could have prepared.
+        descriptor, name = tempfile.mkstemp("-failure.txt", "fresh-chair-")
+        with os.fdopen(descriptor, "wb") as file:
+            file.write(text)
+    except OSError:
+        return None
+    return Path(name)

@@ -1,11 +1,14 @@
 """Files that are written for somebody: whole, or not at all."""
 
+import contextlib
 import os
+import stat
+import sys
 from dataclasses import dataclass
 from pathlib import Path
 
-from fresh_chair.core.errors import InputError, OutsideError
-from fresh_chair.core.text import legible
+from fresh_chair.core.errors import FileProblem, InputError, OutsideError
+from fresh_chair.core.text import clipped, legible
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,15 +19,79 @@ class Written:
     what: str
 
 
+STANDARD_INPUT = Path("-")
+
+
+def read_bytes(path: Path, most: int, *, kept: str = "Nothing was changed.", what: str = "") -> bytes:
+    """The bytes of a regular file, or of standard input for `-`; never more than `most` are read.
+
+    Args:
+        path: The file.
+        most: How many bytes it may have.
+        kept: What an error says was kept or not done.
+        what: What it is too large to be, in an error.
+
+    Raises:
+        FileProblem: Where it cannot be read, is something else than a file, or is larger.
+    """
+    name = name_of(path)
+    try:
+        if path == STANDARD_INPUT:
+            data = sys.stdin.buffer.read(most + 1)
+        else:
+            # A pipe that nobody writes into is not waited for, and a device has no end.
+            descriptor = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC | os.O_NOCTTY)
+            with os.fdopen(descriptor, "rb") as file:
+                if not stat.S_ISREG(os.fstat(descriptor).st_mode):
+                    raise FileProblem(f"{name} is no file but something else.", kept)
+                data = file.read(most + 1)
+    except OSError as problem:
+        raise FileProblem(f"{name} cannot be read: {problem.strerror}.", kept) from problem
+    if len(data) > most:
+        size = f"{most // 1_000_000} MB" if most >= 1_000_000 else f"{most // 1000} kB"
+        raise FileProblem(f"{name} is too large{f' to be {what}' if what else ''}: more than {size}.", kept)
+    return data
+
+
+def read_text(path: Path, most: int, *, kept: str = "Nothing was changed.", what: str = "") -> str:
+    """The text of a file in UTF-8. Raises FileProblem as `read_bytes`, and where it is no UTF-8."""
+    try:
+        return read_bytes(path, most, kept=kept, what=what).decode("utf-8-sig")
+    except UnicodeDecodeError as problem:
+        raise FileProblem(f"{name_of(path)} is not UTF-8 text.", f"Save it as UTF-8. {kept}") from problem
+
+
+def name_of(path: Path) -> str:
+    """A file's name as it may stand in a sentence."""
+    return "standard input" if path == STANDARD_INPUT else clipped(legible(path.name or str(path)), 80)
+
+
+def make_folder(folder: Path) -> None:
+    """Make a folder with those above it that are missing, each for its owner alone. Raises OSError."""
+    missing = []
+    at = folder
+    while not at.exists():
+        missing.append(at)
+        at = at.parent
+    for each in reversed(missing):
+        with contextlib.suppress(FileExistsError):
+            each.mkdir(mode=0o700)
+    if not folder.is_dir():
+        raise NotADirectoryError(20, "it is no folder", str(folder))
+
+
 def write_file(path: Path, data: bytes, what: str) -> Written:
-    """Write one file whole, or leave the one that was there."""
+    """Write one file whole, for its owner alone, or leave the one that was there."""
     draft = path.with_name(f".{path.name}.{os.getpid()}.part")
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        draft.write_bytes(data)
+        make_folder(path.parent)
+        descriptor = os.open(draft, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600)
+        with os.fdopen(descriptor, "wb") as file:
+            file.write(data)
         draft.replace(path)
     except OSError as problem:
-        draft.unlink(missing_ok=True) if draft.parent.is_dir() else None
+        with contextlib.suppress(OSError):
+            draft.unlink(missing_ok=True)
         raise OutsideError(
             f"{legible(str(path))} cannot be written: {problem.strerror or 'the system refused'}.",
             "The study is untouched; choose another folder or free some space.",

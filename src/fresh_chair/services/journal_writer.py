@@ -9,6 +9,7 @@ from fresh_chair.core.errors import JournalError, Overtaken, Refused
 from fresh_chair.core.journal import Content, Entry
 from fresh_chair.core.replay import EntryTimes, advance, replay
 from fresh_chair.core.rules import OBSERVABLE, permit
+from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting import Sitting
 from fresh_chair.core.study import Seat
 from fresh_chair.services.desk import Desk, new_id
@@ -194,7 +195,8 @@ class JournalWriter:
                 for content in contents:
                     self._permit(content)
             fresh = [self._entry(content, moment, place) for place, content in enumerate(contents, start=1)]
-            state = replay(self.seat.number, self.seat.cards, [*self.entries, *fresh])
+            aside = frozenset(self.state.left_out)
+            state = replay(self.seat.number, self.seat.cards, [*self.entries, *fresh], aside=aside)
             try:
                 self._keep(fresh)
             except Overtaken:
@@ -205,7 +207,7 @@ class JournalWriter:
             return
 
     def _entry(self, content: Content, moment: Moment, step: int) -> Entry:
-        return Entry(new_id(), len(self.entries) + step, moment, self.desk.author, content)
+        return Entry(new_id(), len(self.entries) + step, moment, self.desk.author, safe(content))
 
     def _catch_up(self) -> None:
         """Time what is new in the journal, whoever wrote it: words may come in from Sort as well."""

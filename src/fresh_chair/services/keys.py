@@ -4,8 +4,9 @@ from pathlib import Path
 
 from platformdirs import user_config_path
 
-from fresh_chair.core.errors import InputError
+from fresh_chair.core.errors import FileProblem, InputError
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.files import read_text
 
 _MOST_BYTES = 20_000
 
@@ -25,15 +26,15 @@ def own_keys(known: dict[str, dict[str, str]]) -> dict[str, str]:
         InputError: Where the file cannot be used; all keys are then as they come.
     """
     file = keys_file()
-    if not file.is_file():
+    if not file.exists():
         return {}
     import tomllib
 
     try:
-        if file.stat().st_size > _MOST_BYTES:
-            raise InputError("keys.toml is too large to be a list of keys.", "All keys are as they come.")
-        raw = tomllib.loads(file.read_text(encoding="utf-8"))
-    except (OSError, UnicodeDecodeError, tomllib.TOMLDecodeError) as problem:
+        raw = tomllib.loads(read_text(file, _MOST_BYTES, kept="All keys are as they come.", what="a list of keys"))
+    except FileProblem as problem:
+        raise InputError(problem.title, problem.hint) from problem
+    except (tomllib.TOMLDecodeError, RecursionError) as problem:
         raise InputError(
             f"keys.toml cannot be read: {legible(clipped(str(problem), 100))}.", "All keys are as they come."
         ) from problem

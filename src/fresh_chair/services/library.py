@@ -13,8 +13,9 @@ from fresh_chair.core.cards import AREAS, TaskCard
 from fresh_chair.core.errors import FreshChairError, InputError
 from fresh_chair.core.text import legible
 from fresh_chair.services.files import typed_path
-from fresh_chair.services.scripts import read_text
+from fresh_chair.services.scripts import read_script
 
+MOST_FILES = 500
 FOLDER_VARIABLE = "FRESH_CHAIR_CARDS"
 
 
@@ -56,13 +57,13 @@ def open_shelf(folder: Path | None = None) -> Shelf:
     own: dict[str, TaskCard] = {}
     problems = []
     try:
-        paths = sorted(folder.glob("*.toml")) if folder.is_dir() else []
+        paths = sorted(folder.glob("*.toml"))[:MOST_FILES] if folder.is_dir() else []
     except OSError as problem:
         paths, problems = [], [f"{legible(str(folder))} cannot be read: {problem.strerror}."]
     for path in paths:
         name = legible(path.name)
         try:
-            own |= {card.id: card for card in cards_of(read_text(path), name=name, kept="Its cards are left out.")}
+            own |= {card.id: card for card in cards_of(read_script(path), name=name, kept="Its cards are left out.")}
         except FreshChairError as problem:
             problems.append(f"{problem.title} {problem.hint}")
     cards = [*(card for card in shipped_cards() if card.id not in own), *own.values()]

@@ -1,16 +1,18 @@
 """Every mark on a disk: in the study file, or in a second place while that takes none, and from there back into it."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from time import strftime
 
 from platformdirs import user_state_path
 
-from fresh_chair.core.errors import FreshChairError, JournalError, NotSaved
-from fresh_chair.core.journal import Entry
+from fresh_chair.core.errors import FreshChairError, NotSaved
+from fresh_chair.core.journal import Entry, late_mark
 from fresh_chair.core.replay import replay
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import legible
+from fresh_chair.services.files import make_folder
 from fresh_chair.store.journals import Journals
 from fresh_chair.store.second_place import Leftover, SecondPlace, leftovers
 from fresh_chair.store.study_file import StudyFile
@@ -23,14 +25,16 @@ class MarkKeeper:
         file: The study file.
         journals: Its journals.
         study: The study's id.
+        taken: What programs that died have left and the file still refuses; it waits as one's own marks do.
     """
 
-    def __init__(self, file: StudyFile, journals: Journals, study: str) -> None:
+    def __init__(self, file: StudyFile, journals: Journals, study: str, taken: "TakenBack") -> None:
         self._file = file
         self._journals = journals
         self._apart = SecondPlace(study, file.path, file.inode)
-        self._waiting: list[tuple[int, Entry]] = []
-        self._why: NotSaved | None = None
+        self._waiting: list[tuple[int, Entry]] = list(taken.waiting)
+        self._why: NotSaved | None = taken.why
+        self._adopted: list[Leftover] = list(taken.adopted)
         self.rescued: Path | None = None
 
     @property
@@ -87,17 +91,17 @@ class MarkKeeper:
         """
         if not self._waiting or not self._file.there:
             return False
-        by_sitting: dict[int, list[Entry]] = {}
-        for sitting, entry in self._waiting:
-            by_sitting.setdefault(sitting, []).append(entry)
-        for sitting, entries in by_sitting.items():
+        for sitting, entries in self.by_sitting.items():
             try:
-                self._journals.append(sitting, entries)
+                append_where_room_can_be_made(self._file, self._journals, sitting, entries)
             except NotSaved as problem:
                 self._why = problem
                 return False
             self._waiting = [pair for pair in self._waiting if pair[0] != sitting]
         self._apart.clear()
+        for leftover in self._adopted:
+            leftover.clear()
+        self._adopted = []
         self._why = None
         return True
 
@@ -106,6 +110,14 @@ class MarkKeeper:
         others = [pair for pair in self._waiting if pair[0] != sitting]
         self._waiting = [*others, *((sitting, entry) for entry in entries)]
 
+    @property
+    def by_sitting(self) -> dict[int, list[Entry]]:
+        """What waits, by sitting, each in its order."""
+        found: dict[int, list[Entry]] = {}
+        for sitting, entry in self._waiting:
+            found.setdefault(sitting, []).append(entry)
+        return found
+
     def waiting_of(self, sitting: int) -> list[Entry]:
         """What waits of one sitting, in its order."""
         return [entry for number, entry in self._waiting if number == sitting]
@@ -113,6 +125,8 @@ class MarkKeeper:
     def close(self) -> None:
         """Let go; what still waits is found by whoever opens the study next."""
         self._apart.close()
+        for leftover in self._adopted:
+            leftover.let_go()
 
     def _rescue(self) -> None:
         """The file was moved or deleted: make it whole where it is, and copy it where nobody can find it any more."""
@@ -120,56 +134,136 @@ class MarkKeeper:
         folder = user_state_path("fresh-chair") / "rescued"
         copy = folder / f"{self._file.path.stem[:60]}-{strftime('%Y-%m-%d-%H%M%S')}.fresh"
         try:
-            folder.mkdir(parents=True, exist_ok=True)
+            make_folder(folder)
             self._file.rescue(copy)
         except (OSError, FreshChairError):
             return
         self.rescued = copy
 
 
+@dataclass(slots=True)
+class TakenBack:
+    """What became of marks that programs which died had left in second places.
+
+    Attributes:
+        merged: How many are in the study file now.
+        apart: What does not follow on what is there; it stays where it lies.
+        waiting: Sitting and entry of those that the file refuses still; they are part of the sittings all the same.
+        adopted: Where those lie.
+        why: Why the file refuses.
+    """
+
+    merged: int = 0
+    apart: list[Leftover] = field(default_factory=list)
+    waiting: list[tuple[int, Entry]] = field(default_factory=list)
+    adopted: list[Leftover] = field(default_factory=list)
+    why: NotSaved | None = None
+
+
 def take_back(
-    study: Study, file: StudyFile, journals: Journals, found: dict[int, list[Entry]]
-) -> tuple[int, list[Leftover]]:
-    """Merge what programs that died left in second places into the study file.
+    study: Study, file: StudyFile, journals: Journals, found: dict[int, list[Entry]], *, of: str = ""
+) -> TakenBack:
+    """Merge what programs that died left in second places: into the file, or into the sittings as they are in memory.
 
     Args:
         study: The plan.
-        file: The study file, open for writing.
+        file: The study file.
         journals: Its journals.
         found: Its entries by sitting; what is merged is added.
-
-    Returns:
-        How many marks were merged, and what could not be: it stays where it lies.
+        of: Only what this author has left; everybody's by default.
     """
-    merged, left = 0, []
+    taken = TakenBack()
+    left = []
     for leftover in leftovers(study.id):
-        if not _belongs(leftover, file):
-            continue
-        if any(not _fits(study, sitting, after, entry, found) for sitting, after, entry in leftover.marks[:1]):
+        theirs = not of or all(entry.author == of for _, _, entry in leftover.marks)
+        if theirs and _belongs(leftover, file):
             left.append(leftover)
+        else:
+            leftover.let_go()
+    # One program's marks may follow on another's: whichever fits is taken until none does.
+    while fitting := [each for each in left if each.marks and _fits(study, each, found)]:
+        left.remove(fitting[0])
+        _merge(study, file, journals, fitting[0], found, taken)
+    for leftover in left:
+        if leftover.marks:
+            taken.apart.append(leftover)
+            leftover.let_go()
+        else:
+            leftover.clear()
+    return taken
+
+
+def append_where_room_can_be_made(file: StudyFile, journals: Journals, sitting: int, entries: list[Entry]) -> None:
+    """Append entries; where that is refused, once more after the write-ahead log was emptied into the file.
+
+    On a disk that was full the log may be most of what fills it. Raises as `Journals.append`.
+    """
+    try:
+        journals.append(sitting, entries)
+    except NotSaved:
+        file.settle()
+        journals.append(sitting, entries)
+
+
+def _merge(
+    study: Study,
+    file: StudyFile,
+    journals: Journals,
+    leftover: Leftover,
+    found: dict[int, list[Entry]],
+    taken: TakenBack,
+) -> None:
+    whole, waits = True, False
+    for sitting, _, entry in leftover.marks:
+        entries = found.setdefault(sitting, [])
+        if any(entry.id == other.id for other in entries):
             continue
-        whole = True
-        for sitting, _, entry in leftover.marks:
-            if any(entry.id == other.id for other in found.get(sitting, ())):
-                continue
-            entries = found.get(sitting, [])
-            numbered = Entry(entry.id, len(entries) + 1, entry.moment, entry.author, entry.content)
+        placed = _placed(study, sitting, entries, entry)
+        if placed is None:
+            whole = False
+            continue
+        if taken.why is None:
             try:
-                replay(sitting, study.seat(sitting).cards, [*entries, numbered])
-                journals.append(sitting, [numbered])
-            except NotSaved:
-                # The disk refuses still: the rest stays where it lies.
-                return merged, [*left, leftover]
-            except (JournalError, FreshChairError):
+                append_where_room_can_be_made(file, journals, sitting, [placed])
+                taken.merged += 1
+            except NotSaved as problem:
+                taken.why = problem
+            except FreshChairError:
                 whole = False
                 continue
-            found.setdefault(sitting, []).append(numbered)
-            merged += 1
-        if whole:
-            leftover.file.unlink(missing_ok=True)
-        else:
-            left.append(leftover)
-    return merged, left
+        if taken.why is not None:
+            taken.waiting.append((sitting, placed))
+            waits = True
+        entries.append(placed)
+    if waits:
+        taken.adopted.append(leftover)
+    elif whole:
+        leftover.clear()
+    else:
+        taken.apart.append(leftover)
+        leftover.let_go()
+
+
+def _placed(study: Study, sitting: int, entries: list[Entry], entry: Entry) -> Entry | None:
+    """An entry as it can follow the others: where its key was pressed before them, as a mark put in late at that time.
+
+    None where it cannot follow at all.
+    """
+    cards = study.seat(sitting).cards
+    before = replay(sitting, cards, entries, lenient=True)
+    numbered = replace(entry, number=len(entries) + 1)
+    late_ns = before.line.at(entry.moment)
+    own = entry.author not in before.observers
+    if own and before.line.last is not None and late_ns < before.line.own_ns:
+        content = late_mark(entry.content, late_ns, "kept in a second place at the time")
+        if content is None:
+            return None
+        numbered = replace(numbered, content=content, moment=before.line.last)
+    try:
+        replay(sitting, cards, [*entries, numbered], aside=frozenset(before.left_out))
+    except FreshChairError:
+        return None
+    return numbered
 
 
 def _belongs(leftover: Leftover, file: StudyFile) -> bool:
@@ -182,7 +276,9 @@ def _belongs(leftover: Leftover, file: StudyFile) -> bool:
         return True
 
 
-def _fits(study: Study, sitting: int, after: str, first: Entry, found: dict[int, list[Entry]]) -> bool:
+def _fits(study: Study, leftover: Leftover, found: dict[int, list[Entry]]) -> bool:
+    """Whether its first mark follows on something that is there."""
+    sitting, after, first = leftover.marks[0]
     entries = found.get(sitting, [])
     if not any(seat.number == sitting for seat in study.seats):
         return False

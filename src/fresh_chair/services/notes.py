@@ -7,13 +7,15 @@ from pathlib import Path
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND, Moment
-from fresh_chair.core.errors import FileProblem, InputError, JournalError, Refused
+from fresh_chair.core.errors import InputError, JournalError, Refused
 from fresh_chair.core.journal import Entry
 from fresh_chair.core.lines import TimedContent, lines_of, read_lines
 from fresh_chair.core.replay import replay as replayed
+from fresh_chair.core.safe import safe
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.correcting import wall_ns_of
 from fresh_chair.services.desk import Desk, new_id
-from fresh_chair.services.files import Written, write_file
+from fresh_chair.services.files import Written, name_of, read_text, write_file
 from fresh_chair.services.sitting_view import look_back
 
 _MOST_BYTES = 20_000_000
@@ -98,7 +100,7 @@ def take_lines(
         Refused: Where the sitting has entries already, or the study may only be read.
         NotSaved: Where the disk refuses.
     """
-    name = legible(path.name)
+    name = name_of(path)
     read = read_lines(_text(path), name=name)
     if recording.strip() and read:
         opened = TimedContent(read[0].at_ns, j.RecordingOpened(clipped(recording.strip(), 400), offset_seconds))
@@ -124,7 +126,7 @@ def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float = 0
         Refused, NotSaved: As `take_lines`.
     """
     desk.require_writable()
-    entries, name = _entries(desk, number), legible(path.name)
+    entries, name = _entries(desk, number), name_of(path)
     contents: list[j.Content] = []
     for at, words in cues_in(_text(path)):
         if at < offset_seconds:
@@ -202,10 +204,17 @@ def cues_in(text: str) -> list[tuple[float, str]]:
     return found
 
 
+def _text(path: Path) -> str:
+    return read_text(path, _MOST_BYTES, kept="Nothing was taken from it.", what="notes of a sitting")
+
+
 def _append(desk: Desk, number: int, fresh: list[Entry], name: str) -> None:
+    fresh = safe(fresh)
     entries = [*desk.entries.get(number, []), *fresh]
+    before = desk.sittings.get(number)
     try:
-        state = replayed(number, desk.study.seat(number).cards, entries)
+        aside = frozenset(before.left_out) if before is not None else frozenset()
+        state = replayed(number, desk.study.seat(number).cards, entries, aside=aside)
     except JournalError as problem:
         said = re.sub(rf"^Sitting {number}, entry (\d+): ", r"entry \1: ", problem.title)
         raise InputError(f"{name} tells what cannot have been: {said}", "Nothing was taken from it.") from problem
@@ -224,18 +233,7 @@ def _entries(desk: Desk, number: int) -> list[Entry]:
 
 def _began(desk: Desk, began: str) -> Moment:
     now = desk.clock.now()
-    if not began:
-        return now
-    from datetime import datetime
-
-    try:
-        seconds = datetime.fromisoformat(began).timestamp()
-    except ValueError:
-        raise InputError(
-            f"A sitting begins at a time such as 2026-11-09T10:00, not “{legible(clipped(began, 30))}”.",
-            "Nothing was taken.",
-        ) from None
-    return Moment(now.ticks_ns, now.boot, round(seconds * SECOND))
+    return Moment(now.ticks_ns, now.boot, wall_ns_of(began)) if began.strip() else now
 
 
 def _seconds(at: str) -> float:
@@ -254,15 +252,3 @@ def _stamp(seconds: float) -> str:
     hours, rest = divmod(milliseconds, 3_600_000)
     minutes, rest = divmod(rest, 60_000)
     return f"{hours:02}:{minutes:02}:{rest // 1000:02}.{rest % 1000:03}"
-
-
-def _text(path: Path) -> str:
-    name = legible(path.name)
-    try:
-        if path.stat().st_size > _MOST_BYTES:
-            raise FileProblem(f"{name} is too large to be notes of a sitting.", "Nothing was taken from it.")
-        return path.read_text(encoding="utf-8-sig")
-    except UnicodeDecodeError as problem:
-        raise FileProblem(f"{name} is not UTF-8 text.", "Nothing was taken from it.") from problem
-    except OSError as problem:
-        raise FileProblem(f"{name} cannot be read: {problem.strerror}.", "Nothing was taken from it.") from problem

@@ -3,11 +3,10 @@
 from collections.abc import Mapping
 from pathlib import Path
 
-from fresh_chair.core.errors import FileProblem, InputError
+from fresh_chair.core.errors import InputError
 from fresh_chair.core.people_table import MOST_BYTES, PeopleFound, PeopleTable, people_in, people_rows, read_table
-from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
-from fresh_chair.services.files import Written, write_file
+from fresh_chair.services.files import Written, name_of, read_bytes, write_file
 from fresh_chair.services.people import MOST_PEOPLE
 from fresh_chair.services.planning import change_plan, replaced
 
@@ -19,13 +18,8 @@ def open_table(path: Path) -> PeopleTable:
         FileProblem: Where it cannot be read.
         InputError: Where it is no table.
     """
-    name = legible(path.name)
-    try:
-        with path.open("rb") as file:
-            data = file.read(MOST_BYTES + 1)
-    except OSError as problem:
-        raise FileProblem(f"{name} cannot be read: {problem.strerror}.", "Nobody was added.") from problem
-    return read_table(data, name=name)
+    data = read_bytes(path, MOST_BYTES, kept="Nobody was added.", what="a table of people")
+    return read_table(data, name=name_of(path))
 
 
 def look_through(desk: Desk, table: PeopleTable, mapping: Mapping[int, str]) -> PeopleFound:

@@ -6,6 +6,8 @@ from dataclasses import asdict
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.fixtures import FixtureCheck, Presence, bench_of
 from fresh_chair.core.hunches import Hunch, chairs_sat_at, require_open
+from fresh_chair.core.safe import safe
+from fresh_chair.core.text import harmless
 from fresh_chair.services.desk import Desk, new_id
 from fresh_chair.services.planning import made
 
@@ -32,7 +34,7 @@ def write_hunch(desk: Desk, card: str, chair: str, words: str, severity: int) ->
         "sealed_wall_ns": now if late else None,
         "late": late,
     }
-    hunch: Hunch = made(Hunch, values, "The hunch")
+    hunch: Hunch = made(Hunch, safe(values), "The hunch")
     desk.preparations.put_hunch(hunch)
     desk.hunches.append(hunch)
     return hunch
@@ -50,7 +52,9 @@ def reword_hunch(desk: Desk, hunch: Hunch, words: str, severity: int) -> None:
     if not words.strip():
         desk.preparations.drop_hunch(hunch.id)
     else:
-        changed: Hunch = made(Hunch, {**asdict(hunch), "words": words.strip(), "severity": severity}, "The hunch")
+        changed: Hunch = made(
+            Hunch, {**asdict(hunch), "words": harmless(words.strip()), "severity": severity}, "The hunch"
+        )
         desk.preparations.put_hunch(changed)
     desk.hunches = desk.preparations.hunches()
 
@@ -91,7 +95,10 @@ def look_at_fixture(desk: Desk, name: str, presence: Presence, note: str = "") -
     if name.casefold() not in known:
         raise InputError("No card asks for this fixture.", "Nothing was written.")
     check = FixtureCheck(
-        name=known[name.casefold()], presence=presence, note=note.strip()[:400], wall_ns=desk.clock.now().wall_ns
+        name=known[name.casefold()],
+        presence=presence,
+        note=harmless(note.strip()[:400]),
+        wall_ns=desk.clock.now().wall_ns,
     )
     desk.preparations.add_fixture_checks([check])
     desk.fixture_checks.append(check)

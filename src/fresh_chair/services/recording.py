@@ -3,7 +3,6 @@
 import re
 import time
 from collections.abc import Callable
-from datetime import datetime
 from pathlib import Path
 
 from fresh_chair.core import journal as j
@@ -12,6 +11,7 @@ from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.journal import Content, Entry
 from fresh_chair.core.study import Seat
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.correcting import wall_ns_of
 from fresh_chair.services.desk import Desk, new_id
 from fresh_chair.services.live import LiveSitting
 
@@ -132,13 +132,9 @@ class RecordedSitting(LiveSitting):
         return super().log(content, moment)
 
     def _late(self, content: Content, at_ns: int) -> Content:
-        seconds = at_ns / SECOND
-        if isinstance(content, j.Wordable):
-            return j.AddedLate(content.kind, seconds, content.words, _LATE)
-        if isinstance(content, j.Marked):
-            return j.AddedLate(content.mark, seconds, "", _LATE)
-        if isinstance(content, j.Helped | j.WrongPlace | j.SaidDone):
-            return j.AddedLate(content.kind, seconds, "", _LATE)
+        late = j.late_mark(content, at_ns, _LATE)
+        if late is not None:
+            return late
         if isinstance(content, _ANY_TIME):
             return content
         last = clock_text(self.state.line.own_ns + round(self.offset_seconds * SECOND))
@@ -210,12 +206,7 @@ def taken_up(desk: Desk, number: int) -> LiveSitting:
 
 def _wall_ns(desk: Desk, file: str, began: str) -> int:
     if began.strip():
-        try:
-            return round(datetime.fromisoformat(began.strip()).timestamp() * SECOND)
-        except (ValueError, OverflowError):
-            raise InputError(
-                f"{legible(clipped(began, 30))} is no day and time.", "They are such as 2026-11-09T10:00."
-            ) from None
+        return wall_ns_of(began)
     try:
         return Path(file).expanduser().stat().st_mtime_ns
     except (OSError, RuntimeError, ValueError):

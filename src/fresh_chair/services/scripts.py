@@ -1,5 +1,6 @@
 """The script of a study: read, checked, edited as a text, filled from the library."""
 
+import os
 import re
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -12,6 +13,7 @@ from fresh_chair.core.errors import FileProblem, InputError, NotSaved
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
+from fresh_chair.services.files import make_folder, name_of, read_bytes
 from fresh_chair.services.planning import change_plan, made, replaced
 
 _MOST_BYTES = 4_000_000
@@ -32,21 +34,18 @@ class ScriptReport:
         return tuple(remark for remark in self.remarks if not remark.overruled)
 
 
-def read_text(path: Path, *, kept: str = "Nothing was changed.") -> str:
-    """A text file in UTF-8.
-
-    Raises:
-        FileProblem: Where it is not there, too large, or no UTF-8.
-    """
-    name = legible(path.name)
+def read_script(path: Path, *, kept: str = "Nothing was changed.") -> str:
+    """The text of a script. Raises FileProblem where it cannot be read; a study file in its place is said to be one."""
+    data = read_bytes(path, _MOST_BYTES, kept=kept, what="a script")
+    if data.startswith(b"SQLite format 3\0"):
+        raise FileProblem(
+            f"{name_of(path)} is a study file, and no script.",
+            "Its script is printed by: fresh-chair script show STUDY",
+        )
     try:
-        if path.stat().st_size > _MOST_BYTES:
-            raise FileProblem(f"{name} is too large: more than {_MOST_BYTES // 1_000_000} MB.", kept)
-        return path.read_text(encoding="utf-8-sig")
+        return data.decode("utf-8-sig")
     except UnicodeDecodeError as problem:
-        raise FileProblem(f"{name} is not UTF-8 text.", f"Save it as UTF-8. {kept}") from problem
-    except OSError as problem:
-        raise FileProblem(f"{name} cannot be read: {problem.strerror}.", kept) from problem
+        raise FileProblem(f"{name_of(path)} is not UTF-8 text.", f"Save it as UTF-8. {kept}") from problem
 
 
 def check_script(text: str, *, name: str, study: Study | None = None) -> ScriptReport:
@@ -174,8 +173,9 @@ class Draft:
         self._desk.require_writable()
         if not self.waiting:
             try:
-                self.path.parent.mkdir(parents=True, exist_ok=True)
-                self.path.write_text(script_text(self._desk), encoding="utf-8")
+                make_folder(self.path.parent)
+                with os.fdopen(os.open(self.path, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600), "wb") as file:
+                    file.write(script_text(self._desk).encode())
             except OSError as problem:
                 raise NotSaved(f"The script cannot be handed to an editor: {problem.strerror}.") from problem
         return self.path
@@ -186,7 +186,7 @@ class Draft:
         Raises:
             FileProblem, InputError, Refused, NotSaved: As `apply_script`; the file stays then.
         """
-        text = read_text(self.path, kept="Your text is kept.")
+        text = read_script(self.path, kept="Your text is kept.")
         if text == script_text(self._desk):
             count = len(self._desk.study.cards)
         else:

@@ -185,6 +185,8 @@ def journal_lines(
         if text is None:
             continue
         missing = isinstance(entry.content, j.Wordable) and not words_of(sitting, entry) and entry.id not in struck
+        if entry.id in sitting.left_out and not isinstance(entry.content, j.Unreadable):
+            text = f"{text} (left out: {sitting.left_out[entry.id].split(': ', 1)[-1]})"
         if entry.author in sitting.observers and not isinstance(entry.content, j.ObserverJoined):
             text = f"{text} · {entry.author}"
         remark = sitting.remarks.get(entry.id)

@@ -1,8 +1,11 @@
 """Sorting the open study: every change is an entry of the ledger."""
 
+from copy import deepcopy
+
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.journal import Worded
 from fresh_chair.core.piles import Piles, Snag, piles
+from fresh_chair.core.safe import safe
 from fresh_chair.core.sorting import (
     FindingOpened,
     FindingRetitled,
@@ -84,9 +87,13 @@ def _commit(desk: Desk, contents: list[SortContent]) -> None:
     desk.require_writable()
     moment = desk.clock.now()
     entries = [
-        SortEntry(desk.ledger.entries + step, moment, desk.author, content)
+        SortEntry(desk.ledger.entries + step, moment, desk.author, safe(content))
         for step, content in enumerate(contents, start=1)
     ]
-    desk.ledgers.append(entries)
+    # On a copy first: what the ledger refuses is not appended either.
+    advanced = deepcopy(desk.ledger)
     for entry in entries:
-        desk.ledger.apply(entry.content)
+        advanced.apply(entry.content)
+        advanced.entries = entry.number
+    desk.ledgers.append(entries)
+    desk.ledger = advanced

@@ -4,13 +4,13 @@ from dataclasses import replace
 from pathlib import Path
 
 from fresh_chair.core.clock import SECOND, Moment
-from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.outline import study_from_outline
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import legible
 from fresh_chair.services.clock import StillClock
 from fresh_chair.services.desk import Desk, create_study, new_id
 from fresh_chair.services.editing import set_field
+from fresh_chair.services.files import name_of, read_text
 from fresh_chair.services.people import add_person, let_go
 from fresh_chair.store.chair_books import ChairBooks
 from fresh_chair.store.journals import Journals, Ledgers
@@ -30,7 +30,8 @@ def new_study(path: Path, *, title: str | None = None, outline: Path | None = No
     if outline is None:
         study = Study(id=new_id(), title=legible(title or path.stem)[:200].strip() or "A study")
     else:
-        study = study_from_outline(_text_of(outline), name=legible(outline.name), study_id=new_id())
+        text = read_text(outline, _MOST_BYTES, kept="Nothing was created.", what="an outline")
+        study = study_from_outline(text, name=name_of(outline), study_id=new_id())
         if title:
             study = replace(study, title=legible(title)[:200])
     create_study(path, study)
@@ -81,15 +82,3 @@ def _amend_demo(file: StudyFile, last: Moment) -> None:
     add_person(desk, "P07", replaces="P03")
     for place, text in writing.REPLACEMENT.items():
         set_field(desk, f"person.P07.{place}", text)
-
-
-def _text_of(path: Path) -> str:
-    name = legible(path.name)
-    try:
-        if path.stat().st_size > _MOST_BYTES:
-            raise FileProblem(f"{name} is too large to be an outline.", "Nothing was created.")
-        return path.read_text(encoding="utf-8")
-    except UnicodeDecodeError as problem:
-        raise FileProblem(f"{name} is not UTF-8 text.", "Nothing was created.") from problem
-    except OSError as problem:
-        raise FileProblem(f"{name} cannot be read: {problem.strerror}.", "Nothing was created.") from problem

@@ -2,14 +2,16 @@
 
 import zlib
 
-from fresh_chair.core.errors import JournalError
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.errors import InputError, JournalError
 from fresh_chair.core.witness.book import BookEntry, content_from
 from fresh_chair.core.witness.state import State, state_from, state_text
-from fresh_chair.store.journals import moment_of
+from fresh_chair.store.journals import parts_of
 from fresh_chair.store.study_file import StudyFile
 from fresh_chair.store.troubles import reading, writing
 
-_LARGEST_STATE = 300_000_000
+# The largest state that is ever kept, as JSON; a chair with 20,000 names makes one of two million.
+_LARGEST_STATE = 32_000_000
 
 
 class ChairBooks:
@@ -26,26 +28,19 @@ class ChairBooks:
         """
         from fresh_chair.store.rows import insert_book
 
-        packed = {
-            number: zlib.compress(state_text(state).encode(), level=6) for number, state in (states or {}).items()
-        }
+        packed = {number: _packed(state) for number, state in (states or {}).items()}
         with writing(self._file.name), self._file.engine.begin() as connection:
             insert_book(connection, entries, packed)
 
     def all(self) -> list[BookEntry]:
-        """Every entry in its order. Raises FileProblem or JournalError where one cannot be read."""
-        query = "SELECT number, chair, version, ticks_ns, boot, wall_ns, author, body FROM chair_entry ORDER BY number"
-        with reading(self._file.name), self._file.rows() as rows:
-            return [
-                BookEntry(
-                    row["number"],
-                    row["chair"],
-                    moment_of(row),
-                    row["author"],
-                    content_from(row["body"], version=row["version"], where=f"Chairs, entry {row['number']}"),
-                )
-                for row in rows.execute(query)
-            ]
+        """Every entry in its order; those that cannot be read as such. Raises FileProblem where the file cannot be."""
+        columns = "number, chair, kind, version, ticks_ns, boot, wall_ns, author, body"
+        entries: list[BookEntry] = []
+        for row in self._file.read(f"SELECT {columns} FROM chair_entry ORDER BY number"):
+            before = entries[-1].moment if entries else Moment(0, "", 0)
+            moment, author, content = parts_of(row, f"Chairs, entry {row['number']}", content_from, before)
+            entries.append(BookEntry(row["number"], str(row["chair"]), moment, author, content))
+        return entries
 
     def next_state(self) -> int:
         """The number that the next state gets."""
@@ -65,9 +60,27 @@ class ChairBooks:
             raise JournalError(f"{where} is not in {self._file.name}.")
         opened = zlib.decompressobj()
         try:
+            if not isinstance(row[0], bytes):
+                raise JournalError(f"{where} cannot be read: it is damaged.")
             text = opened.decompress(row[0], _LARGEST_STATE)
             if not opened.eof:
                 raise JournalError(f"{where} is not whole, or too large.")
             return state_from(text.decode(), where=where)
         except (zlib.error, UnicodeDecodeError) as problem:
             raise JournalError(f"{where} cannot be read: it is damaged.") from problem
+
+
+def _packed(state: State) -> bytes:
+    """A state as it is kept. Raises InputError where it is larger than any that is read back."""
+    try:
+        text = state_text(state).encode()
+    except UnicodeEncodeError:
+        raise InputError(
+            "What the chair answered cannot be kept: it is not UTF-8.", "Nothing was put on record."
+        ) from None
+    if len(text) > _LARGEST_STATE:
+        raise InputError(
+            f"What the chair answered is too large to be kept: {len(text) // 1_000_000} MB.",
+            "Nothing was put on record.",
+        )
+    return zlib.compress(text, level=6)

@@ -2,15 +2,21 @@
 
 import sqlite3
 from collections import defaultdict
+from collections.abc import Callable
+from typing import Any
 
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.errors import Overtaken
+from fresh_chair.core.codec import Unreadable
+from fresh_chair.core.errors import FileProblem, JournalError, Overtaken
 from fresh_chair.core.journal import Entry, content_from
 from fresh_chair.core.sorting import SortEntry, sort_content_from
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.store.gate import MOST_ENTRIES, moment_problem, unreadable_row
 from fresh_chair.store.study_file import StudyFile
 from fresh_chair.store.troubles import reading, writing
 
-_COLUMNS = "number, version, ticks_ns, boot, wall_ns, author, body"
+_COLUMNS = "number, kind, version, ticks_ns, boot, wall_ns, author, body"
+_NOBODY = Moment(0, "", 0)
 
 
 class Journals:
@@ -50,11 +56,9 @@ class Journals:
 
     def since(self, sitting: int, number: int) -> list[Entry]:
         """A sitting's entries after the one of a number. Raises as `all`."""
-        with reading(self._file.name), self._file.rows() as rows:
-            found = rows.execute(
-                f"SELECT id, {_COLUMNS} FROM entry WHERE sitting = ? AND number > ? ORDER BY number", (sitting, number)
-            ).fetchall()
-        return [_entry(row, sitting) for row in found]
+        query = f"SELECT sitting, id, {_COLUMNS} FROM entry WHERE sitting = ? AND number > ? ORDER BY number"
+        found = self._file.read(query, (sitting, number))
+        return _entries(found, self._file.name, {sitting: number}).get(sitting, [])
 
     def lengths(self) -> dict[int, int]:
         """How many entries each sitting has. Raises as `all`."""
@@ -63,17 +67,13 @@ class Journals:
         return {row["sitting"]: row["most"] for row in found}
 
     def all(self) -> dict[int, list[Entry]]:
-        """Every sitting's entries in their order, by sitting.
+        """Every sitting's entries in their order, by sitting; those that cannot be read, or are gone, as such.
 
         Raises:
             FileProblem: Where the file cannot be read.
-            JournalError: Where an entry is not one.
         """
-        found: dict[int, list[Entry]] = defaultdict(list)
-        with reading(self._file.name), self._file.rows() as rows:
-            for row in rows.execute(f"SELECT sitting, id, {_COLUMNS} FROM entry ORDER BY sitting, number"):
-                found[row["sitting"]].append(_entry(row, row["sitting"]))
-        return dict(found)
+        found = self._file.read(f"SELECT sitting, id, {_COLUMNS} FROM entry ORDER BY sitting, number")
+        return _entries(found, self._file.name, {})
 
     def beat(self, sitting: int, moment: Moment) -> None:
         """Note that the program is alive. Raises NotSaved as `append`."""
@@ -86,7 +86,7 @@ class Journals:
         """When the program was last known to be alive in this sitting."""
         with reading(self._file.name), self._file.rows() as rows:
             row = rows.execute("SELECT ticks_ns, boot, wall_ns FROM pulse WHERE sitting = ?", (sitting,)).fetchone()
-        return None if row is None else moment_of(row)
+        return None if row is None or moment_problem(*row) else Moment(*row)
 
 
 class Ledgers:
@@ -107,30 +107,61 @@ class Ledgers:
             insert_sorting(connection, entries)
 
     def all(self) -> list[SortEntry]:
-        """Every entry in its order.
-
-        Raises:
-            FileProblem: Where the file cannot be read.
-            JournalError: Where an entry is not one.
-        """
-        with reading(self._file.name), self._file.rows() as rows:
-            return [
-                SortEntry(
-                    row["number"],
-                    moment_of(row),
-                    row["author"],
-                    sort_content_from(row["body"], version=row["version"], where=f"Sorting, entry {row['number']}"),
-                )
-                for row in rows.execute(f"SELECT {_COLUMNS} FROM sort_entry ORDER BY number")
-            ]
+        """Every entry in its order; those that cannot be read as such. Raises FileProblem where the file cannot be."""
+        found = self._file.read(f"SELECT {_COLUMNS} FROM sort_entry ORDER BY number")
+        entries: list[SortEntry] = []
+        for row in found:
+            moment, author, content = parts_of(
+                row, f"Sorting, entry {row['number']}", sort_content_from, entries[-1].moment if entries else _NOBODY
+            )
+            entries.append(SortEntry(row["number"], moment, author, content))
+        return entries
 
 
-def _entry(row: sqlite3.Row, sitting: int) -> Entry:
-    where = f"Sitting {sitting}, entry {row['number']}"
-    content = content_from(row["body"], version=row["version"], where=where)
-    return Entry(row["id"], row["number"], moment_of(row), row["author"], content)
+def _entries(found: list[sqlite3.Row], name: str, before: dict[int, int]) -> dict[int, list[Entry]]:
+    """Rows as entries, by sitting; where numbers are missing something stands that cannot be read.
+
+    Args:
+        found: The rows.
+        name: The file's.
+        before: The number of the entry before the first row, by sitting; 0 where none is said.
+    """
+    entries: dict[int, list[Entry]] = defaultdict(list)
+    for row in found:
+        sitting, number = row["sitting"], row["number"]
+        listed = entries[sitting]
+        if type(number) is not int or not 1 <= number <= MOST_ENTRIES or type(sitting) is not int:
+            raise FileProblem(
+                f"{name} holds an entry with the number {legible(clipped(str(number), 20))}.", "It was left as it is."
+            )
+        for missing in range(before.get(sitting, 0) + len(listed) + 1, number):
+            why = f"Sitting {sitting}, entry {missing} is missing."
+            last = listed[-1].moment if listed else _NOBODY
+            listed.append(Entry(f"missing-{sitting}-{missing}", missing, last, "", Unreadable("", why)))
+        where = f"Sitting {sitting}, entry {number}"
+        moment, author, content = parts_of(row, where, content_from, listed[-1].moment if listed else _NOBODY)
+        listed.append(Entry(str(row["id"]), number, moment, author, content))
+    return dict(entries)
 
 
-def moment_of(row: sqlite3.Row) -> Moment:
-    """The moment that a row says."""
-    return Moment(row["ticks_ns"], row["boot"], row["wall_ns"])
+def parts_of(row: sqlite3.Row, where: str, read: Callable[..., Any], before: Moment) -> tuple[Moment, str, Any]:
+    """Moment, author and content of a ledger's row; what cannot be read stands there as such.
+
+    Args:
+        row: With the columns that all ledgers have.
+        where: What to call it.
+        read: Reads a content of this ledger.
+        before: The moment of the entry before it, for one whose own cannot be read.
+    """
+    moment, author = before, row["author"]
+    why = moment_problem(row["ticks_ns"], row["boot"], row["wall_ns"])
+    if not why:
+        moment = Moment(row["ticks_ns"], row["boot"], row["wall_ns"])
+    if not isinstance(author, str):
+        why, author = "nobody is named as its author", ""
+    if not why:
+        try:
+            return moment, author, read(row["body"], version=row["version"], where=where)
+        except JournalError as problem:
+            why = problem.title
+    return moment, author, unreadable_row(row, where, why)

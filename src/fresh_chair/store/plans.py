@@ -1,12 +1,11 @@
 """The plan of a study, in and out of its file."""
 
-import json
 import sqlite3
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.codec import Unfit, built
+from fresh_chair.core.codec import Unfit, built, plain_json
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.study import Study
 from fresh_chair.store.study_file import StudyFile
@@ -65,16 +64,14 @@ class Plans:
 
     def script(self) -> str | None:
         """The script as it was last written; None where its cards came from elsewhere."""
-        with reading(self._file.name), self._file.rows() as rows:
-            row = rows.execute("SELECT text FROM script ORDER BY number DESC LIMIT 1").fetchone()
-        return None if row is None else str(row[0])
+        found = self._file.read("SELECT text FROM script ORDER BY number DESC LIMIT 1")
+        return str(found[0][0]) if found else None
 
     def changes(self) -> "list[Change]":
         """What was changed when, in its order."""
         from fresh_chair.core.amending import Change
 
-        with reading(self._file.name), self._file.rows() as rows:
-            return [Change(**dict(row)) for row in rows.execute("SELECT * FROM change ORDER BY number")]
+        return self._file.listed(Change, "SELECT * FROM change ORDER BY number", "change")
 
     def read(self) -> Study:
         """The study in the file.
@@ -92,19 +89,19 @@ class Plans:
                     **dict(head),
                     **{part: _bodies(rows, table) for part, table in _PARTS.items()},
                     "seats": [
-                        {**dict(row), "cards": json.loads(row["cards"])}
+                        {**dict(row), "cards": plain_json(row["cards"])}
                         for row in rows.execute(
                             "SELECT number, participant, chair, position, cards FROM seat ORDER BY number"
                         )
                     ],
                 }
             raw["sample"] = bool(raw["sample"])
-            raw["sheet"] = json.loads(raw["sheet"])
+            raw["sheet"] = plain_json(raw["sheet"])
             study: Study = built(Study, raw, "")
         except Unfit as problem:
             raise FileProblem(f"{name} holds a plan that cannot be used: {problem}.") from problem
-        except json.JSONDecodeError as problem:
-            raise FileProblem(f"{name} holds a plan that is not JSON.") from problem
+        except ValueError as problem:
+            raise FileProblem(f"{name} holds a plan that is not JSON.", "It was left as it is.") from problem
         return study
 
 
@@ -112,4 +109,4 @@ _PARTS = {"machines": "machine", "chairs": "chair", "cards": "card", "people": "
 
 
 def _bodies(rows: sqlite3.Connection, table: str) -> list[Any]:
-    return [json.loads(row[0]) for row in rows.execute(f"SELECT body FROM {table} ORDER BY place")]
+    return [plain_json(row[0]) for row in rows.execute(f"SELECT body FROM {table} ORDER BY place")]

@@ -9,7 +9,7 @@ from fresh_chair.core.fixtures import FixtureCheck
 from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.study import Study
 from fresh_chair.store.study_file import StudyFile
-from fresh_chair.store.troubles import reading, writing
+from fresh_chair.store.troubles import writing
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,9 +32,7 @@ class Preparations:
 
     def hunches(self) -> list[Hunch]:
         """Every hunch, in the order they were written."""
-        with reading(self._file.name), self._file.rows() as rows:
-            found = rows.execute("SELECT * FROM hunch ORDER BY written_wall_ns, id").fetchall()
-        return [Hunch(**{**dict(row), "late": bool(row["late"])}) for row in found]
+        return self._file.listed(Hunch, "SELECT * FROM hunch ORDER BY written_wall_ns, id", "hunch", flags=("late",))
 
     def put_hunch(self, hunch: Hunch) -> None:
         """Write a hunch down. Raises NotSaved where the file refuses: it is sealed, or the disk is full."""
@@ -60,8 +58,7 @@ class Preparations:
     def fixture_checks(self) -> list[FixtureCheck]:
         """Every look at the bench, in their order."""
         query = "SELECT wall_ns, name, presence, note FROM fixture_check ORDER BY number"
-        with reading(self._file.name), self._file.rows() as rows:
-            return [FixtureCheck(**dict(row)) for row in rows.execute(query)]
+        return self._file.listed(FixtureCheck, query, "look at the bench")
 
     def add_fixture_checks(self, checks: list[FixtureCheck]) -> None:
         """Put looks at the bench on record. Raises NotSaved where the disk refuses."""
@@ -73,9 +70,8 @@ class Preparations:
 
     def erasures(self) -> list[Erasure]:
         """Who was erased when."""
-        with reading(self._file.name), self._file.rows() as rows:
-            found = rows.execute("SELECT * FROM erasure ORDER BY wall_ns").fetchall()
-        return [Erasure(**{**dict(row), "figures_kept": bool(row["figures_kept"])}) for row in found]
+        query = "SELECT * FROM erasure ORDER BY wall_ns"
+        return self._file.listed(Erasure, query, "erasure", flags=("figures_kept",))
 
     def erase(self, old: Study, new: Study, erasure: Erasure) -> None:
         """Remove what identifies somebody and what they said, and leave a trace; their marks too where they want it.

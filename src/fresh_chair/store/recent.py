@@ -1,11 +1,13 @@
 """Which studies were open lately: a small list beside the user's other state, never part of a study."""
 
 import json
+import os
 from pathlib import Path
 
 from platformdirs import user_state_path
 
 _KEPT = 12
+_MOST_BYTES = 200_000
 
 
 class RecentStudies:
@@ -25,8 +27,11 @@ class RecentStudies:
     def paths(self) -> list[Path]:
         """Those that are still there; a list that cannot be read is an empty one."""
         try:
-            listed = json.loads(self._file.read_text(encoding="utf-8"))
-        except (OSError, ValueError):
+            if not self._file.is_file():
+                return []
+            with self._file.open("rb") as file:
+                listed = json.loads(file.read(_MOST_BYTES))
+        except (OSError, ValueError, RecursionError):
             return []
         if not isinstance(listed, list):
             return []
@@ -38,9 +43,10 @@ class RecentStudies:
         path = path.absolute()
         listed = [str(path), *(str(other) for other in self.paths() if other != path)][:_KEPT]
         try:
-            self._folder.mkdir(parents=True, exist_ok=True)
-            draft = self._file.with_suffix(".new")
-            draft.write_text(json.dumps(listed), encoding="utf-8")
+            self._folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+            draft = self._file.with_suffix(f".{os.getpid()}.new")
+            with os.fdopen(os.open(draft, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_NOFOLLOW, 0o600), "wb") as file:
+                file.write(json.dumps(listed).encode())
             draft.replace(self._file)
         except OSError:
             return

@@ -12,12 +12,12 @@ from fresh_chair.core.amending import Difference
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.fixtures import FixtureCheck
 from fresh_chair.core.hunches import Hunch
-from fresh_chair.core.journal import ENTRY_VERSION, Entry, body_of
-from fresh_chair.core.sorting import LEDGER_VERSION, SortEntry, sort_body
+from fresh_chair.core.journal import Entry
+from fresh_chair.core.sorting import SortEntry
 from fresh_chair.core.study import Seat, Study
-from fresh_chair.core.witness.book import BOOK_VERSION, BookEntry
-from fresh_chair.core.witness.book import body_of as book_body
+from fresh_chair.core.witness.book import BookEntry
 from fresh_chair.store import tables
+from fresh_chair.store.gate import book_row, entry_row, moment_row, require_field, require_plain, require_text, sort_row
 from fresh_chair.store.preparations import Erasure
 
 _APPEND = insert(tables.entry)
@@ -92,6 +92,7 @@ def add_changes(
 
 def add_script(connection: Connection, text: str, moment: Moment, author: str) -> None:
     """The script as it is now written."""
+    require_text("The script", text)
     number = _next_number(connection, tables.script)
     row = {"number": number, "wall_ns": moment.wall_ns, "author": author, "text": text}
     connection.execute(insert(tables.script).values(row))
@@ -99,12 +100,14 @@ def add_script(connection: Connection, text: str, moment: Moment, author: str) -
 
 def add_fixture_check(connection: Connection, check: FixtureCheck) -> None:
     """A look at the bench."""
+    require_plain(check, "The look at the bench")
     number = _next_number(connection, tables.fixture_check)
     connection.execute(insert(tables.fixture_check).values(number=number, **asdict(check)))
 
 
 def put_hunch(connection: Connection, hunch: Hunch) -> None:
     """A hunch, new or changed; the file refuses where it is sealed."""
+    require_plain(hunch, "The hunch")
     row = asdict(hunch)
     statement = upsert(tables.hunch).values(row)
     connection.execute(statement.on_conflict_do_update(index_elements=["id"], set_=row))
@@ -152,45 +155,25 @@ def _batched(values: Iterable[Any], size: int) -> Iterator[list[Any]]:
 
 
 def _head(study: Study) -> dict[str, Any]:
-    head = {name: getattr(study, name) for name in ("title", "question", "sample", "seed")}
+    require_plain(study.sheet, "The study sheet")
+    head = {name: require_field(study, name) for name in ("title", "question", "sample", "seed")}
     return {**head, "sheet": asdict(study.sheet)}
 
 
 def _body_row(key: str, place: int, value: Any) -> dict[str, Any]:
+    require_plain(value, f"{type(value).__name__} {getattr(value, key)}")
     return {key: getattr(value, key), "place": place, "body": asdict(value)}
 
 
 def insert_entries(connection: Connection, sitting: int, entries: Sequence[Entry]) -> None:
     """Entries of a sitting's journal."""
-    rows = [
-        {
-            "sitting": sitting,
-            "number": entry.number,
-            "id": entry.id,
-            "kind": entry.content.kind,
-            "version": ENTRY_VERSION,
-            **_moment_row(entry.moment),
-            "author": entry.author,
-            "body": body_of(entry.content),
-        }
-        for entry in entries
-    ]
+    rows = [entry_row(sitting, entry) for entry in entries]
     connection.execute(_APPEND, rows)
 
 
 def insert_sorting(connection: Connection, entries: Sequence[SortEntry]) -> None:
     """Entries of the sorting ledger."""
-    rows = [
-        {
-            "number": entry.number,
-            "kind": entry.content.kind,
-            "version": LEDGER_VERSION,
-            **_moment_row(entry.moment),
-            "author": entry.author,
-            "body": sort_body(entry.content),
-        }
-        for entry in entries
-    ]
+    rows = [sort_row(entry) for entry in entries]
     connection.execute(insert(tables.sort_entry), rows)
 
 
@@ -200,31 +183,17 @@ def insert_book(connection: Connection, entries: Sequence[BookEntry], states: Ma
         connection.execute(
             insert(tables.chair_state), [{"number": number, "body": body} for number, body in states.items()]
         )
-    rows = [
-        {
-            "number": entry.number,
-            "chair": entry.chair,
-            "kind": entry.content.kind,
-            "version": BOOK_VERSION,
-            **_moment_row(entry.moment),
-            "author": entry.author,
-            "body": book_body(entry.content),
-        }
-        for entry in entries
-    ]
+    rows = [book_row(entry) for entry in entries]
     connection.execute(insert(tables.chair_entry), rows)
 
 
 def set_pulse(connection: Connection, sitting: int, moment: Moment) -> None:
     """The last sign of life in a sitting."""
-    row = _moment_row(moment)
+    row = moment_row(moment)
     statement = upsert(tables.pulse).values(sitting=sitting, **row)
     connection.execute(statement.on_conflict_do_update(index_elements=["sitting"], set_=row))
 
 
-def _moment_row(moment: Moment) -> dict[str, Any]:
-    return {"ticks_ns": moment.ticks_ns, "boot": moment.boot, "wall_ns": moment.wall_ns}
-
-
 def _seat_row(seat: Seat) -> dict[str, Any]:
+    require_plain(seat, f"Sitting {seat.number}")
     return {**asdict(seat), "cards": list(seat.cards)}

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import FileProblem
+from fresh_chair.core.text import clipped, legible
 
 if TYPE_CHECKING:
     from sqlalchemy import Connection
@@ -22,8 +23,30 @@ def revision_of(rows: sqlite3.Connection) -> str | None:
     """The revision a file says it has, or None where it says nothing."""
     if rows.execute("SELECT name FROM sqlite_master WHERE name = 'alembic_version'").fetchone() is None:
         return None
-    row = rows.execute("SELECT version_num FROM alembic_version").fetchone()
-    return None if row is None else str(row[0])
+    row = rows.execute("SELECT CAST(version_num AS BLOB) FROM alembic_version").fetchone()
+    return None if row is None or row[0] is None else bytes(row[0]).decode("utf-8", "replace")
+
+
+def foreign_objects(rows: sqlite3.Connection, revision: str | None) -> list[str]:
+    """What a file holds otherwise than the migrations make it, in a few words each; empty where it is as they do.
+
+    Nothing else is queried before: a view in a table's place, or a trigger of somebody else's, never gets to run.
+    """
+    from fresh_chair.store.shapes import SHAPES, shape_of
+
+    if revision not in SHAPES:
+        return []
+    wanted = dict(SHAPES[revision])
+    found = []
+    for kind, name, table, sql in rows.execute("SELECT type, name, tbl_name, sql FROM sqlite_master LIMIT 200"):
+        if kind == "index" and sql is None and str(name).startswith("sqlite_autoindex_"):
+            continue
+        said = legible(clipped(f"{kind} {name}", 60))
+        if wanted.pop(f"{kind} {name}", None) != shape_of(table, sql):
+            found.append(
+                f"{said} is another than ours" if f"{kind} {name}" in SHAPES[revision] else f"{said} is not ours"
+            )
+    return found + [f"{name} is missing" for name in wanted]
 
 
 def migrate(connection: Connection) -> None:
@@ -47,7 +70,8 @@ def require_known(revision: str | None, name: str) -> bool:
         raise FileProblem(f"{name} is marked as a study file but has no tables.", "It was never finished.")
     if revision not in REVISIONS:
         raise FileProblem(
-            f"{name} was written by a newer Fresh Chair (schema {revision}; this one knows up to {HEAD}).",
+            f"{name} was written by a newer Fresh Chair (schema {legible(clipped(revision, 20))}; "
+            f"this one knows up to {HEAD}).",
             "It was left as it is. Update Fresh Chair to open it.",
         )
     return revision != HEAD

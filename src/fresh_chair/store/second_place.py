@@ -10,16 +10,19 @@ import contextlib
 import fcntl
 import json
 import os
+import stat
 from collections.abc import Iterator, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from platformdirs import user_state_path
 
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.codec import plain_json
 from fresh_chair.core.errors import JournalError
-from fresh_chair.core.journal import ENTRY_VERSION, Entry, body_of, content_from
+from fresh_chair.core.journal import Entry, content_from
+from fresh_chair.store.gate import entry_row, moment_problem
 
 _SUFFIX = ".marks"
 _MOST_BYTES = 50_000_000
@@ -37,11 +40,14 @@ def places() -> list[Path]:
 class Leftover:
     """Marks that were kept in a second place and are in no study file yet.
 
+    Whoever holds one holds its file's lock, so that no other program takes the same marks up.
+
     Attributes:
         file: Where they lie.
         study: The id of the study they belong to.
         path, inode: Which file that study was in.
         marks: Sitting, id of the entry before it, and the entry, in their order.
+        lock: The descriptor that holds the lock.
     """
 
     file: Path
@@ -49,6 +55,17 @@ class Leftover:
     path: str
     inode: int
     marks: tuple[tuple[int, str, Entry], ...]
+    lock: int
+
+    def clear(self) -> None:
+        """Take the file away: all of it is in the study."""
+        self.file.unlink(missing_ok=True)
+        self.let_go()
+
+    def let_go(self) -> None:
+        """Leave the file where it lies, for others to find."""
+        with contextlib.suppress(OSError):
+            os.close(self.lock)
 
 
 class SecondPlace:
@@ -80,7 +97,7 @@ class SecondPlace:
         """
         lines = ""
         for entry in entries:
-            lines += json.dumps({"sitting": sitting, "after": after, **_raw(entry)}, ensure_ascii=False) + "\n"
+            lines += json.dumps({**entry_row(sitting, entry), "after": after}, ensure_ascii=False) + "\n"
             after = entry.id
         if self._descriptor is None:
             self._open()
@@ -135,40 +152,37 @@ def leftovers(study: str, folders: Sequence[Path] | None = None) -> Iterator[Lef
                 found = _read(file)
                 if found is not None and found.study == study:
                     yield found
+                elif found is not None:
+                    found.let_go()
 
 
 def _read(file: Path) -> Leftover | None:
-    descriptor = os.open(file, os.O_RDWR | os.O_NOFOLLOW)
+    descriptor = os.open(file, os.O_RDWR | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC)
     try:
+        if not stat.S_ISREG(os.fstat(descriptor).st_mode):
+            raise ValueError("no file")
         fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
         with os.fdopen(os.dup(descriptor), "rb") as opened:
             lines = opened.read(_MOST_BYTES).split(b"\n")
+        head = plain_json(lines[0].decode())
+        # What comes after the last end of a line was never said to be kept.
+        marks = [_mark(plain_json(line.decode())) for line in lines[1:-1]]
+        return Leftover(file, str(head["study"]), str(head["path"]), int(head["inode"]), tuple(marks), descriptor)
     except BlockingIOError:
         # Its program is still there and will bring them back itself.
-        return None
-    finally:
         os.close(descriptor)
-    head = json.loads(lines[0])
-    # What comes after the last end of a line was never said to be kept.
-    marks = [_mark(json.loads(line)) for line in lines[1:-1]]
-    return Leftover(file, str(head["study"]), str(head["path"]), int(head["inode"]), tuple(marks))
+        return None
+    except BaseException:
+        os.close(descriptor)
+        raise
 
 
 def _mark(raw: dict[str, Any]) -> tuple[int, str, Entry]:
-    moment = Moment(**{name: raw[name] for name in ("ticks_ns", "boot", "wall_ns")})
+    if moment_problem(raw["ticks_ns"], raw["boot"], raw["wall_ns"]):
+        raise ValueError("no moment")
+    moment = Moment(raw["ticks_ns"], raw["boot"], raw["wall_ns"])
     content = content_from(raw["body"], version=raw["version"], where=f"Sitting {raw['sitting']}, a mark kept apart")
     return int(raw["sitting"]), str(raw["after"]), Entry(raw["id"], raw["number"], moment, raw["author"], content)
-
-
-def _raw(entry: Entry) -> dict[str, Any]:
-    return {
-        "number": entry.number,
-        "id": entry.id,
-        "version": ENTRY_VERSION,
-        **asdict(entry.moment),
-        "author": entry.author,
-        "body": body_of(entry.content),
-    }
 
 
 def _write(descriptor: int, data: bytes) -> None:

@@ -6,30 +6,26 @@ import contextlib
 import fcntl
 import os
 import sqlite3
-import struct
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from threading import Lock
 from types import TracebackType
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 from urllib.parse import quote
 
+from fresh_chair.core.codec import Unfit, built
 from fresh_chair.core.errors import FileProblem, NotSaved
-from fresh_chair.core.text import clipped, legible
-from fresh_chair.store.schema import APPLICATION_ID, migrate, require_known, revision_of
+from fresh_chair.store.recognising import display_name, recognise
+from fresh_chair.store.schema import HEAD, foreign_objects, migrate, require_known, revision_of
 from fresh_chair.store.troubles import reading, writing
 
 if TYPE_CHECKING:
     from sqlalchemy import Engine
 
-_MAGIC = b"SQLite format 3\x00"
-_ID_OFFSET = 68
-
-
-def display_name(path: Path) -> str:
-    """The file's name as it may stand in a sentence."""
-    return clipped(legible(path.name), 80)
+T = TypeVar("T")
+# No text or packed state in a study is larger; a file that holds one is refused before it fills the memory.
+LARGEST_VALUE = 48_000_000
 
 
 class StudyFile:
@@ -69,7 +65,7 @@ class StudyFile:
                 from fresh_chair.store.engine import make_engine
 
                 adds = self.writable or self.observes
-                self._engine = make_engine(_address(self.path, write=adds), write=adds)
+                self._engine = make_engine(address_of(self.path, write=adds), write=adds)
             return self._engine
 
     @property
@@ -100,27 +96,75 @@ class StudyFile:
             with contextlib.suppress(Exception), self._engine.connect() as connection:
                 connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
 
-    def rescue(self, path: Path) -> None:
-        """Copy the study as it stands to another place, be its own file deleted.
+    def rescue(self, path: Path, *, connect: bool = False) -> None:
+        """Copy the study as it stands to another place, be its own file deleted; nobody else can read the copy.
+
+        Args:
+            path: Where to; nothing, or an empty file.
+            connect: Open it for that where it is not.
 
         Raises:
             NotSaved: Where nothing is open of it any more, or that place refuses.
         """
         with writing(display_name(path)):
-            if self._engine is None:
+            engine = self.engine if connect else self._engine
+            if engine is None:
                 raise OSError("nothing is left of it to copy")
-            with self._engine.connect() as connection:
+            if not path.exists():
+                os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600))
+            with engine.connect() as connection:
                 connection.exec_driver_sql("VACUUM INTO ?", (str(path),))
 
     @contextmanager
     def rows(self) -> Iterator[sqlite3.Connection]:
-        """A connection to read with."""
-        connection = sqlite3.connect(_address(self.path, write=self.writable), uri=True, timeout=3.0)
+        """A connection to read with; the last one to close leaves nothing beside the file."""
+        adds = self.writable or os.access(self.path, os.W_OK)
+        connection = sqlite3.connect(address_of(self.path, write=adds), uri=True, timeout=3.0)
+        connection.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, LARGEST_VALUE)
         connection.row_factory = sqlite3.Row
         try:
+            if not self.writable:
+                connection.execute("PRAGMA query_only = ON")
+            connection.execute("PRAGMA trusted_schema = OFF")
             yield connection
         finally:
             connection.close()
+
+    def read(self, query: str, values: Sequence[object] = ()) -> list[sqlite3.Row]:
+        """The rows of a query; what is not UTF-8 in them holds halves of letters, which every reader refuses.
+
+        Raises:
+            FileProblem: Where the file cannot be read.
+        """
+        with reading(self.name), self.rows() as rows:
+            try:
+                return rows.execute(query, values).fetchall()
+            except sqlite3.OperationalError as problem:
+                if "decode" not in str(problem).lower():
+                    raise
+            rows.text_factory = _not_utf8
+            return rows.execute(query, values).fetchall()
+
+    def listed(self, kind: type[T], query: str, what: str, *, flags: Sequence[str] = ()) -> list[T]:
+        """Rows as values of one kind.
+
+        Args:
+            kind: Their class; a field a column.
+            query: Reads them.
+            what: What to call one in an error.
+            flags: Columns that are yes or no.
+
+        Raises:
+            FileProblem: Where one cannot be such a value.
+        """
+        found = []
+        for number, row in enumerate(self.read(query), start=1):
+            raw = {**dict(row), **{name: row[name] if row[name] not in (0, 1) else bool(row[name]) for name in flags}}
+            try:
+                found.append(built(kind, raw, ""))
+            except Unfit as problem:
+                raise FileProblem(f"{self.name} holds a {what} that cannot be used ({number}): {problem}.") from problem
+        return found
 
     @property
     def name(self) -> str:
@@ -132,11 +176,17 @@ class StudyFile:
         """True where this program holds the file for writing."""
         return self._lock is not None
 
-    def close(self) -> None:
-        """Let go of the file; the database first, because closing any descriptor drops its locks."""
+    def close(self, *, clean: bool = True) -> None:
+        """Let go of the file; the database first, because closing any descriptor drops its locks.
+
+        Args:
+            clean: False after a failure: a copy from before an upgrade then stays for another time.
+        """
         if self._engine is not None:
             self._engine.dispose()
         if self._lock is not None:
+            if clean and self.there:
+                copy_before(self.path).unlink(missing_ok=True)
             os.close(self._lock)
             self._lock = None
 
@@ -146,7 +196,7 @@ class StudyFile:
     def __exit__(
         self, kind: type[BaseException] | None, problem: BaseException | None, trace: TracebackType | None
     ) -> None:
-        self.close()
+        self.close(clean=kind is None)
 
 
 def open_file(path: Path, *, write: bool = True, observe: bool = False) -> StudyFile:
@@ -161,15 +211,30 @@ def open_file(path: Path, *, write: bool = True, observe: bool = False) -> Study
         FileProblem: Where it is not there, not a study, damaged, or from a newer version.
     """
     name = display_name(path)
-    _recognise(path, name)
+    recognise(path, name)
     lock = _take_lock(path) if write and not observe else None
     file = StudyFile(path, lock, observes=observe)
     try:
         _ready(file)
+        if lock is not None:
+            _make_private(path)
     except BaseException:
-        file.close()
+        file.close(clean=False)
         raise
     return file
+
+
+def copy_before(path: Path) -> Path:
+    """Where a study lies as it was before it was brought up to date, until it was closed cleanly once."""
+    return path.with_name(f".{path.name}.before-{HEAD}")
+
+
+def _make_private(path: Path) -> None:
+    """Let nobody else read a study of ours; one that belongs to somebody else stays as they have it."""
+    with contextlib.suppress(OSError):
+        found = path.stat()
+        if found.st_uid == os.getuid() and found.st_mode & 0o077:
+            path.chmod(0o600)
 
 
 def create_file(path: Path, fill: Callable[[StudyFile], None]) -> None:
@@ -190,17 +255,11 @@ def create_file(path: Path, fill: Callable[[StudyFile], None]) -> None:
     taken = FileProblem(f"There is something at {name} already.", "It was left as it is. Choose another name.")
     if path.exists():
         raise taken
-    for leftover in (path.with_name(path.name + "-wal"), path.with_name(path.name + "-shm")):
-        # SQLite would take what lies in them for the new file's own.
-        if leftover.exists():
-            raise FileProblem(
-                f"{leftover.name} is left over from another study of that name.",
-                "Nothing was made. It may hold that study's last marks: put it back beside it, or move it away.",
-            )
+    _clear_beside(path)
     draft = path.with_name(f".{path.name}.{os.getpid()}.part")
     try:
         with writing(name):
-            descriptor = os.open(draft, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o644)
+            descriptor = os.open(draft, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600)
         with StudyFile(draft, descriptor) as file:
             with writing(name), file.engine.begin() as connection:
                 migrate(connection)
@@ -215,40 +274,25 @@ def create_file(path: Path, fill: Callable[[StudyFile], None]) -> None:
             leftover.unlink(missing_ok=True)
 
 
-def _recognise(path: Path, name: str) -> None:
-    try:
-        with path.open("rb") as file:
-            head = file.read(100)
-    except FileNotFoundError:
+def _clear_beside(path: Path) -> None:
+    """Take away what is left beside a study that is gone, where nothing lies in it.
+
+    Raises:
+        FileProblem: Where marks may lie there, which SQLite would take for the new file's own.
+    """
+    wal, shm = (path.with_name(path.name + ending) for ending in ("-wal", "-shm"))
+    if wal.exists() and wal.stat().st_size:
         raise FileProblem(
-            f"There is no file {name}.", "Check the name, or start one with: fresh-chair new FILE"
-        ) from None
-    except OSError as problem:
-        raise FileProblem(f"{name} cannot be read: {problem.strerror}.", "It was left as it is.") from problem
-    if not head.startswith(_MAGIC):
-        raise FileProblem(f"{name} is not a study file.", "It was left as it is.")
-    if len(head) < 100:
-        raise FileProblem(f"{name} is damaged: it breaks off after {len(head)} bytes.", "Restore a copy of it.")
-    if struct.unpack_from(">I", head, _ID_OFFSET)[0] != APPLICATION_ID:
-        raise FileProblem(f"{name} is a database, but not a study.", "It was left as it is.")
-    page, pages = struct.unpack_from(">H", head, 16)[0], struct.unpack_from(">I", head, 28)[0]
-    size = path.stat().st_size
-    if _in_wal(path):
-        # What the file lacks may lie there, as after a full disk: SQLite brings it in.
-        return
-    if head[24:28] == head[92:96] and size < (65536 if page == 1 else page) * pages:
-        raise FileProblem(
-            f"{name} is damaged: {size} bytes are there of {page * pages}.",
-            "Restore a copy of it; it was left as it is.",
+            f"{display_name(wal)} is left over from another study of that name.",
+            "Nothing was made. It may hold that study's last marks: put it back beside it, or move it away.",
         )
+    with writing(display_name(path)):
+        wal.unlink(missing_ok=True)
+        shm.unlink(missing_ok=True)
 
 
-def _in_wal(path: Path) -> bool:
-    """Whether anything lies beside the file that is not in it yet."""
-    try:
-        return path.with_name(path.name + "-wal").stat().st_size > 0
-    except OSError:
-        return False
+def _not_utf8(data: bytes) -> str:
+    return data.decode("utf-8", "surrogateescape")
 
 
 def _place(path: Path) -> tuple[int, int]:
@@ -273,7 +317,8 @@ def _take_lock(path: Path) -> int | None:
     return descriptor
 
 
-def _address(path: Path, *, write: bool) -> str:
+def address_of(path: Path, *, write: bool) -> str:
+    """The address under which SQLite opens a study file, for writing or to read only."""
     address = f"file:{quote(str(path.absolute()))}?mode={'rw' if write else 'ro'}"
     if not write and not os.access(path.parent, os.W_OK) and not path.with_name(path.name + "-wal").exists():
         # Without a writable folder SQLite cannot make the shared memory that even a reader of a WAL file wants.
@@ -284,14 +329,41 @@ def _address(path: Path, *, write: bool) -> str:
 def _ready(file: StudyFile) -> None:
     with reading(file.name), file.rows() as rows:
         revision = revision_of(rows)
-    if not require_known(revision, file.name):
+        old = require_known(revision, file.name)
+        foreign = foreign_objects(rows, revision)
+    if foreign:
+        raise FileProblem(
+            f"{file.name} is not made as Fresh Chair makes a study: {'; '.join(foreign[:3])}.",
+            "It was left as it is. What is sound in it can be copied out: fresh-chair check FILE --sound-copy TO",
+        )
+    if not old:
         return
     if not file.writable:
         raise FileProblem(
             f"{file.name} was written by an older Fresh Chair.", "Open it once for writing to bring it up to date."
         )
+    _keep_copy(file)
     with writing(file.name), file.engine.begin() as connection:
         migrate(connection)
+
+
+def _keep_copy(file: StudyFile) -> None:
+    """Copy a study before it is brought up to date; one from an attempt that failed is the better one, and stays.
+
+    Raises:
+        NotSaved: Where the disk refuses; the study is then not touched.
+    """
+    copy = copy_before(file.path)
+    if copy.exists():
+        return
+    draft = copy.with_name(f"{copy.name}.{os.getpid()}.part")
+    try:
+        with writing(file.name):
+            os.close(os.open(draft, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600))
+            file.rescue(draft, connect=True)
+            draft.replace(copy)
+    finally:
+        draft.unlink(missing_ok=True)
 
 
 def integrity(rows: sqlite3.Connection) -> list[str]:

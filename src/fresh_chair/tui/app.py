@@ -1,6 +1,10 @@
 """The application: one open study, six places, and the sitting that must not be lost."""
 
+import asyncio
 import gc
+import os
+import signal
+import threading
 from pathlib import Path
 from typing import ClassVar
 
@@ -23,6 +27,7 @@ from fresh_chair.tui.widgets.frame import Go
 
 _READING = "This study is open for reading only: another Fresh Chair writes it, or the file may not be written."
 _STOP_SECONDS = 3.0
+_LEAVE_SECONDS = 0.8
 
 
 def place_class(name: str) -> type[Place]:
@@ -82,6 +87,7 @@ class FreshChair(SittingKeeping):
         self.theme = "daylight" if light else "dusk"
         self.set_class(plain, "plain")
         self.bug_report: Path | None = None
+        self.told_to_leave = False
 
     def get_theme_variable_defaults(self) -> dict[str, str]:
         """Names the styles use, before a theme is set."""
@@ -94,14 +100,28 @@ class FreshChair(SittingKeeping):
         self._take_own_keys()
         if not self.session.desk.writable and not self.session.desk.observes:
             self.call_after_refresh(self.say_problem, Refused(_READING))
+        self._leave_when_told()
         self.keep_sittings()
+
+    def _leave_when_told(self) -> None:
+        """Leave as by the key where the system ends the program: all that was shown is on the disk already."""
+        if threading.current_thread() is threading.main_thread():
+            asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, self._told_to_leave)
+
+    def _told_to_leave(self) -> None:
+        self.told_to_leave = True
+        self.exit(return_code=143)
+        # Nothing waits for a chair that does not answer, or for a report that is being drawn.
+        late = threading.Timer(_LEAVE_SECONDS, os._exit, (143,))
+        late.daemon = True
+        late.start()
 
     def on_unmount(self) -> None:
         """Ask chairs no more; what a reading has brought is on record."""
         reader = self.session.reader
         if reader is not None:
             reader.stop()
-            reader.wait(_STOP_SECONDS)
+            reader.wait(0.1 if self.told_to_leave else _STOP_SECONDS)
 
     def on_key(self, event: events.Key) -> None:
         """A key that nobody took: pressed so soon after one that asks something that the question was not there yet."""
@@ -181,7 +201,9 @@ def run(desk: Desk, *, plain: bool, light: bool) -> int:
         ScrollBar.renderer = PlainScrollBar
     app = FreshChair(desk, plain=plain, light=light)
     app.run()
-    if app.return_code:
+    if app.told_to_leave:
+        print("Fresh Chair was told to end. Everything that was shown is saved.")
+    elif app.return_code:
         print("Fresh Chair met something it did not foresee and stopped. Everything that was shown is saved.")
         if app.bug_report is not None:
             print(f"A report without participants' data is at {legible(str(app.bug_report))}.")

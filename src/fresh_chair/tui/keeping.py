@@ -11,7 +11,7 @@ from textual.message import Message
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.journal import Entry, Gap
 from fresh_chair.core.sitting import Phase
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.clock import running_ns
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.screens.plan import RecordingRequested, SeatRequested
@@ -87,7 +87,8 @@ class SittingKeeping(App[None]):
     def _tell_merged(self) -> None:
         desk, said = self.session.desk, []
         if desk.merged:
-            said.append(f"{desk.merged} marks that lay in a second place were brought into the study.")
+            marks = f"{count_of(desk.merged, 'mark')} that lay in a second place"
+            said.append(f"{marks} {'was' if desk.merged == 1 else 'were'} brought into the study.")
         if desk.left_apart:
             where = legible(str(desk.left_apart[0].file))
             said.append(f"Marks in {where} do not follow on what is here; they were left where they lie.")
@@ -224,20 +225,22 @@ class SittingKeeping(App[None]):
             return
         live, desk = self.session.in_hand, self.session.desk
         if live is not None:
-            self._bring_back(live)
+            self._bring_back(live.bring_back)
             self._looking = True
             self._read_on(live)
         elif desk.observes:
             self._looking = True
             self._look_for_sitting()
+        else:
+            self._bring_back(desk.bring_back)
 
-    def _bring_back(self, live: "LiveSitting") -> None:
-        keeper = live.desk.keeper
+    def _bring_back(self, bring_back: Callable[[], bool]) -> None:
+        keeper = self.session.desk.keeper
         waited, self._apart = self._apart, keeper.waiting
         if not keeper.waiting:
             return
         try:
-            back = live.bring_back()
+            back = bring_back()
         except FreshChairError as problem:
             self.say_problem(problem)
             return

@@ -1,5 +1,7 @@
 """The start screen: recent studies, a new one, the demo."""
 
+import asyncio
+import signal
 from dataclasses import dataclass
 from pathlib import Path
 from typing import ClassVar
@@ -119,6 +121,7 @@ class Start(App[Begun]):
     def on_mount(self) -> None:
         """Give the keys to the list."""
         self.query_one(WordLine).display = False
+        asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, self.exit, None, 143)
         self._keys_to_list()
         if self._problem is not None:
             self._tell(self._problem)

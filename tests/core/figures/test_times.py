@@ -17,7 +17,8 @@ from fresh_chair.core.figures.times import (
     survival_steps,
 )
 
-TIMES = st.lists(st.floats(0.5, 5000), min_size=2, max_size=30)
+# To a thousandth of a second, as times are shown: SciPy warns of nearly identical ones.
+TIMES = st.lists(st.integers(500, 5_000_000).map(lambda thousandths: thousandths / 1000), min_size=2, max_size=30)
 # Freireich et al. (1963), the treated arm of the leukaemia trial, as worked through in Kalbfleisch & Prentice and in
 # Kleinbaum & Klein, Survival Analysis, chapter 2: weeks of remission, and whether it ended.
 WEEKS = [6, 6, 6, 6, 7, 9, 10, 10, 11, 13, 16, 17, 19, 20, 22, 23, 25, 32, 32, 34, 35]

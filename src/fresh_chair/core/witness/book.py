@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, get_args
 from annotated_types import MaxLen
 
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.codec import Unfit, built, decoded
+from fresh_chair.core.codec import Unfit, Unreadable, built, decoded, gated, plain_json
 from fresh_chair.core.errors import JournalError
 from fresh_chair.core.witness.checks import Found
 from fresh_chair.core.witness.drift import Freshness
@@ -154,8 +154,11 @@ BookContent = (
     | RecordPut
     | RecordStruck
     | BookClosed
+    | Unreadable
 )
-_KINDS: dict[str, type] = {part.__dataclass_fields__["kind"].default: part for part in get_args(BookContent)}
+_KINDS: dict[str, type] = {
+    part.__dataclass_fields__["kind"].default: part for part in get_args(BookContent) if part is not Unreadable
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -224,8 +227,14 @@ def body_of(content: BookContent) -> str:
     """The content as the JSON object that is stored."""
     if isinstance(content, RecordPut):
         put = {"kind": content.kind, "record": kind_of(content.record), "values": asdict(content.record)}
-        return json.dumps(put, ensure_ascii=False)
-    return json.dumps({part.name: _plain(getattr(content, part.name)) for part in fields(content)}, ensure_ascii=False)
+        return json.dumps(put, ensure_ascii=False, allow_nan=False)
+    values = {part.name: _plain(getattr(content, part.name)) for part in fields(content)}
+    return json.dumps(values, ensure_ascii=False, allow_nan=False)
+
+
+def body_to_keep(content: BookContent) -> str:
+    """As `body_of`, once it has been read back. Raises InputError where no file may hold it."""
+    return gated(content, body_of, lambda body: content_from(body, version=BOOK_VERSION, where="It"))
 
 
 def _plain(value: Any) -> Any:
@@ -236,10 +245,10 @@ def _plain(value: Any) -> Any:
 
 def content_from(body: str, *, version: int, where: str) -> BookContent:
     """The content that a stored JSON object holds. Raises JournalError where it is unknown or out of range."""
-    if version == BOOK_VERSION and '"record_put"' in body:
+    if version == BOOK_VERSION and isinstance(body, str) and '"record_put"' in body:
         # Its values are of the record's own kind, and are checked as that.
         try:
-            raw = json.loads(body)
+            raw = plain_json(body)
         except ValueError as problem:
             raise JournalError(f"{where} cannot be read: it is not JSON.") from problem
         if isinstance(raw, dict) and raw.get("kind") == "record_put":

@@ -4,6 +4,7 @@ import json
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from fresh_chair.core.codec import plain_json
 from fresh_chair.core.errors import JournalError
 from fresh_chair.core.text import legible
 
@@ -59,7 +60,7 @@ def state_from(text: str, *, where: str) -> State:
         JournalError: Where it holds none that this program knows.
     """
     try:
-        raw = json.loads(text)
+        raw = plain_json(text)
     except ValueError as problem:
         raise JournalError(f"{where} cannot be read: it is not JSON.") from problem
     if not isinstance(raw, dict) or raw.get("state") != 1:

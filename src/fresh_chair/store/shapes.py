@@ -1,0 +1,101 @@
+"""What the migrations make, object by object, so that anything else in a file is noticed before it is read.
+
+A test makes each revision anew and holds this against it; it prints what belongs here where the two differ.
+"""
+
+import hashlib
+
+
+def shape_of(table: object, sql: object) -> str:
+    """A short checksum of one object of a file: the table it belongs to, and its SQL but for white space."""
+    plain = " ".join(f"{table} {sql}".split())
+    return hashlib.sha256(plain.encode("utf-8", "replace")).hexdigest()[:16]
+
+
+SHAPES: dict[str, dict[str, str]] = {
+    "s0001": {
+        "table alembic_version": "081d577121a0e727",
+        "table study": "b16f6d6850c08685",
+        "table chair": "7ba29cfdfc57049a",
+        "table card": "85e38b4318c57b0a",
+        "table person": "39dab50b3734a7f9",
+        "table seat": "183358c6d50d28f5",
+        "table entry": "4d88ecbe4a048980",
+        "table sort_entry": "a27463d0713724e3",
+        "table pulse": "5feed24e0342d9e7",
+        "trigger entry_no_update": "eaf4dbd07dd94639",
+        "trigger entry_no_delete": "bc3a8e02ca22cf80",
+        "trigger sort_entry_no_update": "84781c8ed08e032e",
+        "trigger sort_entry_no_delete": "c74c7f1e10dba368",
+    },
+    "s0002": {
+        "table alembic_version": "081d577121a0e727",
+        "table study": "4ea497e46564c042",
+        "table chair": "7ba29cfdfc57049a",
+        "table card": "85e38b4318c57b0a",
+        "table person": "39dab50b3734a7f9",
+        "table seat": "183358c6d50d28f5",
+        "table entry": "4d88ecbe4a048980",
+        "table sort_entry": "a27463d0713724e3",
+        "table pulse": "5feed24e0342d9e7",
+        "trigger sort_entry_no_update": "84781c8ed08e032e",
+        "trigger sort_entry_no_delete": "c74c7f1e10dba368",
+        "table machine": "163b79fcd05fba6a",
+        "table carried": "065dd374df941abf",
+        "table script": "07ce9b27067daa46",
+        "table change": "17209ebd2868f032",
+        "table hunch": "e981c851b66bae90",
+        "table fixture_check": "2902e8574758087b",
+        "table erasure": "0f568dbae4a02eb5",
+        "trigger script_no_update": "da16e999209060b1",
+        "trigger script_no_delete": "8b3aeb667ac8565b",
+        "trigger change_no_update": "885cb155a7ea27ff",
+        "trigger change_no_delete": "c2d2fd28ba39e333",
+        "trigger fixture_check_no_update": "af7d9a8604e89d9a",
+        "trigger fixture_check_no_delete": "c49b71e11493615b",
+        "trigger erasure_no_update": "7933ef642f602401",
+        "trigger erasure_no_delete": "743a4491f009a10e",
+        "trigger hunch_no_update": "06bea99d3fb9c433",
+        "trigger hunch_no_delete": "089a54c8a2691387",
+        "trigger entry_no_update": "8f720259b74a9887",
+        "trigger entry_no_delete": "c6b3ccb7d3e15ce9",
+    },
+    "s0003": {
+        "table alembic_version": "081d577121a0e727",
+        "table study": "4ea497e46564c042",
+        "table chair": "7ba29cfdfc57049a",
+        "table card": "85e38b4318c57b0a",
+        "table person": "39dab50b3734a7f9",
+        "table seat": "183358c6d50d28f5",
+        "table entry": "4d88ecbe4a048980",
+        "table sort_entry": "a27463d0713724e3",
+        "table pulse": "5feed24e0342d9e7",
+        "trigger sort_entry_no_update": "84781c8ed08e032e",
+        "trigger sort_entry_no_delete": "c74c7f1e10dba368",
+        "table machine": "163b79fcd05fba6a",
+        "table carried": "065dd374df941abf",
+        "table script": "07ce9b27067daa46",
+        "table change": "17209ebd2868f032",
+        "table hunch": "e981c851b66bae90",
+        "table fixture_check": "2902e8574758087b",
+        "table erasure": "0f568dbae4a02eb5",
+        "trigger script_no_update": "da16e999209060b1",
+        "trigger script_no_delete": "8b3aeb667ac8565b",
+        "trigger change_no_update": "885cb155a7ea27ff",
+        "trigger change_no_delete": "c2d2fd28ba39e333",
+        "trigger fixture_check_no_update": "af7d9a8604e89d9a",
+        "trigger fixture_check_no_delete": "c49b71e11493615b",
+        "trigger erasure_no_update": "7933ef642f602401",
+        "trigger erasure_no_delete": "743a4491f009a10e",
+        "trigger hunch_no_update": "06bea99d3fb9c433",
+        "trigger hunch_no_delete": "089a54c8a2691387",
+        "trigger entry_no_update": "8f720259b74a9887",
+        "trigger entry_no_delete": "c6b3ccb7d3e15ce9",
+        "table chair_entry": "f36e7ca00f241348",
+        "table chair_state": "f92f7c51359601ef",
+        "trigger chair_entry_no_update": "75870f5c732d251c",
+        "trigger chair_entry_no_delete": "6334487c2e0d9be9",
+        "trigger chair_state_no_update": "6268c3f6bee40f26",
+        "trigger chair_state_no_delete": "9879f43c706f4589",
+    },
+}

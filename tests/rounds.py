@@ -1,0 +1,7 @@
+"""How often loops that kill programs and fill disks go round: few times by default, often where the switch says so."""
+
+import os
+
+LONG = os.environ.get("FRESH_CHAIR_LOOPS") == "long"
+KILLS = 200 if LONG else 20
+FULL_DISKS = 30 if LONG else 5
