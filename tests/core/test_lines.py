@@ -122,6 +122,12 @@ def test_a_time_is_read_as_it_is_written(at_ns: int) -> None:
     assert read_lines(f"{time_text(at_ns)} sat down", name="x")[0].at_ns == at_ns
 
 
+@pytest.mark.parametrize("who", ["@moderator", "@Moderator", '@"a\\u001b]0;x"', '@"\\u202e"', '@" Mo"', f"@{'x' * 41}"])
+def test_no_observer_is_called_like_the_moderator_or_by_what_acts_on_a_terminal(who: str) -> None:
+    with pytest.raises(InputError, match="is no observer's name"):
+        read_lines(f"0:00 sat down\n0:01 {who} snag x\n", name="x")
+
+
 def test_a_second_observers_lines_keep_their_name_and_their_own_time() -> None:
     study = demo_study()
     entries = demo_journals(study)[kinds.WATCHED]

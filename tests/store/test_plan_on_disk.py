@@ -14,7 +14,7 @@ from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import FileProblem, NotSaved, Refused
 from fresh_chair.core.outcome import Outcome
-from fresh_chair.services import people, preparing
+from fresh_chair.services import erasing, people, preparing
 from fresh_chair.services.checking import check_file
 from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.editing import set_field
@@ -104,7 +104,7 @@ def test_every_change_is_kept_with_its_date_and_with_how_many_had_sat(desk: Desk
 
 @pytest.mark.parametrize("table", ["change", "script", "fixture_check", "erasure"])
 def test_what_is_on_record_is_never_changed_by_whoever_writes(demo: Desk, table: str) -> None:
-    people.erase_person(demo, "P05", keep_figures=True)
+    erasing.erase_person(demo, "P05", keep_figures=True)
     from fresh_chair.services.scripts import apply_script, script_text
 
     apply_script(demo, script_text(demo).replace("limit_seconds = 480", "limit_seconds = 481"), name="s")
@@ -172,7 +172,7 @@ def test_the_erased_are_gone_from_the_file_and_leave_a_dated_trace(desk: Desk, c
     live.log(j.SittingBrokenOff(SECRET), clock.now())
     path = desk.file.path
     assert SECRET.encode() in b"".join(each.read_bytes() for each in path.parent.glob(f"{path.name}*"))
-    people.erase_person(desk, "P01", keep_figures=keep)
+    erasing.erase_person(desk, "P01", keep_figures=keep)
     for each in path.parent.glob(f"{path.name}*"):
         assert SECRET.encode() not in each.read_bytes(), each.name
     person = desk.study.person_by_code["P01"]
@@ -186,7 +186,7 @@ def test_the_erased_are_gone_from_the_file_and_leave_a_dated_trace(desk: Desk, c
         assert desk.sittings[seat.number].attempts[0].snags == 1
         assert [entry.moment.ticks_ns for entry in kept] == sorted(entry.moment.ticks_ns for entry in kept)
     with pytest.raises(Refused, match="was erased"):
-        people.erase_person(desk, "P01", keep_figures=keep)
+        erasing.erase_person(desk, "P01", keep_figures=keep)
     with pytest.raises(Refused, match="not written again"):
         set_field(desk, "person.P01.profile", "again")
     desk.close()
@@ -194,7 +194,7 @@ def test_the_erased_are_gone_from_the_file_and_leave_a_dated_trace(desk: Desk, c
 
 
 def test_a_file_is_whole_where_snags_of_the_erased_were_in_findings(demo: Desk) -> None:
-    people.erase_person(demo, "P05", keep_figures=False)
+    erasing.erase_person(demo, "P05", keep_figures=False)
     path = demo.file.path
     demo.close()
     checks = {check.what: check for check in check_file(path)}
@@ -204,7 +204,7 @@ def test_a_file_is_whole_where_snags_of_the_erased_were_in_findings(demo: Desk) 
 
 def test_nobody_elses_words_are_touched_when_somebody_is_erased(demo: Desk) -> None:
     others = {n: e for n, e in demo.entries.items() if demo.study.seat(n).participant != "P05"}
-    people.erase_person(demo, "P05", keep_figures=True)
+    erasing.erase_person(demo, "P05", keep_figures=True)
     demo.reload()
     assert {n: e for n, e in demo.entries.items() if n in others} == others
     with sqlite3.connect(demo.file.path) as rows, pytest.raises(sqlite3.IntegrityError, match="only ever appended"):
@@ -212,7 +212,7 @@ def test_nobody_elses_words_are_touched_when_somebody_is_erased(demo: Desk) -> N
 
 
 def test_even_of_the_erased_nothing_but_words_can_be_changed(demo: Desk) -> None:
-    people.erase_person(demo, "P05", keep_figures=True)
+    erasing.erase_person(demo, "P05", keep_figures=True)
     with sqlite3.connect(demo.file.path) as rows:
         for statement in ("UPDATE entry SET ticks_ns = 1 WHERE sitting = 11", "DELETE FROM entry WHERE sitting = 11"):
             with pytest.raises(sqlite3.IntegrityError, match="only ever appended"):
@@ -223,6 +223,6 @@ def test_somebody_who_is_sitting_is_not_erased(desk: Desk, clock: FakeClock) -> 
     seat = desk.study.seats[0]
     LiveSitting(desk, seat).begin(clock.now())
     with pytest.raises(Refused, match="sitting right now"):
-        people.erase_person(desk, seat.participant, keep_figures=True)
+        erasing.erase_person(desk, seat.participant, keep_figures=True)
     with pytest.raises(Refused, match="sitting right now"):
         people.let_go(desk, seat.participant, "ill")

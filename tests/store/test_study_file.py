@@ -164,18 +164,26 @@ def test_a_study_that_cannot_be_filled_leaves_no_half_of_itself(tmp_path: Path) 
     assert list(tmp_path.glob("*fresh*")) + list(tmp_path.glob(".*fresh*")) == []
 
 
-@pytest.fixture
-def small_disk(tmp_path: Path) -> Iterator[Path]:
-    """A file system of one megabyte."""
-    place = tmp_path / "disk"
+def mounted(place: Path, megabytes: int) -> Iterator[Path]:
+    """A file system of its own size."""
     place.mkdir()
-    mounted = subprocess.run(
-        ["mount", "-t", "tmpfs", "-o", "size=1m", "tmpfs", place], capture_output=True, check=False
-    )
-    if mounted.returncode:
+    command = ["mount", "-t", "tmpfs", "-o", f"size={megabytes}m", "tmpfs", str(place)]
+    if subprocess.run(command, capture_output=True, check=False).returncode:
         pytest.skip("no right to mount a small disk here")
     yield place
     subprocess.run(["umount", "-l", place], check=True)
+
+
+@pytest.fixture
+def small_disk(tmp_path: Path) -> Iterator[Path]:
+    """A file system of one megabyte."""
+    yield from mounted(tmp_path / "disk", 1)
+
+
+@pytest.fixture
+def larger_disk(tmp_path: Path) -> Iterator[Path]:
+    """One that holds a study together with the longest write-ahead log that SQLite leaves."""
+    yield from mounted(tmp_path / "disk", 12)
 
 
 def test_a_study_on_a_read_only_disk_is_opened_for_reading(small_disk: Path, demo_path: Path) -> None:

@@ -9,10 +9,10 @@ from fresh_chair.services.desk import create_study, open_desk
 from fresh_chair.store.second_place import leftovers
 from tests.builders import small_study
 from tests.rounds import FULL_DISKS, KILLS
-from tests.store.test_study_file import small_disk
+from tests.store.test_study_file import larger_disk, small_disk
 from tests.store.writers import WRITERS, run
 
-__all__ = ["small_disk"]
+__all__ = ["larger_disk", "small_disk"]
 TOGETHER = f"""{WRITERS}
 shown = {{"moderator": [], "Mo": []}}
 dice = random.Random(11)
@@ -149,7 +149,7 @@ def test_a_disk_that_fills_up_under_a_sitting_that_is_killed_loses_nothing_shown
 def test_a_disk_that_stays_full_over_kills_and_openings_loses_nothing_shown(
     mounted: bool, tmp_path: Path, request: pytest.FixtureRequest
 ) -> None:
-    folder = request.getfixturevalue("small_disk") if mounted else tmp_path
+    folder = request.getfixturevalue("larger_disk") if mounted else tmp_path
     path = folder / "small.fresh"
     create_study(path, small_study())
     found = run(FULL_AGAIN, path, FULL_DISKS, pause=0.002, more=() if mounted else ("no mount",))

@@ -1,4 +1,4 @@
-"""What leaves the study: complete, open, and harmless."""
+"""What leaves the study: complete, open, and cell_text."""
 
 import csv
 import json
@@ -16,12 +16,12 @@ from fresh_chair.core import journal as j
 from fresh_chair.core.errors import OutsideError
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.people import code_alone
-from fresh_chair.services.desk import Desk
+from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.sorting import open_finding
 from fresh_chair.services.telling import figures_of, write_export, write_report
 from fresh_chair.tell.open_data import StudyExport, schema
-from fresh_chair.tell.tables import ATTEMPT_COLUMNS, harmless
+from fresh_chair.tell.tables import ATTEMPT_COLUMNS, cell_text
 from tests.builders import FakeClock
 
 HOSTILE = '<script>alert(1)</script> =cmd|calc \x1b[31m **bold** [link](x) "q" $x^2$'
@@ -64,6 +64,44 @@ def test_snags_name_the_finding_they_were_put_into(demo: Desk, told: Path) -> No
     assert all(row["severity"] in ("", "0", "1", "2", "3", "4") for row in snags)
 
 
+def test_of_a_recording_only_its_file_s_name_leaves(demo: Desk, tmp_path: Path) -> None:
+    from fresh_chair.core.journal import RecordingOpened
+    from fresh_chair.demo.kinds import RECORDED
+    from fresh_chair.services.live import LiveSitting
+
+    live = LiveSitting(demo, demo.to_run()[0])
+    live.begin(live.now())
+    live.log(RecordingOpened("/home/somebody/films/p04.webm"), live.now())
+    for people in (False, True):
+        list(write_export(demo, tmp_path / str(people), with_people=people))
+        for name in ("marks.csv", "study.json"):
+            text = (tmp_path / str(people) / name).read_text(encoding="utf-8")
+            assert "p04.webm" in text
+            assert ("/home/somebody" in text) == people
+    assert RECORDED in demo.entries
+
+
+def test_nothing_that_acts_on_a_terminal_stands_in_the_exported_study(demo: Desk, tmp_path: Path) -> None:
+    from tests.terminal.test_hostile_fields import HOSTILE, hostile
+
+    path = demo.file.path
+    demo.close()
+    hostile(path)
+    desk = open_desk(path)
+    list(write_export(desk, tmp_path / "data"))
+    desk.close()
+    for name in ("study.json", "marks.csv", "snags.csv"):
+        text = (tmp_path / "data" / name).read_text(encoding="utf-8")
+        assert "STOLEN" in text
+        assert not [letter for letter in HOSTILE if not letter.isprintable() and letter in text]
+    assert "\\u202e" in (tmp_path / "data" / "study.json").read_text(encoding="utf-8")
+
+
+@pytest.mark.parametrize("text", ["＝1+1", "\u200b=1", " =1", "＠x", "＋1", "－1", "\t=1", "'=1", "|calc"])
+def test_no_sign_that_a_spreadsheet_may_take_for_a_formula_begins_a_cell(text: str) -> None:
+    assert cell_text(text).startswith("'")
+
+
 def test_the_whole_study_fits_its_documented_schema(demo: Desk, told: Path) -> None:
     text = (told / "study.json").read_text(encoding="utf-8")
     export = StudyExport.model_validate_json(text)
@@ -89,13 +127,13 @@ def test_every_cell_of_the_figures_has_counts_estimates_methods_and_n(demo: Desk
 
 @given(st.text(max_size=30))
 def test_no_cell_is_taken_for_a_formula(text: str) -> None:
-    shown = harmless(text)
+    shown = cell_text(text)
     assert shown.lstrip()[:1] not in tuple("=+-@\t")
     assert "\n" not in shown
 
 
 def test_numbers_stay_numbers() -> None:
-    assert [harmless(value) for value in (-3, 2.5, True, None)] == ["-3", "2.5", "true", ""]
+    assert [cell_text(value) for value in (-3, 2.5, True, None)] == ["-3", "2.5", "true", ""]
 
 
 class _Tags(HTMLParser):

@@ -70,6 +70,29 @@ class Terminal:
         """1 while a full-screen program has the terminal's other screen."""
         return self._tmux("display-message", "-p", "#{alternate_on}").strip()
 
+    def title(self) -> str:
+        """The title that the program has given its terminal."""
+        return self._tmux("display-message", "-p", "#{pane_title}").strip()
+
+    def set_up_clipboard(self, text: str) -> None:
+        """Let programs set the clipboard, and put something into it."""
+        self._tmux("set-option", "-s", "set-clipboard", "on")
+        self._tmux("set-buffer", text)
+
+    def clipboard(self) -> str:
+        """What lies in the clipboard."""
+        return self._tmux("show-buffer").strip()
+
+    def settle(self, most: float = 5.0) -> None:
+        """Wait until the screen has stood still for a moment."""
+        begun, before = time.monotonic(), ""
+        while time.monotonic() - begun < most:
+            time.sleep(0.12)
+            seen = self.screen()
+            if seen == before:
+                return
+            before = seen
+
     def resize(self, columns: int, rows: int) -> None:
         """Make the window another size."""
         self._tmux("resize-window", "-x", str(columns), "-y", str(rows))

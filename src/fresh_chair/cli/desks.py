@@ -32,10 +32,24 @@ def desk_of(path: Path, *, write: bool = False) -> "Iterator[Desk]":
     try:
         if write:
             desk.require_writable()
+            _finish(desk)
         yield desk
         clean = True
     finally:
         desk.close(clean=clean)
+
+
+def _finish(desk: "Desk") -> None:
+    """Do what an erasure could not do at once; where it cannot be done yet, say so and go on."""
+    if not any(person.erased for person in desk.study.people):
+        return
+    from fresh_chair.core.errors import NotSaved
+    from fresh_chair.services.erasing import finish_erasing
+
+    try:
+        finish_erasing(desk)
+    except NotSaved as problem:
+        typer.echo(legible(str(problem)), err=True)
 
 
 def say(text: str) -> None:

@@ -132,7 +132,7 @@ def erase(
     figures: Annotated[str, typer.Option("--figures", help="keep or drop: as they chose.")],
 ) -> None:
     """Remove what identifies somebody and what they said; a dated trace stays. This cannot be taken back."""
-    from fresh_chair.services.people import erase_person
+    from fresh_chair.services.erasing import erase_person
 
     if figures not in ("keep", "drop"):
         raise InputError("--figures is keep or drop.", "Nothing was erased.")

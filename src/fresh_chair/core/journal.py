@@ -4,6 +4,7 @@ On disk an entry's content is a kind, a version and a JSON object; no class path
 version this module does not know is an error that names the entry, never a guess.
 """
 
+import unicodedata
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Annotated, Literal, get_args
@@ -53,6 +54,18 @@ from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.witness.drift import Freshness
 
 ENTRY_VERSION = 1
+MODERATOR = "moderator"
+
+
+def is_observer_name(name: object) -> bool:
+    """Whether a second observer may log under a name: short, printable, and not the moderator's."""
+    return (
+        isinstance(name, str)
+        and 0 < len(name.strip()) <= 40
+        and name == name.strip()
+        and name.isprintable()
+        and unicodedata.normalize("NFKC", name).casefold() != MODERATOR
+    )
 
 
 class Gap(StrEnum):

@@ -12,7 +12,7 @@ from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.course import MOST_SECONDS
 from fresh_chair.core.errors import InputError, JournalError
-from fresh_chair.core.journal import Content, Entry
+from fresh_chair.core.journal import Content, Entry, is_observer_name
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import entry_times
 from fresh_chair.core.text import clipped, legible
@@ -209,8 +209,8 @@ def _who(rest: str) -> tuple[str, str]:
         name = json.loads(named) if named.startswith('"') else named
     except ValueError:
         raise ValueError(f"{_shown(named)} is no name") from None
-    if not name.strip():
-        raise ValueError("the observer has no name")
+    if not is_observer_name(name):
+        raise ValueError(f"{_shown(name)} is no observer's name: one of at most 40 letters, and not the moderator's")
     return name, match.group(2)
 
 

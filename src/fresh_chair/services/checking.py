@@ -14,8 +14,10 @@ from fresh_chair.core.sorting import replay_ledger
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import count_of
 from fresh_chair.core.witness.book import BaselineTaken, replay_book
+from fresh_chair.services.erasing import left_of_erased
 from fresh_chair.store.chair_books import ChairBooks
 from fresh_chair.store.copying import changed_objects, copy_sound
+from fresh_chair.store.erasing import is_packed
 from fresh_chair.store.journals import Journals, Ledgers
 from fresh_chair.store.plans import Plans
 from fresh_chair.store.preparations import Preparations
@@ -87,6 +89,8 @@ def _database(file: StudyFile) -> Check:
             problems = integrity(rows)
     except Exception as problem:  # noqa: BLE001 - whatever the database says here is the finding
         return Check("file", "cannot be read through", (type(problem).__name__,))
+    if not is_packed(file) and Preparations(file).erasures():
+        problems.append("bytes of somebody who was erased may still be in it; open it once for writing")
     return Check("file", f"schema {HEAD}, {file.path.stat().st_size} bytes", tuple(problems))
 
 
@@ -108,7 +112,7 @@ def _journals(file: StudyFile, study: Study) -> list[Check]:
         journals = Journals(file).all()
     except FreshChairError as problem:
         return [Check("journals", "cannot be read", (str(problem),))]
-    problems: list[str] = []
+    problems = left_of_erased(study, Journals(file).bodies())
     snags: set[str] = set()
     for number, entries in journals.items():
         snags |= {entry.id for entry in entries if getattr(entry.content, "mark", entry.content.kind) == "snag"}

@@ -10,7 +10,7 @@ from fresh_chair.core.clock import Clock
 from fresh_chair.core.errors import InputError, Overtaken, Refused
 from fresh_chair.core.fixtures import FixtureCheck
 from fresh_chair.core.hunches import Hunch
-from fresh_chair.core.journal import Entry
+from fresh_chair.core.journal import MODERATOR, Entry, is_observer_name
 from fresh_chair.core.replay import replay
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting import Phase, Sitting
@@ -31,8 +31,6 @@ from fresh_chair.store.study_file import StudyFile, create_file, open_file
 if TYPE_CHECKING:
     from fresh_chair.core.figures.facts import AttemptFact
     from fresh_chair.store.second_place import Leftover
-
-MODERATOR = "moderator"
 
 
 def new_id() -> str:
@@ -257,7 +255,7 @@ def observer_name(text: str) -> str:
         InputError: Where it is none, or the moderator's.
     """
     name = text.strip()
-    if not name or len(name) > 40 or not name.isprintable() or name.casefold() == MODERATOR:
+    if not is_observer_name(name):
         raise InputError(
             "An observer has a name of at most 40 letters, and not the moderator's.", "Say: --observer NAME"
         )

@@ -51,7 +51,7 @@ def stale(desk: Desk, letter: str, read: Moment, now: Moment) -> str:
     """Why a comparison says nothing about now; empty where it holds."""
     for seat in desk.study.seats:
         entries = desk.entries.get(seat.number)
-        if seat.chair == letter and entries and _left(entries).wall_ns > read.wall_ns:
+        if seat.chair == letter and entries and left_at(entries).wall_ns > read.wall_ns:
             return "somebody has sat there since it was compared"
     hours = (now.wall_ns - read.wall_ns) / SECOND / 3600
     if hours > HOLDS_HOURS:
@@ -59,7 +59,7 @@ def stale(desk: Desk, letter: str, read: Moment, now: Moment) -> str:
     return ""
 
 
-def _left(entries: Sequence[Entry]) -> Moment:
+def left_at(entries: Sequence[Entry]) -> Moment:
     """When whoever sat there got up; whatever was put down afterwards, words or corrections, touched no chair."""
     ends = ("sitting_ended", "sitting_broken_off")
     return next((e.moment for e in reversed(entries) if e.content.kind in ends), entries[-1].moment)
@@ -114,6 +114,6 @@ def tried_since(desk: Desk, letter: str) -> set[str]:
         attempt.card
         for seat in desk.study.seats
         if seat.chair == letter and (sitting := desk.sittings.get(seat.number)) is not None
-        and sitting.attempts and _left(desk.entries[seat.number]).wall_ns > since
+        and sitting.attempts and left_at(desk.entries[seat.number]).wall_ns > since
         for attempt in sitting.attempts
     }  # fmt: skip

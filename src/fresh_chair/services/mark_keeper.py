@@ -8,8 +8,9 @@ from time import strftime
 from platformdirs import user_state_path
 
 from fresh_chair.core.errors import FreshChairError, NotSaved
-from fresh_chair.core.journal import Entry, late_mark
-from fresh_chair.core.replay import replay
+from fresh_chair.core.journal import Entry, Struck, late_mark
+from fresh_chair.core.replay import advance, replay
+from fresh_chair.core.sitting import Sitting
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import legible
 from fresh_chair.services.files import make_folder
@@ -131,7 +132,7 @@ class MarkKeeper:
     def _rescue(self) -> None:
         """The file was moved or deleted: make it whole where it is, and copy it where nobody can find it any more."""
         self._file.settle()
-        folder = user_state_path("fresh-chair") / "rescued"
+        folder = rescued_folder()
         copy = folder / f"{self._file.path.stem[:60]}-{strftime('%Y-%m-%d-%H%M%S')}.fresh"
         try:
             make_folder(folder)
@@ -158,6 +159,11 @@ class TakenBack:
     waiting: list[tuple[int, Entry]] = field(default_factory=list)
     adopted: list[Leftover] = field(default_factory=list)
     why: NotSaved | None = None
+
+
+def rescued_folder() -> Path:
+    """Where copies lie of studies whose file was taken away under a sitting."""
+    return user_state_path("fresh-chair") / "rescued"
 
 
 def take_back(
@@ -214,11 +220,14 @@ def _merge(
     taken: TakenBack,
 ) -> None:
     whole, waits = True, False
+    states: dict[int, Sitting] = {}
     for sitting, _, entry in leftover.marks:
         entries = found.setdefault(sitting, [])
         if any(entry.id == other.id for other in entries):
             continue
-        placed = _placed(study, sitting, entries, entry)
+        if sitting not in states:
+            states[sitting] = replay(sitting, study.seat(sitting).cards, entries, lenient=True)
+        placed = _placed(states, sitting, entries, entry)
         if placed is None:
             whole = False
             continue
@@ -244,15 +253,14 @@ def _merge(
         leftover.let_go()
 
 
-def _placed(study: Study, sitting: int, entries: list[Entry], entry: Entry) -> Entry | None:
+def _placed(states: dict[int, Sitting], sitting: int, entries: list[Entry], entry: Entry) -> Entry | None:
     """An entry as it can follow the others: where its key was pressed before them, as a mark put in late at that time.
 
-    None where it cannot follow at all.
+    None where it cannot follow at all. The sitting's state goes on with it.
     """
-    cards = study.seat(sitting).cards
-    before = replay(sitting, cards, entries, lenient=True)
-    numbered = replace(entry, number=len(entries) + 1)
+    before = states[sitting]
     late_ns = before.line.at(entry.moment)
+    numbered = replace(entry, number=len(entries) + 1)
     own = entry.author not in before.observers
     if own and before.line.last is not None and late_ns < before.line.own_ns:
         content = late_mark(entry.content, late_ns, "kept in a second place at the time")
@@ -260,7 +268,11 @@ def _placed(study: Study, sitting: int, entries: list[Entry], entry: Entry) -> E
             return None
         numbered = replace(numbered, content=content, moment=before.line.last)
     try:
-        replay(sitting, cards, [*entries, numbered], aside=frozenset(before.left_out))
+        if isinstance(numbered.content, Struck):
+            aside = frozenset(before.left_out)
+            states[sitting] = replay(sitting, before.cards, [*entries, numbered], aside=aside)
+        else:
+            advance(before, numbered)
     except FreshChairError:
         return None
     return numbered

@@ -1,4 +1,4 @@
-"""The people of a study: invited, let go, replaced, erased."""
+"""The people of a study: invited, let go, replaced."""
 
 from dataclasses import replace
 from datetime import date
@@ -9,7 +9,6 @@ from fresh_chair.core.people import Participant, Role, participant_code
 from fresh_chair.core.study import Study
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.planning import change_plan, replaced
-from fresh_chair.store.preparations import Erasure
 
 MOST_PEOPLE = 400
 
@@ -84,12 +83,12 @@ def let_go(desk: Desk, code: str, why: str) -> None:
         InputError: Where there is nobody of this code, or no reason.
         Refused: Where they are sitting right now.
     """
-    person = _person(desk, code)
+    person = person_of(desk, code)
     if not why.strip():
         raise InputError("Say why they left, so that the report can.", "Nothing was changed.")
     if any(seat.participant == code for seat in desk.cut_short()):
         raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
-    change_person(desk, replace(person, left=why.strip()[:200]))
+    changeperson_of(desk, replace(person, left=why.strip()[:200]))
 
 
 def today(desk: Desk) -> str:
@@ -104,59 +103,23 @@ def agree(desk: Desk, code: str) -> None:
         InputError: Where there is nobody of this code, or nothing is asked for.
         Refused: Where they were erased.
     """
-    person = _person(desk, code)
+    person = person_of(desk, code)
     if person.erased:
         raise Refused(f"{code} was erased on {person.erased}.")
     if not desk.study.sheet.consents:
         raise InputError("The study sheet asks for no consent yet.", "Say on it what people are asked to agree to.")
     day = today(desk)
-    change_person(desk, replace(person, consents={c.id: day for c in desk.study.sheet.consents} | person.consents))
+    changeperson_of(desk, replace(person, consents={c.id: day for c in desk.study.sheet.consents} | person.consents))
 
 
-def change_person(desk: Desk, person: Participant) -> None:
+def changeperson_of(desk: Desk, person: Participant) -> None:
     """Put a changed person in the place of the one of the same code. Raises as `change_plan`."""
     people = tuple(person if each.code == person.code else each for each in desk.study.people)
     change_plan(desk, replaced(desk, people=people))
 
 
-def erase_person(desk: Desk, code: str, *, keep_figures: bool) -> None:
-    """Remove what identifies somebody and what they said; their marks and seats too unless their figures stay.
-
-    Raises:
-        InputError: Where there is nobody of this code.
-        Refused: Where they are sitting right now, or were erased before.
-        NotSaved: Where the disk refuses.
-    """
-    desk.require_writable()
-    person = _person(desk, code)
-    if person.erased:
-        raise Refused(f"{code} was erased on {person.erased}.")
-    if any(seat.participant == code for seat in desk.cut_short()):
-        raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
-    now = desk.clock.now()
-    left = Participant(
-        code=code,
-        role=person.role,
-        group=person.group,
-        left=person.left and "erased",
-        replaces=person.replaces,
-        erased=today(desk),
-    )
-    begun = desk.begun if keep_figures else set()
-    missing = [s for s in desk.study.seats if s.participant == code and s.number not in begun]
-    if missing:
-        left = replace(left, left="erased")
-    study = replace(
-        desk.study,
-        people=tuple(left if each.code == code else each for each in desk.study.people),
-        seats=tuple(seat for seat in desk.study.seats if seat not in missing),
-    )
-    trace = Erasure(participant=code, wall_ns=now.wall_ns, author=desk.author, figures_kept=keep_figures)
-    desk.preparations.erase(desk.study, study, trace)
-    desk.reload()
-
-
-def _person(desk: Desk, code: str) -> Participant:
+def person_of(desk: Desk, code: str) -> Participant:
+    """Somebody by their code. Raises InputError where there is nobody of that code."""
     person = desk.study.person_by_code.get(code)
     if person is None:
         raise InputError(f"There is nobody called {code} in this study.", "Nothing was changed.")

@@ -1,6 +1,7 @@
 """Telling: reports, charts and data, written into a folder."""
 
 import json
+import re
 from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
@@ -8,6 +9,7 @@ from typing import Any
 
 from fresh_chair import __version__
 from fresh_chair.core.figures.weighing import Weighing
+from fresh_chair.core.journal import Entry, RecordingOpened
 from fresh_chair.core.people import code_alone
 from fresh_chair.core.piles import all_snags
 from fresh_chair.core.sitting import Phase
@@ -77,18 +79,27 @@ def write_export(desk: Desk, folder: Path, *, with_people: bool = False) -> Iter
     from fresh_chair.tell.open_data import Preparation, chair_data, study_json
     from fresh_chair.tell.tables import answers_csv, attempts_csv, marks_csv, snags_csv
 
+    journals = {n: [_told(entry, with_people=with_people) for entry in listed] for n, listed in desk.entries.items()}
     study, snags = desk.study, all_snags(desk.study, desk.sittings, desk.ledger)
     yield write_file(folder / "attempts.csv", attempts_csv(study, desk.facts()).encode(), "attempts")
     yield write_file(folder / "answers.csv", answers_csv(study, desk.sittings).encode(), "answers")
-    yield write_file(folder / "marks.csv", marks_csv(study, desk.entries).encode(), "marks")
+    yield write_file(folder / "marks.csv", marks_csv(study, journals).encode(), "marks")
     yield write_file(folder / "snags.csv", snags_csv(study, snags, piles_of(desk)).encode(), "snags")
     told = study if with_people else replace(study, people=tuple(map(code_alone, study.people)))
     books = tuple(chair_data(letter, desk.books.of(letter)) for letter in study.chair_by_letter)
     preparation = Preparation(
         hunches=desk.hunches, fixture_checks=desk.fixture_checks, changes=desk.plans.changes(), chairs=books
     )
-    whole = study_json(told, desk.entries, desk.ledgers.all(), preparation)
+    whole = study_json(told, journals, desk.ledgers.all(), preparation)
     yield write_file(folder / "study.json", whole.encode(), "the whole study")
+
+
+def _told(entry: Entry, *, with_people: bool) -> Entry:
+    """An entry as it leaves the study: of a recording its file's name at most, for folders are called after people."""
+    if isinstance(entry.content, RecordingOpened) and not with_people:
+        name = re.split(r"[/\\]", entry.content.file.rstrip("/\\"))[-1]
+        return replace(entry, content=replace(entry.content, file=name))
+    return entry
 
 
 def figures_of(desk: Desk) -> dict[str, Any]:

@@ -6,6 +6,7 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import InputError, JournalError
 from fresh_chair.core.witness.book import BookEntry, content_from
 from fresh_chair.core.witness.state import State, state_from, state_text
+from fresh_chair.store.erasing import OWN_NAMES
 from fresh_chair.store.journals import parts_of
 from fresh_chair.store.study_file import StudyFile
 from fresh_chair.store.troubles import reading, writing
@@ -58,16 +59,7 @@ class ChairBooks:
         where = f"State {number} of a chair"
         if row is None:
             raise JournalError(f"{where} is not in {self._file.name}.")
-        opened = zlib.decompressobj()
-        try:
-            if not isinstance(row[0], bytes):
-                raise JournalError(f"{where} cannot be read: it is damaged.")
-            text = opened.decompress(row[0], _LARGEST_STATE)
-            if not opened.eof:
-                raise JournalError(f"{where} is not whole, or too large.")
-            return state_from(text.decode(), where=where)
-        except (zlib.error, UnicodeDecodeError) as problem:
-            raise JournalError(f"{where} cannot be read: it is damaged.") from problem
+        return _unpacked(row[0], where)
 
 
 def _packed(state: State) -> bytes:
@@ -84,3 +76,30 @@ def _packed(state: State) -> bytes:
             "Nothing was put on record.",
         )
     return zlib.compress(text, level=6)
+
+
+def _unpacked(packed: object, where: str) -> State:
+    opened = zlib.decompressobj()
+    try:
+        if not isinstance(packed, bytes):
+            raise JournalError(f"{where} cannot be read: it is damaged.")
+        text = opened.decompress(packed, _LARGEST_STATE)
+        if not opened.eof:
+            raise JournalError(f"{where} is not whole, or too large.")
+        return state_from(text.decode(), where=where)
+    except (zlib.error, UnicodeDecodeError) as problem:
+        raise JournalError(f"{where} cannot be read: it is damaged.") from problem
+
+
+def without_own_names(packed: bytes) -> tuple[bytes, int]:
+    """A kept state without the names that people choose themselves, and how many names are left.
+
+    It is an empty one where it cannot be read.
+    """
+    try:
+        state = _unpacked(packed, "A state")
+    except JournalError:
+        return _packed(State({})), 0
+    kept = {name: part if name not in OWN_NAMES else {} for name, part in state.sections.items()}
+    left = State(kept, state.unread)
+    return _packed(left), left.count

@@ -75,6 +75,13 @@ class Journals:
         found = self._file.read(f"SELECT sitting, id, {_COLUMNS} FROM entry ORDER BY sitting, number")
         return _entries(found, self._file.name, {})
 
+    def bodies(self) -> dict[int, list[tuple[int, str]]]:
+        """Number and stored content of every entry, by sitting. Raises as `all`."""
+        found: dict[int, list[tuple[int, str]]] = defaultdict(list)
+        for row in self._file.read("SELECT sitting, number, body FROM entry ORDER BY sitting, number"):
+            found[row["sitting"]].append((row["number"], row["body"]))
+        return dict(found)
+
     def beat(self, sitting: int, moment: Moment) -> None:
         """Note that the program is alive. Raises NotSaved as `append`."""
         from fresh_chair.store.rows import set_pulse

@@ -1,5 +1,6 @@
 """What is prepared beside the plan itself: hunches, the bench, and the trace of who was erased."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
@@ -8,7 +9,7 @@ from fresh_chair.core.fields import FORBID
 from fresh_chair.core.fixtures import FixtureCheck
 from fresh_chair.core.hunches import Hunch
 from fresh_chair.core.study import Study
-from fresh_chair.store.study_file import StudyFile
+from fresh_chair.store.study_file import StudyFile, copy_before
 from fresh_chair.store.troubles import writing
 
 
@@ -73,26 +74,45 @@ class Preparations:
         query = "SELECT * FROM erasure ORDER BY wall_ns"
         return self._file.listed(Erasure, query, "erasure", flags=("figures_kept",))
 
-    def erase(self, old: Study, new: Study, erasure: Erasure) -> None:
+    def erase(
+        self,
+        old: Study,
+        new: Study,
+        erasure: Erasure,
+        *,
+        own_places: Mapping[int, frozenset[str]],
+        windows: Sequence[tuple[str, int, int]],
+    ) -> None:
         """Remove what identifies somebody and what they said, and leave a trace; their marks too where they want it.
-
-        The freed pages are overwritten and the file is packed, so that the words are not left behind in it.
 
         Args:
             old: The plan as it is.
             new: The plan with what is left of them.
+            erasure: The trace.
+            own_places: For each of their sittings the places that are the chair's own, and so no words of theirs.
+            windows: Chair, and from when to when, by the wall clock, their traces may have been on it.
 
         Raises:
-            NotSaved: Where the disk refuses; nothing is erased then, or everything is and only packing failed.
+            NotSaved: Where the disk refuses; nothing is erased then.
         """
+        from fresh_chair.store.chair_books import without_own_names
         from fresh_chair.store.rows import erase_person
 
-        with writing(self._file.name):
-            with self._file.engine.connect() as connection:
-                connection.exec_driver_sql("PRAGMA secure_delete = ON")
-                connection.commit()
-                erase_person(connection, old, new, erasure)
-                connection.commit()
-            with self._file.engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
-                connection.exec_driver_sql("VACUUM")
-                connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+        with writing(self._file.name), self._file.engine.begin() as connection:
+            connection.exec_driver_sql("PRAGMA secure_delete = ON")
+            erase_person(
+                connection, old, new, erasure, own_places=own_places, windows=windows, repack=without_own_names
+            )
+        copy_before(self._file.path).unlink(missing_ok=True)
+
+    def erase_again(self, own_places: Mapping[int, frozenset[str]], windows: Sequence[tuple[str, int, int]]) -> None:
+        """Take out what an earlier version left of somebody who was erased. Raises NotSaved; all is then as it was."""
+        from fresh_chair.store.chair_books import without_own_names
+        from fresh_chair.store.erasing import mark_unpacked, scrub_chair, scrub_entries, without_triggers
+
+        with writing(self._file.name), self._file.engine.begin() as connection:
+            scrub_entries(connection, own_places)
+            with without_triggers(connection, "chair_entry", "chair_state"):
+                for letter, since, until in windows:
+                    scrub_chair(connection, letter, since, until, without_own_names)
+            mark_unpacked(connection)

@@ -44,6 +44,9 @@ class RecentStudies:
         listed = [str(path), *(str(other) for other in self.paths() if other != path)][:_KEPT]
         try:
             self._folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+            if self._folder.stat().st_mode & 0o077 and self._folder.stat().st_uid == os.getuid():
+                # What earlier versions made: rescued copies and marks lie in it too.
+                self._folder.chmod(0o700)
             draft = self._file.with_suffix(f".{os.getpid()}.new")
             with os.fdopen(os.open(draft, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_NOFOLLOW, 0o600), "wb") as file:
                 file.write(json.dumps(listed).encode())

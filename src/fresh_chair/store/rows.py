@@ -1,7 +1,6 @@
 """What is written into the tables, through SQLAlchemy."""
 
-import json
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
 
@@ -17,13 +16,11 @@ from fresh_chair.core.sorting import SortEntry
 from fresh_chair.core.study import Seat, Study
 from fresh_chair.core.witness.book import BookEntry
 from fresh_chair.store import tables
+from fresh_chair.store.erasing import mark_unpacked, scrub_chair, scrub_entries, without_triggers
 from fresh_chair.store.gate import book_row, entry_row, moment_row, require_field, require_plain, require_text, sort_row
 from fresh_chair.store.preparations import Erasure
 
 _APPEND = insert(tables.entry)
-ERASED = "erased"
-# The fields of an entry in which somebody's words can stand.
-_WORDY = ("words", "reason")
 
 
 _PARTS: tuple[tuple[str, Table, str], ...] = (
@@ -124,21 +121,37 @@ def seal_hunches(connection: Connection, letters: Sequence[str], wall_ns: int) -
     connection.execute(update(tables.hunch).where(still_open).values(sealed_wall_ns=wall_ns))
 
 
-def erase_person(connection: Connection, old: Study, new: Study, erasure: Erasure) -> None:
-    """Take somebody out: their words or all of their entries, what identifies them, their seats to come."""
+def erase_person(
+    connection: Connection,
+    old: Study,
+    new: Study,
+    erasure: Erasure,
+    *,
+    own_places: Mapping[int, frozenset[str]],
+    windows: Sequence[tuple[str, int, int]],
+    repack: Callable[[bytes], tuple[bytes, int]],
+) -> None:
+    """Take somebody out: their words or all of their entries, what identifies them, their seats to come.
+
+    Args:
+        connection: Within a transaction.
+        old, new: The plan with and without them.
+        erasure: The trace that stays.
+        own_places: For each of their sittings the places that are the chair's own.
+        windows: Chair, and from when to when their traces may have been on it.
+        repack: Makes a kept state one without the names that people choose, and says how many names are left.
+    """
     connection.execute(insert(tables.erasure).values(asdict(erasure)))
-    sittings = [seat.number for seat in old.seats if seat.participant == erasure.participant]
-    theirs = tables.entry.c.sitting.in_(sittings)
     if erasure.figures_kept:
-        for entry_id, text in connection.execute(select(tables.entry.c.id, tables.entry.c.body).where(theirs)).all():
-            body = json.loads(text)
-            worded = [key for key in _WORDY if body.get(key)]
-            if worded:
-                changed = json.dumps({**body, **dict.fromkeys(worded, ERASED)}, ensure_ascii=False)
-                connection.execute(update(tables.entry).where(tables.entry.c.id == entry_id).values(body=changed))
+        scrub_entries(connection, own_places)
     else:
-        connection.execute(delete(tables.entry).where(theirs))
-        connection.execute(delete(tables.pulse).where(tables.pulse.c.sitting.in_(sittings)))
+        theirs = list(own_places)
+        connection.execute(delete(tables.entry).where(tables.entry.c.sitting.in_(theirs)))
+        connection.execute(delete(tables.pulse).where(tables.pulse.c.sitting.in_(theirs)))
+    with without_triggers(connection, "chair_entry", "chair_state"):
+        for letter, since, until in windows:
+            scrub_chair(connection, letter, since, until, repack)
+    mark_unpacked(connection)
     replace_plan(connection, old, new)
 
 

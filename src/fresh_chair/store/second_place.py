@@ -11,7 +11,7 @@ import fcntl
 import json
 import os
 import stat
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -60,6 +60,27 @@ class Leftover:
     def clear(self) -> None:
         """Take the file away: all of it is in the study."""
         self.file.unlink(missing_ok=True)
+        self.let_go()
+
+    def without(self, sittings: Collection[int]) -> None:
+        """Take marks of some sittings out of the file, and let go of it; nothing of them is left in its bytes.
+
+        Raises:
+            OSError: Where the disk refuses; the file is then as it was.
+        """
+        kept = [mark for mark in self.marks if mark[0] not in sittings]
+        if not kept:
+            self.clear()
+            return
+        head = {"study": self.study, "path": self.path, "inode": self.inode}
+        lines = [head, *({**entry_row(sitting, entry), "after": after} for sitting, after, entry in kept)]
+        data = "".join(json.dumps(line, ensure_ascii=False) + "\n" for line in lines).encode()
+        draft = self.file.with_suffix(".part")
+        with os.fdopen(os.open(draft, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_NOFOLLOW, 0o600), "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        draft.replace(self.file)
         self.let_go()
 
     def let_go(self) -> None:

@@ -1,5 +1,6 @@
 """The whole study as JSON, in a documented form; and every cell's figures."""
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Annotated, Any, Literal
@@ -21,6 +22,8 @@ from fresh_chair.core.witness.identity import Fact, Unread
 from fresh_chair.core.witness.records import Claim, ConsentItem, FirstPage, InstallStep, Look, Reading, WarningMet
 
 FORMAT_VERSION = 4
+# Letters that act on a terminal or reorder a line; in JSON they can only stand in texts, where a code stands for them.
+_ACTING = re.compile("[\x7f-\x9f\xad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff]")
 
 
 class _Part(BaseModel):
@@ -192,7 +195,7 @@ def study_json(
         changes=list(preparation.changes),
         chairs=list(preparation.chairs),
     )
-    return export.model_dump_json(indent=1)
+    return _ACTING.sub(lambda match: f"\\u{ord(match[0]):04x}", export.model_dump_json(indent=1))
 
 
 def schema() -> dict[str, Any]:

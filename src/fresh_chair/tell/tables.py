@@ -1,6 +1,7 @@
 """Open data: tidy tables, one row an attempt, a mark, a snag; units in the names of the columns."""
 
 import csv
+import unicodedata
 from collections.abc import Iterable, Mapping, Sequence
 from io import StringIO
 
@@ -206,10 +207,10 @@ def people_csv(header: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
     return _table(header, rows)
 
 
-def harmless(value: Cell) -> str:
+def cell_text(value: Cell) -> str:
     """A cell as text that no spreadsheet takes for a formula, and that fits one line.
 
-    >>> harmless("=HYPERLINK(1)")
+    >>> cell_text("=HYPERLINK(1)")
     "'=HYPERLINK(1)"
     """
     if value is None:
@@ -219,12 +220,14 @@ def harmless(value: Cell) -> str:
     if isinstance(value, int | float):
         return f"{value:.9g}" if isinstance(value, float) else str(value)
     text = legible(value)
-    return f"'{text}" if text.lstrip()[:1] in ("=", "+", "-", "@") else text
+    # A spreadsheet may fold a wide sign to the plain one before it looks.
+    first = unicodedata.normalize("NFKC", text.strip("� \u200c\u200d\u00ad'"))[:1]
+    return f"'{text}" if first in ("=", "+", "-", "@", "|", "%") else text
 
 
 def _table(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:
     out = StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(columns)
-    writer.writerows([harmless(cell) for cell in row] for row in rows)
+    writer.writerows([cell_text(cell) for cell in row] for row in rows)
     return out.getvalue()

@@ -64,6 +64,8 @@ class SittingKeeping(App[None]):
             else:
                 self.call_after_refresh(self._tell_watching)
             return
+        if desk.writable and any(person.erased for person in desk.study.people):
+            self.call_after_refresh(self._finish_erasing)
         if desk.merged or desk.left_apart:
             self.call_after_refresh(self._tell_merged)
         cut = desk.cut_short()
@@ -83,6 +85,16 @@ class SittingKeeping(App[None]):
     def _tell_watching(self) -> None:
         if self.session.in_hand is None:
             self.say(f"You watch as {legible(self.session.desk.author)}; a sitting that is open is joined at once.")
+
+    @work(thread=True, group="erase")
+    def _finish_erasing(self) -> None:
+        """Do what an erasure could not do at once."""
+        from fresh_chair.services.erasing import finish_erasing
+
+        try:
+            finish_erasing(self.session.desk)
+        except FreshChairError as problem:
+            self.call_from_thread(self.say_problem, problem)
 
     def _tell_merged(self) -> None:
         desk, said = self.session.desk, []

@@ -8,7 +8,7 @@ from textual.content import Content
 from fresh_chair.core.people import screened
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import legible
-from fresh_chair.services import people
+from fresh_chair.services import erasing, people
 from fresh_chair.services.editing import FieldLine, field_lines
 from fresh_chair.services.files import typed_path
 from fresh_chair.tui.adding import ask_table
@@ -171,7 +171,7 @@ class PersonSheet(FieldSheet):
         def erase(key: str) -> None:
             if key == "n":
                 return
-            if self.attempt(lambda: people.erase_person(self.session.desk, code, keep_figures=key == "k")):
+            if self.attempt(lambda: erasing.erase_person(self.session.desk, code, keep_figures=key == "k")):
                 self.draw()
                 self.tell(f"What identified {code} and what they said is gone; that it was done stays, with its date.")
 

@@ -12,6 +12,8 @@ from textual.suggester import SuggestFromList
 from textual.widget import Widget
 from textual.widgets import Input, Static
 
+from fresh_chair.core.text import harmless, legible
+
 
 @dataclass(frozen=True, slots=True)
 class Choice:
@@ -50,11 +52,12 @@ class WordLine(Horizontal):
     ) -> None:
         """Open the line. `then` gets the words; where it returns False, the line stays open with them."""
         self._then, self._cancelled = then, cancelled
-        self.query_one("#prompt", Static).update(Content.assemble((f" {prompt} ", "bold $lamp")))
+        self.query_one("#prompt", Static).update(Content.assemble((f" {legible(prompt)} ", "bold $lamp")))
         field = self.query_one(Input)
-        field.suggester = SuggestFromList(suggestions, case_sensitive=False) if suggestions else None
-        field.value = value
-        field.cursor_position = len(value)
+        known = list(map(_typed, suggestions))
+        field.suggester = SuggestFromList(known, case_sensitive=False) if known else None
+        field.value = _typed(value)
+        field.cursor_position = len(field.value)
         self.display = True
         # At once, not a message later: the next key may have been pressed already.
         self.screen.set_focus(field)
@@ -76,7 +79,7 @@ class WordLine(Horizontal):
         if then is None:
             return
         self._then = None
-        if then(event.value) is False:
+        if then(_meant(event.value)) is False:
             self._then = then
             return
         if self._then is None:
@@ -91,6 +94,20 @@ class WordLine(Horizontal):
         self.close()
         if cancelled is not None:
             cancelled()
+
+
+# Stands for the end of a line in a field that has one line only.
+_LINE_END = "␤"
+
+
+def _typed(text: str) -> str:
+    """A text as it may stand in a line that is edited: nothing in it acts on the terminal."""
+    return harmless(text.replace("\r\n", "\n")).replace("\n", _LINE_END).replace("\t", " ")
+
+
+def _meant(text: str) -> str:
+    """What was typed or pasted, made harmless, with its line ends."""
+    return harmless(text).replace(_LINE_END, "\n")
 
 
 class ChoiceLine(Widget, can_focus=True):
@@ -168,11 +185,11 @@ class ChoiceLine(Widget, can_focus=True):
         return self._lay_out(max(self.size.width, 20))
 
     def _lay_out(self, width: int) -> Content:
-        rows = [Content.assemble((f" {self._prompt} ", "bold $lamp"))]
+        rows = [Content.assemble((f" {legible(self._prompt)} ", "bold $lamp"))]
         self._spots = []
         for choice in self._choices:
             part = Content.assemble(
-                (f" {choice.key} ", f"bold {choice.colour} on $seam"), (f" {choice.words}  ", "$chalk")
+                (f" {choice.key} ", f"bold {choice.colour} on $seam"), (f" {legible(choice.words)}  ", "$chalk")
             )
             if rows[-1].cell_length + part.cell_length > width:
                 rows.append(Content(" "))
