@@ -154,14 +154,14 @@ def test_records_are_put_down_listed_changed_and_struck(small_path: Path) -> Non
     added = fresh_chair("records", "add", small_path, "A", "claim", "promised=dark at once", "answer=not so")
     name = added.stdout.strip()
     fresh_chair("records", "set", small_path, "A", "claim", name, "note=two programs stay bright")
-    fresh_chair("records", "add", small_path, "A", "reading", "what=start", "value=5 to 7 s", "power=battery")
+    fresh_chair("records", "add", small_path, "A", "reading", "what=start", "value=40 to 55 s", "power=battery")
     fresh_chair("records", "add", small_path, "A", "install", "step=question", "words=which disk", "chosen=all of it")
     claims = json.loads(fresh_chair("records", "list", small_path, "A", "claim", "--json").stdout)
     assert [(c["promised"], c["answer"], c["note"]) for c in claims] == [
         ("dark at once", "not so", "two programs stay bright")
     ]
     readings = json.loads(fresh_chair("records", "list", small_path, "A", "reading", "--json").stdout)
-    assert [(r["low"], r["high"], r["unit"], r["power"]) for r in readings] == [(5.0, 7.0, "s", "battery")]
+    assert [(r["low"], r["high"], r["unit"], r["power"]) for r in readings] == [(40.0, 55.0, "s", "battery")]
     assert "chosen: all of it" in fresh_chair("records", "list", small_path, "A", "install").stdout
     assert fresh_chair("records", "strike", small_path, "A", "claim", name, "of another edition").returncode == 0
     assert fresh_chair("records", "list", small_path, "A", "claim").stdout == ""

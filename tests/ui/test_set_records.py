@@ -74,12 +74,12 @@ async def test_a_stopwatch_and_a_doubt(desk: Desk) -> None:
         await answer(pilot, app, "start of the machine")
         await answer(pilot, app, "quick")
         await until(pilot, shows(app, "is no reading"))
-        await answer(pilot, app, "5 to 7 min")
-        await until(pilot, shows(app, "5 to 7 min"))
+        await answer(pilot, app, "40 to 55 s")
+        await until(pilot, shows(app, "40 to 55 s"))
         kept = [held.record for held in desk.books.of("A").held("reading")]
         assert [(r.low, r.high, r.trust) for r in kept if isinstance(r, Reading)] == [
             (4.2, None, "doubted"),
-            (5.0, 7.0, "not looked at closely"),
+            (40.0, 55.0, "not looked at closely"),
         ]
 
 

@@ -1,7 +1,7 @@
 """`fresh-chair records`: claims, readings, installation, first-boot pages, defaults, warnings and looks of a chair."""
 
 from dataclasses import asdict
-from typing import Annotated, Any
+from typing import Annotated
 
 import typer
 
@@ -39,22 +39,11 @@ def list_records(path: StudyArgument, letter: LetterArgument, kind: KindArgument
 
 @records.command("add")
 def add_record(path: StudyArgument, letter: LetterArgument, kind: KindArgument, parts: PartsArgument) -> None:
-    """Put a record down. A reading may say value='5 to 7 min' instead of its parts."""
-    from fresh_chair.services.records import change_record, put_reading, put_record
+    """Put a record down. A reading may say value='40 to 55 s' instead of its parts; at='2:31' says when it was so."""
+    from fresh_chair.services.records import put_fields
 
-    values = _parted(parts)
-    first = {"claim": "promised", "page": "page", "consent": "item", "warning": "words", "look": "program"}
     with desk_of(path, write=True) as desk:
-        if kind == "reading":
-            record: Any = put_reading(desk, letter, values.pop("what", ""), values.pop("value", ""))
-        elif kind == "install":
-            record = put_record(desk, letter, kind, step=values.pop("step", "step"))
-        else:
-            name = first.get(kind, "")
-            record = put_record(desk, letter, kind, **({name: values.pop(name)} if name in values else {}))
-        for field, text in values.items():
-            change_record(desk, letter, kind, record.id, field, text)
-        say(record.id)
+        say(put_fields(desk, letter, kind, _parted(parts)).id)
 
 
 @records.command("set")
@@ -62,11 +51,10 @@ def set_record(
     path: StudyArgument, letter: LetterArgument, kind: KindArgument, record_id: IdArgument, parts: PartsArgument
 ) -> None:
     """Change fields of a record; what it said before stays in the file."""
-    from fresh_chair.services.records import change_record
+    from fresh_chair.services.records import put_fields
 
     with desk_of(path, write=True) as desk:
-        for field, text in _parted(parts).items():
-            change_record(desk, letter, kind, record_id, field, text)
+        put_fields(desk, letter, kind, _parted(parts), record_id=record_id)
 
 
 @records.command()

@@ -119,6 +119,12 @@ class Study:
         """The machine that a chair stands on."""
         return next(machine for machine in self.machines if machine.id == chair.machine)
 
+    @property
+    def machine_words(self) -> dict[str, str]:
+        """The machine under each chair, by the chair's letter; a virtual one says so."""
+        words = {m.id: f"{m.name}, virtual" if m.virtual else m.name for m in self.machines}
+        return {chair.letter: words[chair.machine] for chair in self.chairs}
+
     def counted(self, code: str) -> bool:
         """Whether this person's sittings count: those of pilots and experts never do."""
         person = self.person_by_code.get(code)

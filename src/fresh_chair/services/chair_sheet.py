@@ -64,7 +64,7 @@ def chair_sheet(desk: Desk, letter: str, now: Moment) -> ChairSheet:
         why=why,
         told=words,
         put_back=back,
-        series=tuple(series_of(readings_of({letter: book}))),
+        series=tuple(series_of(readings_of({letter: book}, desk.study.machine_words))),
         consents_open=len(set(CONSENT_ITEMS) - seen),
     )
 

@@ -13,7 +13,9 @@ from fresh_chair.core.sitting import Sitting
 from fresh_chair.core.sorting import replay_ledger
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import count_of
-from fresh_chair.core.witness.book import BaselineTaken, replay_book
+from fresh_chair.core.witness.book import BaselineTaken, BookEntry, replay_book
+from fresh_chair.core.witness.records import Reading
+from fresh_chair.core.witness.values import was_misread
 from fresh_chair.services.erasing import left_of_erased
 from fresh_chair.store.chair_books import ChairBooks
 from fresh_chair.store.copying import changed_objects, copy_sound
@@ -148,6 +150,7 @@ def _chairs(file: StudyFile) -> Check:
         replay_book(entries)
     except FreshChairError as problem:
         return Check("chairs", "cannot be read", (str(problem),))
+    problems += _misread(entries)
     for entry in entries:
         if isinstance(entry.content, Unreadable):
             problems.append(entry.content.why)
@@ -161,6 +164,35 @@ def _chairs(file: StudyFile) -> Check:
                 problems.append(f"the baseline of chair {entry.chair} holds {count} names, not {entry.content.keys}")
     found = f"{count_of(len(entries), 'entry', 'entries')} about chairs"
     return Check("chairs", found if problems else f"{found}, every baseline read", tuple(problems))
+
+
+# Kinds of value that the earlier reader knew, and could take a part of.
+_OLD_KINDS = ("measured", "range", "at least")
+
+
+def _misread(entries: list[BookEntry]) -> list[str]:
+    """Readings of which an earlier version read the beginning only, with how each is put right."""
+    found = []
+    for letter, book in replay_book(entries).items():
+        for held in book.held("reading"):
+            reading = held.record
+            if (
+                not isinstance(reading, Reading)
+                or reading.typed
+                or reading.precision not in ("measured", "range", "at least")
+            ):
+                continue
+            suspicion = was_misread(reading.low if reading.high is None else reading.high, reading.unit)
+            if suspicion is None:
+                continue
+            typed, why = suspicion
+            was = f"typed as “{typed}”: " if typed else ""
+            value = typed or "..."
+            found.append(
+                f"chair {letter}, reading {reading.id} of {reading.what}: {was}{why}; put it right with: "
+                f"records set STUDY {letter} reading {reading.id} value='{value}'"
+            )
+    return found
 
 
 def _sitting_problems(study: Study, number: int, entries: list[Entry]) -> list[str]:

@@ -1,7 +1,7 @@
 """What the demo's reviewer knows of the chairs: the stand-ins' own answers, taken apart as a chair's would be."""
 
 import tomllib
-from dataclasses import replace
+from dataclasses import asdict, replace
 from datetime import UTC, datetime, timedelta
 from importlib.resources import files
 from typing import Any
@@ -22,9 +22,10 @@ from fresh_chair.core.witness.book import (
     RecordPut,
 )
 from fresh_chair.core.witness.drift import drift_of, noise_between
-from fresh_chair.core.witness.records import KINDS, ConsentItem, Record, read_value
+from fresh_chair.core.witness.records import KINDS, ConsentItem, Record
 from fresh_chair.core.witness.state import State
 from fresh_chair.core.witness.telling import told
+from fresh_chair.core.witness.values import read_value
 from fresh_chair.demo.machines import MadeUpMachine
 from fresh_chair.probe import measuring, questions
 from fresh_chair.probe.parsing.identity import identity_of
@@ -125,7 +126,12 @@ def _readings(
             reading = _record("reading", letter, 100 * round_number + place, {**values, "trust": "trusted"})
             found.append((at, RecordPut(reading)))
     for place, values in enumerate(said.get("reading", ())):
-        fields = {"what": values["what"], "method": values["method"], **read_value(values["value"])}
+        fields = {
+            "what": values["what"],
+            "method": values["method"],
+            **asdict(read_value(values["value"])),
+            "typed": values["value"],
+        }
         if "doubt" in values:
             fields |= {"trust": "doubted", "why": values["doubt"]}
         reading = _record("reading", letter, 900 + place, fields)

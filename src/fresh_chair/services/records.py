@@ -1,5 +1,6 @@
 """Records about a chair: put down, changed field by field, struck with a reason."""
 
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from typing import Any, get_type_hints
 
@@ -9,7 +10,17 @@ from fresh_chair.core.field_text import choices_of, line_of, meant
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.witness.book import Held, RecordPut, RecordStruck
 from fresh_chair.core.witness.labels import RECORD_LABELS
-from fresh_chair.core.witness.records import CONSENT_ITEMS, KINDS, ConsentItem, Reading, Record, kind_of, read_value
+from fresh_chair.core.witness.records import (
+    CONSENT_ITEMS,
+    KINDS,
+    ConsentItem,
+    Reading,
+    Record,
+    kind_of,
+    number_text,
+    reading_text,
+)
+from fresh_chair.core.witness.values import Ambiguous, read_value
 from fresh_chair.services.desk import Desk, new_id
 from fresh_chair.services.editing import FieldLine
 from fresh_chair.services.errands import chair_of
@@ -42,19 +53,121 @@ def put_record(desk: Desk, letter: str, kind: str, **values: Any) -> Record:
     if kind not in KINDS:
         raise InputError(f"{legible(clipped(kind, 30))} is no record.", f"These are: {', '.join(KINDS)}.")
     record: Record = made(KINDS[kind], {"id": new_id(), **values}, f"The {kind}")
+    if isinstance(record, ConsentItem):
+        _require_once(desk, letter, record)
     desk.note(letter, RecordPut(record))
     return record
 
 
 def put_reading(desk: Desk, letter: str, what: str, value: str, **conditions: Any) -> Reading:
-    """A reading taken by hand, from what somebody typed. Raises as `put_record`."""
-    try:
-        parts = read_value(value)
-    except ValueError as problem:
-        raise InputError(f"“{legible(clipped(value, 40))}” is no reading: {problem}.", _KEPT) from problem
-    record = put_record(desk, letter, "reading", **{"what": what.strip(), "method": "by hand", **conditions, **parts})
+    """A reading taken by hand, from what somebody typed.
+
+    Raises:
+        Ambiguous: Where the value could mean two numbers.
+        InputError, Refused, NotSaved: As `put_record`.
+    """
+    if not what.strip():
+        raise InputError("Say what was measured: what='idle memory'.", _KEPT)
+    values = {"what": what.strip(), "method": "by hand", **conditions, **_value_fields(value, what)}
+    record = put_record(desk, letter, "reading", **values)
     assert isinstance(record, Reading)
     return record
+
+
+def _value_fields(value: str, what: str) -> dict[str, Any]:
+    """The fields of a reading that a typed value fills. Raises as `put_reading`."""
+    try:
+        found = read_value(value, what=what)
+    except Ambiguous:
+        raise
+    except ValueError as problem:
+        raise InputError(f"“{legible(clipped(value, 40))}” is no reading: {problem}.", _KEPT) from problem
+    return {**asdict(found), "typed": clipped(value.strip(), 200)}
+
+
+def put_fields(desk: Desk, letter: str, kind: str, fields: Mapping[str, str], *, record_id: str = "") -> Record:
+    """A record from texts for its fields, new or changed: all of them, or nothing.
+
+    Args:
+        desk: The study.
+        letter: The chair.
+        kind: What kind of record.
+        fields: What is typed for each field; a reading's `value` stands for all that a value consists of.
+        record_id: The record that is changed; empty for a new one.
+
+    Raises:
+        InputError: Where there is no such chair, kind, record or field, or a text is none for its field; all of it
+            at once.
+        Refused, NotSaved: As `Desk.note`.
+    """
+    chair_of(desk, letter)
+    if kind not in KINDS:
+        raise InputError(f"{legible(clipped(kind, 30))} is no record.", f"These are: {', '.join(KINDS)}.")
+    before = find_record(desk, letter, kind, record_id) if record_id else None
+    values: dict[str, Any] = asdict(before) if before is not None else {"id": new_id(), **_FIRST.get(kind, {})}
+    hints = get_type_hints(KINDS[kind], include_extras=True)
+    known = [label.field for label in RECORD_LABELS[kind]]
+    problems = []
+    for field, text in fields.items():
+        try:
+            if (kind, field) == ("reading", "value"):
+                values |= _value_fields(text, fields.get("what", values.get("what", "")))
+            elif field not in known:
+                raise InputError(f"a {kind} has no {legible(clipped(field, 40))}; it has {', '.join(known)}")
+            else:
+                values[field] = fitted(KINDS[kind], field, meant(hints[field], text, field.replace("_", " ")))
+        except Ambiguous as either:
+            shown = legible(clipped(text, 40))
+            problems.append(f"“{shown}” can be {' or '.join(either.readings)}; write which @ value")
+        except (InputError, ValueError) as problem:
+            title = problem.title if isinstance(problem, InputError) else str(problem)
+            problems.append(f"{title.rstrip('.')} @ {legible(clipped(field, 40))}")
+    needed = _NEEDED.get(kind)
+    if needed is not None and not str(values.get(needed[0], "")).strip() and needed[0] not in fields:
+        problems.append(f"{needed[1]} @ {needed[0]}")
+    elif needed is not None and needed[0] in fields and not fields[needed[0]].strip():
+        problems = [each for each in problems if not each.endswith(f"@ {needed[0]}")] + [f"{needed[1]} @ {needed[0]}"]
+    if kind == "reading" and before is None and "value" not in fields and not set(fields) & {"low", "felt", "version"}:
+        problems.append("say what it was: value='412 MiB' @ value")
+    if values.get("trust") == "doubted" and not str(values.get("why", "")).strip():
+        problems.append("a doubt needs a reason: why='...' @ why")
+    if problems:
+        raise InputError(f"This {kind} cannot be kept: {'; '.join(problems)}.", _KEPT)
+    record: Record = made(KINDS[kind], values, f"The {kind}")
+    if isinstance(record, ConsentItem):
+        _require_once(desk, letter, record)
+    if record != before:
+        desk.note(letter, RecordPut(record))
+    return record
+
+
+# What a new record of a kind is without a word about it.
+_FIRST: dict[str, dict[str, Any]] = {"install": {"step": "step"}, "reading": {"method": "by hand"}}
+# What a record cannot be without, and how one asks for it.
+_NEEDED = {
+    "claim": ("promised", "say what was promised"),
+    "reading": ("what", "say what was measured"),
+    "page": ("page", "say which page"),
+    "consent": ("item", "say which default"),
+    "warning": ("words", "say what it said"),
+    "look": ("program", "say which program"),
+}
+
+
+def _require_once(desk: Desk, letter: str, record: ConsentItem) -> None:
+    """Do nothing where a default is not on record at that chair under another id.
+
+    Raises:
+        InputError: Where it is: two of them could contradict each other without anybody noticing.
+    """
+    name = " ".join(record.item.casefold().split())
+    for held in records_of(desk, letter, "consent"):
+        other = held.record
+        if isinstance(other, ConsentItem) and other.id != record.id and " ".join(other.item.casefold().split()) == name:
+            raise InputError(
+                f"“{legible(clipped(record.item, 40))}” is on record at chair {letter} already.",
+                f"Change that one ({other.id}), or strike it first. {_KEPT}",
+            )
 
 
 def change_record(desk: Desk, letter: str, kind: str, record_id: str, field: str, text: str) -> Record:
@@ -84,9 +197,17 @@ def _follow(record: Record, values: dict[str, Any], field: str) -> None:
         low = values["low"] if values["low"] is not None else 0.0
         values["low"] = None if values["precision"] == "felt" else low
         values["high"] = (values["high"] or low) if values["precision"] == "range" else None
-        values["felt"] = (values["felt"] or "to say") if values["precision"] == "felt" else ""
+        values["of"] = (values["of"] or max(low, 1.0)) if values["precision"] == "share" else None
+        if values["precision"] == "version":
+            values["low"] = None
+            values["version"] = values["version"] or number_text(low)
+        values["felt"] = (
+            (values["felt"] or values["typed"] or reading_text(record)) if values["precision"] == "felt" else ""
+        )
+    if field == "why" and not values["why"].strip() and values["trust"] == "doubted":
+        raise InputError("A doubt needs a reason.", "Say first that it is trusted. Nothing was changed.")
     if field == "trust" and values["trust"] == "doubted" and not values["why"].strip():
-        values["why"] = "to say"
+        raise InputError("A doubt needs a reason.", f"Say why first, in the field “because”. {_KEPT}")
 
 
 def strike_record(desk: Desk, letter: str, kind: str, record_id: str, reason: str) -> None:

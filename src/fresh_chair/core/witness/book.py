@@ -1,13 +1,13 @@
 """What is known of each chair: entries that are only ever appended, and what they add up to."""
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, fields
 from typing import Annotated, Any, Literal, get_args
 
 from annotated_types import MaxLen
 
-from fresh_chair.core.clock import Moment
+from fresh_chair.core.clock import Moment, elapsed_ns
 from fresh_chair.core.codec import Unfit, Unreadable, built, decoded, gated, plain_json
 from fresh_chair.core.errors import JournalError
 from fresh_chair.core.witness.checks import Found
@@ -15,6 +15,7 @@ from fresh_chair.core.witness.drift import Freshness
 from fresh_chair.core.witness.identity import Fact, Unread
 from fresh_chair.core.witness.readings import Taken
 from fresh_chair.core.witness.records import KINDS, Claim, Reading, Record, kind_of
+from fresh_chair.core.witness.when import NOT_KNOWN, When, when_of
 
 BOOK_VERSION = 1
 Way = Annotated[str, MaxLen(200)]
@@ -179,6 +180,11 @@ class Held:
     record: Record
     moment: Moment
 
+    @property
+    def when(self) -> When:
+        """When it was so: as it says itself, or when it was put down."""
+        return when_of(self.record.at, self.moment.wall_ns)
+
 
 @dataclass(slots=True)
 class ChairBook:
@@ -314,10 +320,34 @@ def _take_in(book: ChairBook, entry: BookEntry) -> None:
             book.records.get(kind, {}).pop(name, None)
 
 
-def readings_of(book: Book) -> list[Taken]:
-    """Every reading that holds, of every chair."""
+def install_times(held: Sequence[Held]) -> dict[str, int | None]:
+    """When each entry of an installation log was, in nanoseconds since the first; None where that is not known.
+
+    Those whose time is the moment of their key are placed by its ticks; those that say when, by that.
+    """
+    if not held:
+        return {}
+    first = held[0]
+    found: dict[str, int | None] = {}
+    for each in held:
+        if not each.record.at and not first.record.at:
+            found[each.record.id] = elapsed_ns(first.moment, each.moment)
+        elif each.when.clock == first.when.clock != NOT_KNOWN:
+            found[each.record.id] = max(each.when.ns - first.when.ns, 0)
+        else:
+            found[each.record.id] = None
+    return found
+
+
+def readings_of(book: Book, machines: Mapping[str, str]) -> list[Taken]:
+    """Every reading that holds, of every chair.
+
+    Args:
+        book: What is known of the chairs.
+        machines: What each stands on, by its letter; virtual ones say so.
+    """
     return [
-        Taken(held.record, held.moment.wall_ns, letter)
+        Taken(held.record, held.when, letter, machines.get(letter, ""))
         for letter, of_chair in book.items()
         for held in of_chair.held("reading")
         if isinstance(held.record, Reading)

@@ -205,7 +205,7 @@ def plain_value(text: str) -> str:
 def matches(pattern: str, text: str) -> bool:
     """Whether a text is like a pattern in which * stands for anything; in time that grows with their lengths only.
 
-    >>> matches("6.*", "6.1.0-28"), matches("*gimp*", "a gimp"), matches("6.*", "5.6.1")
+    >>> matches("6.*", "6.1.0-28"), matches("*paint*", "a paint-box"), matches("6.*", "5.6.1")
     (True, True, False)
     """
     parts = pattern.split("*")

@@ -18,6 +18,7 @@ class RecordLabel:
     note: str = ""
 
 
+_AT = RecordLabel("at", "when", "2026-11-09T10:00, 2:31 of the recording, or not known; empty: when it was put down.")
 RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
     "claim": (
         RecordLabel("promised", "promised", "What is promised, in the words of whoever promises it."),
@@ -27,17 +28,21 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("answer", "found", "Newer through an update is an answer of its own; so is taken on trust."),
         RecordLabel("note", "what was found", "In words; a check writes its evidence here."),
         RecordLabel("check", "check", "A check that answers it, in the language of the cards' checks."),
+        _AT,
     ),
     "reading": (
         RecordLabel("what", "what", "Such as: time until the writing program's window is there."),
         RecordLabel("unit", "unit"),
-        RecordLabel("precision", "kind of value", "Measured, a range, a lower bound, or only felt."),
+        RecordLabel("precision", "kind of value", "Measured, a range, a bound, about, a share, a version, or felt."),
         RecordLabel("low", "value"),
         RecordLabel("high", "upper end", "Of a range."),
+        RecordLabel("of", "of how many", "Of a share."),
+        RecordLabel("version", "version"),
         RecordLabel("felt", "how it felt", "Where nothing was measured."),
+        _AT,
         RecordLabel("method", "method", "How it was taken, with what."),
         RecordLabel("minutes_up", "minutes since boot"),
-        RecordLabel("open_now", "open besides", "What else was open or running."),
+        RecordLabel("open_now", "open besides", "What else was open or running; “nothing” where nothing was."),
         RecordLabel("network", "network"),
         RecordLabel("power", "power"),
         RecordLabel("medium", "installed or live"),
@@ -48,6 +53,7 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("step", "kind"),
         RecordLabel("words", "what", "What was done, asked, or went wrong."),
         RecordLabel("chosen", "chosen", "The answer chosen; or what was decided without asking."),
+        _AT,
     ),
     "page": (
         RecordLabel("page", "page", "What it asks or says, shortly."),
@@ -56,6 +62,7 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("refuse", "to refuse", "How to say no."),
         RecordLabel("later", "later", "Where it can be changed afterwards."),
         RecordLabel("once", "seen once only"),
+        _AT,
     ),
     "consent": (
         RecordLabel("item", "item"),
@@ -66,12 +73,14 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("later", "later", "Where it can be changed afterwards."),
         RecordLabel("source", "read in", "Where it was read; empty where you saw it yourself."),
         RecordLabel("note", "note"),
+        _AT,
     ),
     "warning": (
         RecordLabel("words", "it said", "In its own words; or what it should have said."),
         RecordLabel("about", "about"),
         RecordLabel("effect", "effect"),
         RecordLabel("note", "note"),
+        _AT,
     ),
     "look": (
         RecordLabel("program", "program"),
@@ -82,5 +91,6 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("letters", "letters"),
         RecordLabel("window_buttons", "window buttons"),
         RecordLabel("note", "note"),
+        _AT,
     ),
 }

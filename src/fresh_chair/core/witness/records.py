@@ -3,7 +3,6 @@
 Each record is whole; a change is the record again under the same id, and the earlier one stays in the file.
 """
 
-import re
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
@@ -11,6 +10,7 @@ from annotated_types import MaxLen
 
 from fresh_chair.core.fields import FORBID, Line, Words, require_date
 from fresh_chair.core.witness.check_text import read_check
+from fresh_chair.core.witness.when import require_at
 
 Id = Annotated[str, MaxLen(40)]
 Short = Annotated[str, MaxLen(200)]
@@ -24,7 +24,7 @@ ClaimAnswer = Literal[
     "taken on trust",
 ]
 Trust = Literal["trusted", "doubted", "not looked at closely"]
-Precision = Literal["measured", "range", "at least", "felt"]
+Precision = Literal["measured", "range", "at least", "at most", "about", "share", "version", "felt"]
 Power = Literal["not known", "mains", "battery"]
 Online = Literal["not known", "online", "offline"]
 Medium = Literal["not known", "installed", "live"]
@@ -70,8 +70,10 @@ class Claim:
     check: Annotated[str, MaxLen(600)] = ""
     answer: ClaimAnswer = "not looked at"
     note: Words = ""
+    at: Short = ""
 
     def __post_init__(self) -> None:
+        require_at(self.at)
         require_date("the day of a claim", self.day)
         if self.check:
             read_check(self.check)
@@ -82,9 +84,13 @@ class Reading:
     """One measured figure of a chair, with how and under what conditions it was taken, and how far it is trusted.
 
     Attributes:
-        low: The value; the lower end of a range; None where it was only felt.
+        low: The value; the lower end of a range, or how many of a share; None for a version and what was only felt.
         high: The upper end of a range.
+        of: Of how many a share is.
+        version: The version, which is no number.
         felt: How it felt, where nothing was measured.
+        typed: What was typed; empty where it was read off the chair, or came before that was kept.
+        at: When it was read; empty for the moment at which it was put down.
         minutes_up: Minutes since the machine was started; None where not known.
         open_now: What was open besides.
         why: Why it is not trusted.
@@ -98,7 +104,11 @@ class Reading:
     precision: Precision = "measured"
     low: float | None = None
     high: float | None = None
+    of: float | None = None
+    version: Short = ""
     felt: Short = ""
+    typed: Short = ""
+    at: Short = ""
     method: Short = ""
     minutes_up: float | None = None
     open_now: Short = ""
@@ -109,11 +119,19 @@ class Reading:
     why: Short = ""
 
     def __post_init__(self) -> None:
+        require_at(self.at)
         if self.precision == "felt":
             if not self.felt.strip() or self.low is not None:
                 raise ValueError("what was only felt has words and no number")
+        elif self.precision == "version":
+            if not self.version.strip() or self.low is not None:
+                raise ValueError("a version is no number")
         elif self.low is None:
             raise ValueError("a reading has a number, unless it was only felt")
+        if (self.of is not None) != (self.precision == "share"):
+            raise ValueError("a share is of something, and nothing else is")
+        if self.of is not None and self.low is not None and not 0 <= self.low <= self.of:
+            raise ValueError("a share is no more than the whole")
         if (self.high is not None) != (self.precision == "range"):
             raise ValueError("a range has two ends, and nothing else has")
         if self.high is not None and self.low is not None and self.high < self.low:
@@ -136,6 +154,10 @@ class InstallStep:
     step: StepKind
     words: Words = ""
     chosen: Short = ""
+    at: Short = ""
+
+    def __post_init__(self) -> None:
+        require_at(self.at)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -158,6 +180,10 @@ class FirstPage:
     refuse: Short = ""
     later: Short = ""
     once: bool = False
+    at: Short = ""
+
+    def __post_init__(self) -> None:
+        require_at(self.at)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -179,6 +205,10 @@ class ConsentItem:
     later: Short = ""
     source: Short = ""
     note: Words = ""
+    at: Short = ""
+
+    def __post_init__(self) -> None:
+        require_at(self.at)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -192,6 +222,10 @@ class WarningMet:
     about: Short = ""
     effect: Effect = "not judged"
     note: Words = ""
+    at: Short = ""
+
+    def __post_init__(self) -> None:
+        require_at(self.at)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -209,6 +243,10 @@ class Look:
     letters: Fit = "not looked at"
     window_buttons: Fit = "not looked at"
     note: Words = ""
+    at: Short = ""
+
+    def __post_init__(self) -> None:
+        require_at(self.at)
 
 
 Record = Claim | Reading | InstallStep | FirstPage | ConsentItem | WarningMet | Look
@@ -235,46 +273,21 @@ def number_text(number: float) -> str:
     >>> number_text(412.0), number_text(5.25)
     ('412', '5.25')
     """
-    return str(int(number)) if number == int(number) and abs(number) < 1e15 else f"{number:.4g}"
+    return str(int(number)) if number == int(number) and abs(number) < 1e15 else f"{number:.8g}"
 
 
 def reading_text(reading: Reading) -> str:
-    """A reading as what it is: a value, a range, a lower bound, or felt."""
-    if reading.precision == "felt" or reading.low is None:
+    """A reading as what it is: a value, a range, a bound, about so much, a share, a version, or felt."""
+    if reading.precision == "felt":
         return f"felt: {reading.felt}"
+    if reading.precision == "version":
+        return reading.version
+    if reading.low is None:
+        return "nothing"
     unit = f" {reading.unit}" if reading.unit else ""
     if reading.precision == "range" and reading.high is not None:
         return f"{number_text(reading.low)} to {number_text(reading.high)}{unit}"
-    lead = "at least " if reading.precision == "at least" else ""
+    if reading.precision == "share" and reading.of is not None:
+        return f"{number_text(reading.low)} of {number_text(reading.of)}{unit}"
+    lead = f"{reading.precision} " if reading.precision in ("at least", "at most", "about") else ""
     return f"{lead}{number_text(reading.low)}{unit}"
-
-
-def read_value(text: str) -> dict[str, object]:
-    """Precision, ends and unit from what somebody typed: `412 MiB`, `5 to 7 min`, `at least 1 s`, `felt sluggish`.
-
-    Raises:
-        ValueError: Where it is none of these.
-    """
-    text = text.strip()
-    if text.casefold().startswith("felt"):
-        words = text[4:].lstrip(": ").strip()
-        if not words:
-            raise ValueError("say how it felt: felt sluggish")
-        return {"precision": "felt", "felt": words, "low": None, "high": None}
-    number = r"(-?\d+(?:[.,]\d+)?)"
-    lead = r"(?:(at least|never under|over|>=?|≥)\s*)?"
-    match = re.fullmatch(rf"{lead}{number}(?:\s*(?:to|-|–|\.\.)\s*{number})?\s*([^\d\s].*)?", text, re.IGNORECASE)
-    if match is None:
-        raise ValueError("a reading is a number with its unit, 5 to 7 min, at least 1 s, or felt and a word")
-    least, low, high, unit = match.groups()
-    if least and high:
-        raise ValueError("a range has no lower bound besides")
-    found: dict[str, object] = {
-        "precision": "range" if high else "at least" if least else "measured",
-        "low": float(low.replace(",", ".")),
-        "high": float(high.replace(",", ".")) if high else None,
-        "felt": "",
-    }
-    if unit and unit.strip():
-        found["unit"] = unit.strip()
-    return found

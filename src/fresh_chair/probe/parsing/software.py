@@ -8,7 +8,7 @@ from fresh_chair.probe.questions import PURPOSE_TYPES
 
 
 def packages(text: str) -> dict[str, str]:
-    """Version by package, the format before the name: `dpkg gimp`."""
+    """Version by package, the format before the name: `dpkg paint-box`."""
     found: dict[str, str] = {}
     for kind, lines in blocks(text):
         reader = {"dpkg": _dpkg, "snap": _snap, "flatpak": _flatpak, "apk": _apk}.get(kind, _two_words)

@@ -6,9 +6,9 @@ from typing import ClassVar
 from textual.binding import Binding, BindingType
 from textual.content import Content
 
-from fresh_chair.core.clock import clock_text, elapsed_ns
+from fresh_chair.core.clock import clock_text
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.core.witness.book import Held
+from fresh_chair.core.witness.book import Held, install_times
 from fresh_chair.core.witness.records import InstallStep
 from fresh_chair.services import records
 from fresh_chair.tui.screens.set_records import Records
@@ -63,12 +63,13 @@ class InstallLog(Records):
         """An entry with the time since the first."""
         step = held.record
         assert isinstance(step, InstallStep)
-        first = self.held()[0].moment
+        times = install_times([each for each in self.held() if isinstance(each.record, InstallStep)])
+        since = times.get(held.record.id)
         chosen = f" > {step.chosen}" if step.chosen else ""
         words = step.words or "(words to come)"
         room = max(self.pile.size.width - 34, 16)
         return Content.assemble(
-            (f"{clock_text(elapsed_ns(first, held.moment)):>8}  ", "$thread"),
+            (f"{'?' if since is None else clock_text(since):>8}  ", "$thread"),
             (f"{step.step:<23}", _COLOURS.get(step.step, "$thread")),
             (clipped(legible(f"{words}{chosen}"), room), "$chalk"),
         )
@@ -77,13 +78,16 @@ class InstallLog(Records):
         """How long it took, person and machine apart."""
         if len(held) < 2:
             return f"{len(held)} put down" if held else "nothing put down"
+        times = install_times(held)
+        if any(times[each.record.id] is None for each in held):
+            return f"{len(held)} entries; when is not known of all, so no time is said"
         spent = {True: 0, False: 0}
         machine = False
-        for one, other in pairwise(held):
+        for one, other in pairwise(sorted(held, key=lambda each: times[each.record.id] or 0)):
             kind = self.value(one, "step")
             if kind in ("step", *_MACHINE):
                 machine = kind in _MACHINE
-            spent[machine] += elapsed_ns(one.moment, other.moment)
+            spent[machine] += (times[other.record.id] or 0) - (times[one.record.id] or 0)
         return f"person {clock_text(spent[False])}, machine {clock_text(spent[True])}, {len(held)} entries"
 
     def action_log(self, step: str) -> None:

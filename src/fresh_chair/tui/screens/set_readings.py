@@ -6,13 +6,15 @@ from textual.binding import Binding, BindingType
 from textual.content import Content
 
 from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
+from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.witness.book import Held, readings_of
-from fresh_chair.core.witness.readings import across, series_of
+from fresh_chair.core.witness.readings import across, kind_of_reading, series_of
 from fresh_chair.core.witness.records import Reading, reading_text
+from fresh_chair.core.witness.values import Ambiguous
+from fresh_chair.core.witness.when import when_text
 from fresh_chair.services import records
 from fresh_chair.tui.screens.set_records import Records
-from fresh_chair.tui.wall import day_and_time
 from fresh_chair.tui.widgets.chair_bands import series_lines
 
 _TICK_SECONDS = 0.2
@@ -27,8 +29,10 @@ class Readings(Records):
     first_words = "what was measured?"
     empty_words = "Figures with how, when and under what conditions they were taken. r in Set takes them; a adds one."
     about = (
-        "A value, a range (5 to 7 min), a lower bound (at least 1 s) or how it felt (felt sluggish). What you doubt "
-        "never enters a line or a comparison. t is a stopwatch: once to start it, once more when the window is there."
+        "A value, a range (40 to 55 s), a bound (at least 1 s, under 2 GB), about so much, a time (2 min 30 s), a "
+        "share (3 of 5), a version (4.10.2) or how it felt (felt heavy). Where a comma or a point could mean two "
+        "numbers, you are asked. What you doubt never enters a line or a comparison. t is a stopwatch: once to start "
+        "it, once more when the window is there."
     )
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("t", "stopwatch", "stopwatch", id="readings.stopwatch", tooltip="Start; once more puts the time down"),
@@ -50,7 +54,7 @@ class Readings(Records):
         return Content.assemble(
             (clipped(legible(reading.what), room - 1).ljust(room), "$chalk"),
             (clipped(legible(reading_text(reading)), 21).ljust(22), "$thread" if doubted else "$lamp"),
-            (day_and_time(held.moment.wall_ns / SECOND), "$thread"),
+            (when_text(held.when), "$thread"),
             ("  doubted" if doubted else "", "$clay"),
         )
 
@@ -65,8 +69,8 @@ class Readings(Records):
             series
             for letter in self.session.desk.study.chair_by_letter
             if letter in books
-            for series in series_of(readings_of({letter: books[letter]}))
-            if (series.what, series.unit) == (reading.what, reading.unit)
+            for series in series_of(readings_of({letter: books[letter]}, self.session.desk.study.machine_words))
+            if kind_of_reading(series.taken[-1].reading)[0] == kind_of_reading(reading)[0]
         ]
         width = max(self.query_one("#beside").size.width, 30)
         parts = [Content.styled(f"{legible(reading.what)}, {legible(reading.method)}", "$thread")]
@@ -88,13 +92,21 @@ class Readings(Records):
 
     def _ask_value(self, what: str, value: str, *, method: str) -> None:
         def put(text: str) -> bool:
-            done = self.attempt(lambda: records.put_reading(self.session.desk, self.letter, what, text, method=method))
-            if done:
-                self.draw()
-                self.pile.highlighted = self.pile.option_count - 1
-            return done
+            try:
+                records.put_reading(self.session.desk, self.letter, what, text, method=method)
+            except Ambiguous as either:
+                readings = list(either.readings)
+                self.ask_one_of(f"{legible(clipped(text, 20))} is:", readings, lambda at: put(readings[at]) and None)
+                return True
+            except FreshChairError as problem:
+                self.tell_problem(problem)
+                return False
+            self.clear_notice()
+            self.draw()
+            self.pile.highlighted = self.pile.option_count - 1
+            return True
 
-        prompt = f"{legible(clipped(what, 30))}: 412 MiB, 5 to 7 min, at least 1 s, felt slow"
+        prompt = f"{legible(clipped(what, 30))}: 412 MiB, 40 to 55 s, at most 1 s, 3 of 5"
         self.ask_words(prompt, put, value=value)
 
     def action_stopwatch(self) -> None:

@@ -12,6 +12,7 @@ from textual.widgets import OptionList, Static
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.witness.book import Held
+from fresh_chair.core.witness.when import when_text
 from fresh_chair.services import records
 from fresh_chair.tui.leaf import ListSheet
 from fresh_chair.tui.signs import chair_colour
@@ -137,7 +138,8 @@ class Records(SetSheet):
 
     def told(self, held: Held) -> Content:
         """The record in hand, field by field."""
-        parts = [Content.styled(f"put down {day_and_time(held.moment.wall_ns / SECOND)}", "$thread")]
+        was = f"was so {when_text(held.when)}, " if held.record.at else ""
+        parts = [Content.styled(f"{was}put down {day_and_time(held.moment.wall_ns / SECOND)}", "$thread")]
         for line in records.record_lines(held.record):
             if line.text:
                 parts.append(Content.assemble((f"{line.words}\n", "$thread"), (f"  {legible(line.text)}", "$chalk")))

@@ -9,6 +9,7 @@ from fresh_chair.core.clock import SECOND
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.witness.readings import Series, creep
 from fresh_chair.core.witness.records import reading_text
+from fresh_chair.core.witness.when import when_text
 from fresh_chair.services.chair_sheet import ChairSheet
 from fresh_chair.tui.signs import Signs, chair_colour
 from fresh_chair.tui.wall import day_and_time
@@ -232,7 +233,7 @@ def series_lines(series: Series, width: int, signs: Signs) -> list[Content]:
         lines.append(Content.assemble((f"{reading_text(reading)}", "$chalk"), (legible(trust), "$clay")))
         lines += [
             Content.styled(f"  {part}", "$thread")
-            for part in wrap(legible(f"{day_and_time(taken.wall_ns / SECOND)}, {conditions}"), max(width - 2, 16))
+            for part in wrap(legible(f"{when_text(taken.when)}, {conditions}"), max(width - 2, 16))
         ]
     told = creep(series)
     if told:
