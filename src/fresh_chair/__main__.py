@@ -11,13 +11,14 @@ def main() -> None:
     # package has any business in how this one checks its data.
     gc.set_threshold(50_000, 20, 20)
     os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
-    from fresh_chair.cli.problems import guard_output, said
+    from fresh_chair.cli.problems import catch_interrupts, guard_output, said
     from fresh_chair.cli.quick import quick_open
 
     arguments = sys.argv[1:]
     guard_output()
+    catch_interrupts()
     with said() as result:
-        plain_open = quick_open(arguments)
+        plain_open = quick_open(arguments) if "_FRESH_CHAIR_COMPLETE" not in os.environ else None
         if plain_open is not None:
             from fresh_chair.cli.opening import open_on_screen
 

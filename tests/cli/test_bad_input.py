@@ -48,7 +48,7 @@ def test_an_offset_that_is_none_leaves_the_study_as_it_was(demo_path: Path, tmp_
     assert fresh_chair("check", demo_path).returncode == 0
 
 
-@pytest.mark.parametrize("line", ["9999999:00:00 note x", "200001 note x", "0:00 entry " + "[" * 200_000])
+@pytest.mark.parametrize("line", ["9999999:00:00 note x", "999999:00:00 note x", "0:00 entry " + "[" * 200_000])
 def test_a_line_that_no_sitting_can_hold_is_named(demo_path: Path, tmp_path: Path, line: str) -> None:
     file = tmp_path / "notes.txt"
     file.write_text(f"0:00 sat down\n{line}\n")

@@ -145,7 +145,7 @@ def test_a_chair_is_added_copied_and_taken_out_before_anyone_sat(desk: Desk, clo
 
 def test_a_chair_is_carried_over_with_its_machine_and_findings(desk: Desk, demo_path: Path) -> None:
     assert chairs.chairs_in(desk, demo_path)[1] == ("B", "Lanternwood 2.1 beta")
-    chair, count = chairs.carry_over(desk, demo_path, "B")
+    chair, carried = chairs.carry_over(desk, demo_path, "B")
     again = reread(desk)
     kept = again.study.chair_by_letter[chair.letter]
     assert (kept.letter, kept.title, again.study.machine_of(kept).name) == (
@@ -154,8 +154,8 @@ def test_a_chair_is_carried_over_with_its_machine_and_findings(desk: Desk, demo_
         "refurbished laptop no. 12",
     )
     findings = again.study.carried
-    assert len(findings) == count > 3
-    for finding in findings:
+    assert len(findings) == carried.findings > 3
+    for finding in (each for each in findings if each.sort == "finding"):
         assert finding.chair == "C"
         assert 0 < finding.seen_by <= finding.tried
         assert finding.source.startswith("Tern Harbour")
@@ -204,10 +204,15 @@ def test_several_people_are_added_at_once_or_none(desk: Desk) -> None:
 
 def test_agreeing_puts_todays_date_and_keeps_earlier_ones(desk: Desk) -> None:
     with pytest.raises(InputError, match="asks for no consent"):
-        people.agree(desk, "P01")
+        people.agree(desk, "P01", ["part"])
     set_field(desk, "sheet.consents", "part | to take part; quotes | to be quoted")
     set_field(desk, "person.P01.consents.part", "2026-01-02")
-    people.agree(desk, "P01")
+    for wrong in ([], ["part", "all"]):
+        with pytest.raises(InputError):
+            people.agree(desk, "P01", wrong)
+    people.agree(desk, "P01", ["part"])
+    assert desk.study.person_by_code["P01"].consents == {"part": "2026-01-02"}
+    people.agree(desk, "P01", ["quotes"])
     assert desk.study.person_by_code["P01"].consents == {"part": "2026-01-02", "quotes": people.today(desk)}
 
 

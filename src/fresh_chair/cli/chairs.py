@@ -8,6 +8,7 @@ import typer
 
 from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.text import count_of
 
 chairs = typer.Typer(help="The chairs of a study.", no_args_is_help=True)
 hunches = typer.Typer(help="What is predicted before anyone sits down.", no_args_is_help=True)
@@ -28,7 +29,7 @@ def list_chairs(path: StudyArgument, json: JsonOption = False) -> None:
         say_json({"chairs": listed, "carried": carried})
         return
     for chair in study.chairs:
-        say(f"{chair.letter}  {chair.title:<28}{chair.desktop:<20}{study.machine_of(chair).name}")
+        say(f"{chair.letter}  {chair.title:<26}  {chair.desktop:<18}  {study.machine_of(chair).name}")
 
 
 @chairs.command()
@@ -65,8 +66,9 @@ def carry(
     from fresh_chair.services.chairs import carry_over
 
     with desk_of(path, write=True) as desk:
-        chair, count = carry_over(desk, other, letter)
-        say(f"{chair.letter}  {chair.title}, {count} findings")
+        chair, carried = carry_over(desk, other, letter)
+        found = count_of(carried.findings, "finding or delight", "findings and delights")
+        say(f"{chair.letter}  {chair.title}: {found}, {count_of(carried.records, 'record')} carried over")
 
 
 @chairs.command()

@@ -14,6 +14,15 @@ if TYPE_CHECKING:
     from fresh_chair.services.desk import Desk
 
 StudyArgument = Annotated[Path, typer.Argument(metavar="STUDY", help="A study file.", show_default=False)]
+
+
+def folder_named(text: str) -> Path:
+    """A folder as it is typed; nothing is not this folder."""
+    if not text.strip():
+        raise typer.BadParameter("say which folder; nothing is none")
+    return Path(text)
+
+
 JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON instead of text.")]
 ToOption = Annotated[Path, typer.Option("--to", metavar="FILE", help="The file to write.", show_default=False)]
 

@@ -108,12 +108,16 @@ def give(path: StudyArgument, to: ToOption) -> None:
 
 
 @people.command()
-def agree(path: StudyArgument, code: CodeArgument) -> None:
-    """Put down that somebody agreed today to everything that is asked."""
+def agree(
+    path: StudyArgument,
+    code: CodeArgument,
+    consents: Annotated[list[str], typer.Argument(metavar="CONSENT...", help="Ids, as the study sheet has them.")],
+) -> None:
+    """Put down that somebody agreed today to what is named, each by itself."""
     from fresh_chair.services.people import agree as put_down
 
     with desk_of(path, write=True) as desk:
-        put_down(desk, code)
+        put_down(desk, code, consents)
 
 
 @people.command("let-go")

@@ -48,12 +48,16 @@ def fields(
 
 
 @plan.command()
-def get(path: StudyArgument, place: PlaceArgument) -> None:
+def get(path: StudyArgument, place: PlaceArgument, json: JsonOption = False) -> None:
     """Print one field."""
     from fresh_chair.services.editing import get_field
 
     with desk_of(path) as desk:
-        say(get_field(desk.study, place))
+        text = get_field(desk.study, place)
+    if json:
+        say_json({"place": place, "text": text})
+    else:
+        say(text)
 
 
 @plan.command("set")
@@ -73,14 +77,15 @@ def set_one(
 def order(
     path: StudyArgument,
     seed: Annotated[int | None, typer.Option("--seed", min=0, help="Draw what has not begun anew from this.")] = None,
+    again: Annotated[bool, typer.Option("--again", help="Draw what has not begun anew, from the same seed.")] = False,
     json: JsonOption = False,
 ) -> None:
     """Print who does what in which order, and how balanced that is."""
     from fresh_chair.core.balance import balance_of
     from fresh_chair.services.planning import plan_again
 
-    with desk_of(path, write=seed is not None) as desk:
-        if seed is not None:
+    with desk_of(path, write=again or seed is not None) as desk:
+        if again or seed is not None:
             plan_again(desk, seed=seed)
         study = desk.study
     balance = balance_of(study, study.seats)
@@ -213,15 +218,16 @@ def print_command(
     path: StudyArgument,
     to: ToOption,
     what: Annotated[
-        list[str] | None, typer.Option("--what", help="cards, cards-4, running, consent, fixtures; all but cards-4.")
+        list[str] | None,
+        typer.Option("--what", help="cards, cards-4, running, consent, ratings, fixtures; all but cards-4 by default."),
     ] = None,
     paper: Annotated[str, typer.Option("--paper", help="a4 or letter.")] = "a4",
     sitting: Annotated[list[int] | None, typer.Option("--sitting", help="Running sheets of these only.")] = None,
 ) -> None:
-    """Write task cards, running sheets, consent form and fixture list as one PDF."""
+    """Write task cards, running sheets, consent and rating forms and the list for the bench as one PDF."""
     from fresh_chair.services.printing import PAPERS, PARTS, print_plan
 
-    parts = [part for part in PARTS if part in (what or ("cards", "running", "consent", "fixtures"))]
+    parts = [part for part in PARTS if part in (what or [each for each in PARTS if each != "cards-4"])]
     strange = [part for part in what or () if part not in PARTS]
     size = next((each for each in PAPERS if each == paper.lower()), None)
     if strange or size is None:

@@ -73,8 +73,10 @@ def reach(
 @probe.command()
 def show(path: StudyArgument, letter: LetterArgument, json: JsonOption = False) -> None:
     """Print a chair's sheet as it is on record, without asking it anything."""
+    from fresh_chair.core.witness.records import KINDS
     from fresh_chair.services.chair_sheet import chair_sheet
     from fresh_chair.services.errands import chair_of
+    from fresh_chair.services.records import record_lines
 
     with desk_of(path) as desk:
         sheet = chair_sheet(desk, chair_of(desk, letter), desk.clock.now())
@@ -91,6 +93,11 @@ def show(path: StudyArgument, letter: LetterArgument, json: JsonOption = False) 
                 "why": sheet.why,
                 "told": list(sheet.told),
                 "moves_by_itself": sheet.book.noise,
+                "records": {
+                    kind: [{**asdict(held.record), "carried_from": held.source} for held in sheet.book.held(kind)]
+                    for kind in KINDS
+                    if kind != "claim"
+                },
             }
         )
         return
@@ -103,6 +110,23 @@ def show(path: StudyArgument, letter: LetterArgument, json: JsonOption = False) 
     say(f"{sheet.freshness}{f': {sheet.why}' if sheet.why else ''}")
     for words in sheet.told:
         say(f"  {words}")
+    for kind, title in _SHEETS.items():
+        listed = sheet.book.held(kind)
+        if listed:
+            say(f"{title}:")
+        for held in listed:
+            text = "; ".join(f"{line.words}: {line.text}" for line in record_lines(held.record) if line.text)
+            say(f"  {text}{f'  (carried from {held.source})' if held.source else ''}")
+
+
+_SHEETS = {
+    "reading": "readings",
+    "install": "installation",
+    "page": "first-boot pages",
+    "consent": "defaults and consent",
+    "warning": "warnings",
+    "look": "looks",
+}
 
 
 @probe.command()

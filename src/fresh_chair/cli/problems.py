@@ -1,7 +1,9 @@
 """The one place where the command line turns a failure into words."""
 
 import io
+import signal
 import sys
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -43,6 +45,20 @@ def _failed(problem: OSError) -> Exception:
     return problem if isinstance(problem, BrokenPipeError) else OutputFailed(problem.strerror or "the system refused")
 
 
+class Interrupted(BaseException):
+    """Somebody pressed Ctrl+C; of its own kind, because libraries say other words to the usual one."""
+
+
+def _interrupt(*_: object) -> None:
+    raise Interrupted
+
+
+def catch_interrupts() -> None:
+    """Let Ctrl+C end a command with one and the same word, wherever it is pressed."""
+    if threading.current_thread() is threading.main_thread():
+        signal.signal(signal.SIGINT, _interrupt)
+
+
 def guard_output() -> None:
     """Put standard output behind `Output`, where it is none of a terminal's, on which the screen draws."""
     if isinstance(sys.stdout, io.TextIOWrapper) and not sys.stdout.isatty():
@@ -66,7 +82,7 @@ def said() -> Iterator[Result]:
             sys.stdout.flush()
         except OutputFailed as problem:
             result.code = _say(f"The output could not be written: {problem}.", 74)
-    except KeyboardInterrupt:
+    except (KeyboardInterrupt, Interrupted):
         result.code = _say("Stopped.", 130)
     except BrokenPipeError:
         sys.stderr.close()

@@ -7,7 +7,7 @@ import typer
 
 from fresh_chair import __version__
 from fresh_chair.cli.chairs import bench, chairs, hunches
-from fresh_chair.cli.desks import JsonOption, StudyArgument
+from fresh_chair.cli.desks import JsonOption, StudyArgument, folder_named
 from fresh_chair.cli.opening import open_on_screen, require_terminal
 from fresh_chair.cli.people import people
 from fresh_chair.cli.plan import plan, print_command
@@ -20,7 +20,7 @@ app = typer.Typer(
     name="fresh-chair",
     help="Time newcomers at freshly booted desktops, and say honestly which served them better.",
     no_args_is_help=False,
-    add_completion=False,
+    add_completion=True,
     rich_markup_mode=None,
     pretty_exceptions_enable=False,
 )
@@ -40,7 +40,8 @@ app.add_typer(sitting, name="sitting")
 app.command("print")(print_command)
 
 FolderOption = Annotated[
-    Path, typer.Option("--to", metavar="DIR", help="The folder to write into.", show_default=False)
+    Path,
+    typer.Option("--to", metavar="DIR", parser=folder_named, help="The folder to write into.", show_default=False),
 ]
 PlainOption = Annotated[bool, typer.Option("--plain", help="Draw with ASCII signs only.")]
 LightOption = Annotated[bool, typer.Option("--light", help="Start in daylight colours.")]
@@ -170,6 +171,14 @@ def figures(
     from fresh_chair.cli.writing import figures_command
 
     figures_command(path, as_json=json)
+
+
+@app.command()
+def manual() -> None:
+    """Print the manual page; see it with: fresh-chair manual | man -l -"""
+    from fresh_chair.cli.manual import manual as made
+
+    typer.echo(made(app).rstrip("\n"))
 
 
 @app.command()

@@ -30,11 +30,12 @@ def list_records(path: StudyArgument, letter: LetterArgument, kind: KindArgument
     with desk_of(path) as desk:
         held = records_of(desk, chair_of(desk, letter), kind)
     if json:
-        say_json([{**asdict(each.record), "wall_ns": each.moment.wall_ns} for each in held])
+        say_json([{**asdict(each.record), "wall_ns": each.moment.wall_ns, "source": each.source} for each in held])
         return
     for each in held:
         fields = "; ".join(f"{line.words}: {line.text}" for line in record_lines(each.record) if line.text)
-        say(f"{each.record.id}  {fields}")
+        carried = f"  (carried from {each.source})" if each.source else ""
+        say(f"{each.record.id}  {fields}{carried}")
 
 
 @records.command("add")

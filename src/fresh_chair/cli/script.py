@@ -69,11 +69,14 @@ def _commands(cards: "Sequence[TaskCard]") -> "list[tuple[TaskCard, str]]":
 
 
 @script.command()
-def show(path: StudyArgument) -> None:
+def show(path: StudyArgument, json: JsonOption = False) -> None:
     """Print a study's script; comments that were written in it are there."""
     from fresh_chair.services.scripts import script_text
 
     with desk_of(path) as desk:
+        if json:
+            say_json([asdict(card) for card in desk.study.cards])
+            return
         say_lines(script_text(desk).rstrip("\n"))
 
 
@@ -176,7 +179,9 @@ def list_cards(
 
 
 @library.command("show")
-def show_card(name: Annotated[str, typer.Argument(metavar="CARD", help="The card's id.")]) -> None:
+def show_card(
+    name: Annotated[str, typer.Argument(metavar="CARD", help="The card's id.")], json: JsonOption = False
+) -> None:
     """Print one card as it stands in a script."""
     from fresh_chair.core.script_text import new_text
     from fresh_chair.services.library import open_shelf
@@ -184,6 +189,9 @@ def show_card(name: Annotated[str, typer.Argument(metavar="CARD", help="The card
     card = next((card for card in open_shelf().cards if card.id == name), None)
     if card is None:
         raise InputError(f"The library has no card {name}.", "fresh-chair library list shows them.")
+    if json:
+        say_json(_plain(card))
+        return
     say_lines(new_text([card]).rstrip("\n"))
 
 

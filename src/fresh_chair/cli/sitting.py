@@ -7,6 +7,7 @@ import typer
 
 from fresh_chair.cli.desks import JsonOption, StudyArgument, ToOption, desk_of, say, say_json, say_lines
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.text import count_of
 from fresh_chair.services.correcting import offset_of
 
 sitting = typer.Typer(help="One sitting: as plain text, out and in, and its corrections.", no_args_is_help=True)
@@ -81,7 +82,7 @@ def take(
 
     with desk_of(path, write=True) as desk:
         count = take_lines(desk, number, file, began=began, recording=recording, offset_seconds=offset_of(offset))
-        say(f"{count} entries.")
+        say(f"{count_of(count, 'entry', 'entries')}.")
 
 
 @sitting.command()
@@ -90,7 +91,7 @@ def cues(path: StudyArgument, number: NumberArgument, offset: OffsetOption = "")
     from fresh_chair.services.notes import sitting_cues
 
     with desk_of(path) as desk:
-        say_lines(sitting_cues(desk, number, offset_seconds=offset_of(offset)).rstrip("\n"))
+        say_lines(sitting_cues(desk, number, offset_seconds=offset_of(offset) if offset else None).rstrip("\n"))
 
 
 @sitting.command()
@@ -99,7 +100,8 @@ def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offse
     from fresh_chair.services.notes import take_notes
 
     with desk_of(path, write=True) as desk:
-        say(f"{take_notes(desk, number, file, offset_seconds=offset_of(offset))} notes.")
+        count = take_notes(desk, number, file, offset_seconds=offset_of(offset) if offset else None)
+        say(f"{count_of(count, 'note')}.")
 
 
 @sitting.command()
@@ -220,3 +222,81 @@ def no_benchmark(
 
     with desk_of(path, write=True) as desk:
         correcting.refuse_benchmark(taken_up(desk, number), attempt, reason)
+
+
+@sitting.command()
+def unbegin(path: StudyArgument, number: NumberArgument, reason: ReasonOption = "") -> None:
+    """Take a beginning back where nothing was started; it stays on record, and the sitting is to come again."""
+    from fresh_chair.services.recording import taken_up
+
+    with desk_of(path, write=True) as desk:
+        live = taken_up(desk, number)
+        live.unbegin(reason, live.now())
+
+
+@sitting.command()
+def ease(
+    path: StudyArgument,
+    number: NumberArgument,
+    attempt: AttemptArgument,
+    score: Annotated[str, typer.Argument(metavar="SCORE", help="1 to 7, or none.")],
+    reason: ReasonOption = "",
+) -> None:
+    """Say that the ease of an attempt was put down wrong."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.recording import taken_up
+
+    with desk_of(path, write=True) as desk:
+        score_now = correcting.score_of(score.replace("none", "-"))
+        correcting.correct_ease(taken_up(desk, number), attempt, score_now, reason)
+
+
+@sitting.command()
+def statement(
+    path: StudyArgument,
+    number: NumberArgument,
+    item: Annotated[int, typer.Argument(metavar="STATEMENT", min=1, max=10, help="Which of the ten.")],
+    score: Annotated[str, typer.Argument(metavar="SCORE", help="1 to 5, or none.")],
+    reason: ReasonOption = "",
+) -> None:
+    """Say that an answer of the usability scale was put down wrong."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.recording import taken_up
+
+    with desk_of(path, write=True) as desk:
+        score_now = correcting.score_of(score.replace("none", "-"))
+        correcting.correct_usability(taken_up(desk, number), item, score_now, reason)
+
+
+@sitting.command()
+def answer(
+    path: StudyArgument,
+    number: NumberArgument,
+    question: Annotated[str, typer.Argument(metavar="QUESTION", help="Its id on the study sheet.")],
+    given: Annotated[str, typer.Argument(metavar="ANSWER", help="A number, a choice, words, or none.")],
+    attempt: Annotated[int, typer.Option("--attempt", help="Which attempt it is of; 0 for the sitting.")] = 0,
+    reason: ReasonOption = "",
+) -> None:
+    """Say that an answer to a question of the study's own was put down wrong."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.recording import taken_up
+
+    with desk_of(path, write=True) as desk:
+        text = "-" if given == "none" else given
+        correcting.correct_answer(taken_up(desk, number), question, attempt, text, reason)
+
+
+@sitting.command("stopped-late")
+def stopped_late(
+    path: StudyArgument,
+    number: NumberArgument,
+    attempt: AttemptArgument,
+    seconds: Annotated[float, typer.Option("--by", min=0.001, max=3600, help="How many seconds too late.")],
+    reason: ReasonOption = "",
+) -> None:
+    """Say that an attempt's clock was stopped too late."""
+    from fresh_chair.services import correcting
+    from fresh_chair.services.recording import taken_up
+
+    with desk_of(path, write=True) as desk:
+        correcting.move_stop(taken_up(desk, number), attempt, f"-{seconds:g} {reason}")

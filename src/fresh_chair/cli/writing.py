@@ -61,6 +61,8 @@ def check_command(path: Path, *, as_json: bool) -> None:
         typer.echo(f"{check.what:<10} {check.found}")
         for problem in check.problems:
             typer.echo(f"{'':<10} ! {legible(problem)}")
+        for remark in check.remarks:
+            typer.echo(f"{'':<10} ? {legible(remark)}")
     wrong = sum(len(check.problems) for check in checks)
     typer.echo("Nothing is wrong with it." if not wrong else f"{wrong} problem{'s' if wrong > 1 else ''}.")
     if wrong:

@@ -81,7 +81,7 @@ def balance_of(study: Study, seats: Sequence[Seat]) -> Balance:
         _say_chairs(study, each, said, uneven)
     said, uneven = [f"{one[0].upper()}{one[1:]}" for one in said], [f"{one[0].upper()}{one[1:]}" for one in uneven]
     _say_cards(study, cards, said, uneven)
-    uneven += _once_sentences(study, counted)
+    uneven += _once_sentences(study, counted, seats)
     return Balance(chairs, cards, tuple(said), tuple(uneven))
 
 
@@ -161,16 +161,26 @@ def _say_cards(study: Study, cards: CardBalance, said: list[str], uneven: list[s
         said.append(f"Prerequisites keep {names} from standing everywhere; their position is not balanced.")
 
 
-def _once_sentences(study: Study, seats: Sequence[Seat]) -> list[str]:
+def _once_sentences(study: Study, seats: Sequence[Seat], everyone: Sequence[Seat]) -> list[str]:
     said = []
     once = [card for card in study.cards if card.once and not card.dropped]
     for chair in study.chairs:
         here = [seat for seat in seats if seat.chair == chair.letter]
-        if chair.put_back != "by hand" or not once or not here:
+        if chair.put_back != "by hand" or not once:
+            continue
+        if not here:
+            others = [seat.participant for seat in everyone if seat.chair == chair.letter]
+            who = ", ".join(others)
+            said += [
+                f"“{card.title}” can be seen once per installation, and at {chair.title} only {who} sits, "
+                "who is never counted: nobody gets it there."
+                for card in once
+                if others
+            ]
             continue
         for card in once:
-            who = [seat.participant for seat in here if card.id in seat.cards]
-            only = f"only {who[0]} gets it" if len(who) == 1 else "nobody gets it"
+            getting = [seat.participant for seat in here if card.id in seat.cards]
+            only = f"only {getting[0]} gets it" if len(getting) == 1 else "nobody gets it"
             said.append(
                 f"“{card.title}” can be seen once per installation, and {chair.title} is put back by hand: {only}. "
                 "A fresh copy for everyone would let all of them meet it."

@@ -100,7 +100,8 @@ class CarriedFinding:
     """A finding of an earlier study, carried over with the chair it was met at.
 
     Attributes:
-        seen_by: People who met it then, of `tried` who tried what it was met on.
+        sort: A finding, or something that pleased.
+        seen_by: Counted people who met it then, of `tried` who tried what it was met on; `uncounted` besides.
         source: Title of the study it comes from.
     """
 
@@ -109,8 +110,21 @@ class CarriedFinding:
     id: str
     chair: str
     title: Line
+    sort: Literal["finding", "delight"] = "finding"
     severity: Severity | None = None
     seen_by: Annotated[int, Ge(0)] = 0
     tried: Annotated[int, Ge(0)] = 0
+    uncounted: Annotated[int, Ge(0)] = 0
     source: Line
     source_id: str
+
+    @property
+    def words(self) -> str:
+        """Who met it then, and where it comes from."""
+        if self.sort == "delight":
+            met = "a delight"
+        elif self.tried:
+            met = f"met by {self.seen_by} of {self.tried} then"
+        else:
+            met = "met by a pilot or the expert only" if self.uncounted else "met then"
+        return f"{met}, in {self.source}"

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from annotated_types import Ge, Le, MinLen
+from annotated_types import Ge, Gt, Le, MaxLen, MinLen
 
 from fresh_chair.core.marks import Place, Typed
 from fresh_chair.core.outcome import Outcome
@@ -11,6 +11,8 @@ from fresh_chair.core.outcome import Outcome
 # Longer than any sitting or recording of one.
 MOST_SECONDS = 200_000
 Seconds = Annotated[float, Ge(0), Le(MOST_SECONDS)]
+# Scales of the study's own go from 1 to as many as this.
+MOST_POINTS = 11
 Reason = Annotated[Typed, MinLen(1)]
 
 
@@ -127,7 +129,7 @@ class QuestionAnswered:
 
     question: str
     attempt: Annotated[int, Ge(0), Le(99)] = 0
-    score: Annotated[int, Ge(0), Le(10)] | None = None
+    score: Annotated[int, Ge(0), Le(MOST_POINTS)] | None = None
     words: Typed = ""
     kind: Literal["question_answered"] = "question_answered"
 
@@ -144,3 +146,46 @@ class PreferenceGiven:
     order: tuple[str, ...]
     words: Typed = ""
     kind: Literal["preference_given"] = "preference_given"
+
+
+@dataclass(frozen=True, slots=True)
+class SittingUnbegun:
+    """A correction: nobody should have sat down, and nothing was started; the sitting is to come again."""
+
+    reason: Reason
+    kind: Literal["sitting_unbegun"] = "sitting_unbegun"
+
+
+@dataclass(frozen=True, slots=True)
+class RatingCorrected:
+    """A correction: an answer was given otherwise than it was put down, with why.
+
+    Args:
+        attempt: Which attempt it is of; 0 where it is of the whole sitting.
+        item: Which statement of the usability scale.
+        question: Which of the study's own questions.
+        score: What it is now; None where it was left out, or is in words.
+    """
+
+    what: Literal["ease", "expectation", "usability", "question"]
+    reason: Reason
+    attempt: Annotated[int, Ge(0), Le(99)] = 0
+    item: Annotated[int, Ge(0), Le(10)] = 0
+    question: Annotated[str, MaxLen(40)] = ""
+    score: Annotated[int, Ge(0), Le(MOST_POINTS)] | None = None
+    words: Typed = ""
+    kind: Literal["rating_corrected"] = "rating_corrected"
+
+
+@dataclass(frozen=True, slots=True)
+class StopMoved:
+    """A correction: an attempt's clock was stopped too late; the time since belongs to nobody.
+
+    Args:
+        seconds_earlier: By how much.
+    """
+
+    attempt: Place
+    seconds_earlier: Annotated[float, Gt(0), Le(3600)]
+    reason: Reason
+    kind: Literal["stop_moved"] = "stop_moved"

@@ -1,7 +1,7 @@
 """What each entry does to the state of a sitting, once the rules have let it through."""
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import fields, replace
 from typing import Any
 
 from fresh_chair.core import journal as j
@@ -149,7 +149,9 @@ def _add_late(sitting: Sitting, entry: Entry, content: j.AddedLate, at_ns: int) 
     attempt = sitting.attempt_at(late_ns)
     if content.mark in j.WORDABLE:
         number = attempt.number if attempt else None
-        sitting.remarks[entry.id] = Remark(entry.id, content.mark, late_ns, number, content.words, entry.author)
+        severity = content.severity if content.mark == "snag" else None
+        remark = Remark(entry.id, content.mark, late_ns, number, content.words, entry.author, severity)
+        sitting.remarks[entry.id] = remark
         if not content.words:
             sitting.wordless.add(entry.id)
     if attempt is None:
@@ -285,6 +287,25 @@ def _resume(sitting: Sitting, entry: Entry, content: j.SittingResumed, at_ns: in
         sitting.done.add(attempt.card)
 
 
+def _unbegin(sitting: Sitting, entry: Entry, content: j.SittingUnbegun, at_ns: int) -> None:
+    """As though nobody had sat down; what was left out stays left out."""
+    fresh = Sitting(sitting.number, sitting.cards, left_out=sitting.left_out)
+    for part in fields(Sitting):
+        setattr(sitting, part.name, getattr(fresh, part.name))
+
+
+def _correct_rating(sitting: Sitting, entry: Entry, content: j.RatingCorrected, at_ns: int) -> None:
+    match content.what:
+        case "usability":
+            sitting.usability[content.item] = content.score
+        case "question":
+            sitting.asked[content.question, content.attempt] = Answer(content.score, content.words)
+        case "ease":
+            sitting.attempts[content.attempt - 1].ease = content.score
+        case "expectation":
+            sitting.attempts[content.attempt - 1].expectation = content.score
+
+
 EFFECTS: dict[str, Callable[[Sitting, Entry, Any, int], None]] = {
     "sitting_began": _begin,
     "chair_found": _find_chair,
@@ -325,4 +346,7 @@ EFFECTS: dict[str, Callable[[Sitting, Entry, Any, int], None]] = {
     "sitting_ended": _end,
     "sitting_broken_off": _break_off,
     "sitting_resumed": _resume,
+    "sitting_unbegun": _unbegin,
+    "rating_corrected": _correct_rating,
+    "stop_moved": lambda sitting, _entry, content, _at_ns: reshaping.move_stop(sitting, content),
 }

@@ -25,7 +25,10 @@ from fresh_chair.core.course import LeftRunning as LeftRunning
 from fresh_chair.core.course import ObserverJoined as ObserverJoined
 from fresh_chair.core.course import PreferenceGiven as PreferenceGiven
 from fresh_chair.core.course import QuestionAnswered as QuestionAnswered
+from fresh_chair.core.course import RatingCorrected as RatingCorrected
 from fresh_chair.core.course import RecordingOpened as RecordingOpened
+from fresh_chair.core.course import SittingUnbegun as SittingUnbegun
+from fresh_chair.core.course import StopMoved as StopMoved
 from fresh_chair.core.course import TakenUp as TakenUp
 from fresh_chair.core.marks import MAX_WORDS as MAX_WORDS
 from fresh_chair.core.marks import AddedLate as AddedLate
@@ -335,6 +338,9 @@ Content = (
     | SittingEnded
     | SittingBrokenOff
     | SittingResumed
+    | SittingUnbegun
+    | RatingCorrected
+    | StopMoved
     | Struck
     | Unreadable
 )

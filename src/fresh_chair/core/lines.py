@@ -7,10 +7,10 @@ import json
 import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND
-from fresh_chair.core.course import MOST_SECONDS
 from fresh_chair.core.errors import InputError, JournalError
 from fresh_chair.core.journal import Content, Entry, is_observer_name
 from fresh_chair.core.outcome import Outcome
@@ -18,8 +18,12 @@ from fresh_chair.core.replay import entry_times
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.typed_marks import read_typed
 
+_NO_CARDS: dict[str, str] = {}
+_NAME = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
 HEAD = "# fresh-chair sitting 1"
 MOST_LINES = 200_000
+# Corrections may come years after; what is longer than a life no clock of ours can hold.
+_MOST_SECONDS = 100 * 366 * 86_400
 _TIME = re.compile(r"(?:(?:(\d{1,7}):)?(\d{1,3}):)?(\d{1,6})(?:\.(\d{1,9}))?")
 _PLAIN: dict[str, Content] = {
     "sat down": j.SittingBegan(),
@@ -65,12 +69,16 @@ class TimedContent:
         at_ns: Since the sitting began.
         about: Number of the entry it speaks of; 0 where it speaks of none, -1 for the entry right before it.
         observer: The second observer who made it; empty for the moderator.
+        line: The line of the text it stands on.
+        last: Where it speaks of the entry before it, of which kind that one is; empty for any.
     """
 
     at_ns: int
     content: Content
     about: int = 0
     observer: str = ""
+    line: int = 0
+    last: str = ""
 
 
 def lines_of(entries: Sequence[Entry], *, title: str = "") -> str:
@@ -131,6 +139,8 @@ def _line(content: Content, numbers: Mapping[str, int]) -> str:
             return f"strike #{numbers[entry]} {_kept(reason)}"
         case j.OutcomeJudged(outcome=outcome, reason=reason):
             return f"ended {outcome.words}{f': {_kept(reason)}' if reason else ''}"
+        case j.OutcomeTold() | j.QuestionAnswered() | j.PreferenceGiven():
+            return _told(content)
         case j.EaseRated(score=score):
             return f"ease {'-' if score is None else score}"
         case j.UsabilityAnswered(item=item, score=score):
@@ -140,12 +150,60 @@ def _line(content: Content, numbers: Mapping[str, int]) -> str:
     return f"entry {j.body_of(content)}"
 
 
-def read_lines(text: str, *, name: str) -> list[TimedContent]:
+def _told(content: j.OutcomeTold | j.QuestionAnswered | j.PreferenceGiven) -> str:
+    """What else is said of an ending, an answer or a preference, in words; as JSON only where words would not do."""
+    match content:
+        case j.OutcomeTold(grade=None, route=route, why="") if route:
+            return f"route {route}"
+        case j.OutcomeTold(grade=int(grade), route="", why=""):
+            return f"got as far as {grade}"
+        case j.OutcomeTold(grade=None, route="", why=why) if why:
+            return f"because {why}"
+        case j.QuestionAnswered(score=score, words=words) if _plain_answer(content):
+            of = f" of {content.attempt}" if content.attempt else ""
+            said = _kept(words) if words else "-" if score is None else str(score)
+            return f"answer {content.question}{of}: {said}"
+        case j.PreferenceGiven(order=order, words=words) if all(map(str.isalpha, order)):
+            return f"prefers {' '.join(order) or '-'}{f': {_kept(words)}' if words else ''}"
+    return f"entry {j.body_of(content)}"
+
+
+def _plain_answer(content: j.QuestionAnswered) -> bool:
+    """Whether an answer can be written in words, and be read back as the same."""
+    mixed = bool(content.words) and content.score is not None
+    number = re.fullmatch(r"\d{1,2}|-", content.words.strip()) is not None
+    return _NAME.fullmatch(content.question) is not None and not mixed and not number
+
+
+def with_waits(read: list[TimedContent]) -> list[TimedContent]:
+    """A restart or a new login that is typed by hand is the machine's time from there, as its key makes it."""
+    found: list[TimedContent] = []
+    # Where each entry stands now, for lines that speak of one by its number.
+    place = [0]
+    waiting = False
+    for at, each in enumerate(read):
+        about = place[each.about] if 0 < each.about < len(place) else each.about
+        found.append(replace(each, about=about))
+        place.append(len(found))
+        kind = each.content.kind
+        if each.observer:
+            continue
+        waiting = kind in ("wait_began", "left_running") or (waiting and kind not in ("wait_ended", "attempt_stopped"))
+        restarted = isinstance(each.content, j.Marked) and each.content.mark in ("restart", "new login")
+        said = at + 1 < len(read) and read[at + 1].content.kind == "wait_began" and read[at + 1].at_ns == each.at_ns
+        if restarted and not waiting and not said:
+            found.append(TimedContent(each.at_ns, j.WaitBegan(), line=each.line))
+            waiting = True
+    return found
+
+
+def read_lines(text: str, *, name: str, cards: Mapping[str, str] = _NO_CARDS) -> list[TimedContent]:
     """What a text says, line by line.
 
     Args:
         text: As `lines_of` writes it, or as one types it: what comes first need not be “sat down”.
         name: What to call it in an error.
+        cards: Ids of cards by what they may be called besides, in small letters.
 
     Raises:
         InputError: All that is wrong, each as reason @ line.
@@ -169,13 +227,16 @@ def read_lines(text: str, *, name: str) -> list[TimedContent]:
             if at_ns < last_ns and not observer:
                 raise ValueError(f"{time_text(at_ns)} comes after {time_text(last_ns)}")
             last_ns = last_ns if observer else at_ns
-            found += [replace(each, observer=observer) for each in _read(at_ns, rest)]
+            read = [_with_card(each, cards) for each in _read(at_ns, rest)]
+            found += [replace(each, observer=observer, line=number) for each in read]
         except (ValueError, JournalError) as problem:
             problems.append(f"{problem} @ line {number}")
     if problems:
         more = [f"and {len(problems) - 40} more"] if len(problems) > 40 else []
         listed = "\n".join(f"  {legible(each)}" for each in [*problems[:40], *more])
         raise InputError(f"{name} cannot be used as it is:\n{listed}", "Nothing was taken from it.")
+    if found and HEAD not in (row.strip() for row in rows[:3]):
+        found = with_waits(found)
     if found and not isinstance(found[0].content, j.SittingBegan):
         # Whoever types notes begins with what happened.
         found = [
@@ -192,7 +253,7 @@ def _timed(row: str) -> tuple[int, str]:
         raise ValueError(f"{_shown(head)} is no time; a line is such as 2:31 snag wrong menu")
     hours, minutes, seconds, fraction = match.groups()
     whole = int(hours or 0) * 3600 + int(minutes or 0) * 60 + int(seconds)
-    if whole > MOST_SECONDS:
+    if whole > _MOST_SECONDS:
         raise ValueError(f"{_shown(head)} is longer than any sitting")
     return whole * SECOND + int((fraction or "").ljust(9, "0")), rest.strip()
 
@@ -270,21 +331,21 @@ def _number(text: str) -> int | None:
 
 
 def _passed(at_ns: int, rest: str) -> list[TimedContent]:
-    card, _, reason = rest.partition(" ")
+    card, reason = _card_and(rest)
     if not reason.strip():
         raise ValueError("passing over a card needs a reason")
     return _one(at_ns, j.CardPassed, card=card, reason=_back(reason))
 
 
 def _again(at_ns: int, rest: str) -> list[TimedContent]:
-    card, _, reason = rest.partition(" ")
+    card, reason = _card_and(rest)
     if not reason.strip():
         raise ValueError("trying a card again needs a reason")
     return _one(at_ns, j.CardReopened, card=card, reason=_back(reason))
 
 
 def _expects(at_ns: int, rest: str) -> list[TimedContent]:
-    card, _, score = rest.partition(" ")
+    card, score = _card_and(rest)
     return _one(at_ns, j.ExpectationGiven, card=card, score=_number(score.strip()))
 
 
@@ -308,8 +369,68 @@ def _moved(rest: str) -> dict[str, object]:
     return {"seconds_earlier": -int(match.group(1)), "reason": _back(match.group(2) or "")}
 
 
+def _with_card(timed: TimedContent, cards: Mapping[str, str]) -> TimedContent:
+    """The same with a card's id where it was called by its title."""
+    called = getattr(timed.content, "card", None)
+    if called is None or called.casefold() not in cards:
+        return timed
+    content: Any = timed.content
+    return replace(timed, content=replace(content, card=cards[called.casefold()]))
+
+
+def _card_and(rest: str) -> tuple[str, str]:
+    """A card, in quotation marks where its title has blanks, and what follows it."""
+    quoted = re.fullmatch(r'["“]([^"”]*)["”]\s*(.*)', rest)
+    if quoted:
+        return quoted[1], quoted[2]
+    card, _, after = rest.partition(" ")
+    return card, after
+
+
+def _helped(at_ns: int, rest: str) -> list[TimedContent]:
+    """`helped hinted`: a help, and how much it was."""
+    return [TimedContent(at_ns, j.Helped()), TimedContent(at_ns, _made(j.HelpTold, entry="", level=rest), -1)]
+
+
+def _waited(at_ns: int, rest: str) -> list[TimedContent]:
+    """`wait silent`: a wait, and what it looked like."""
+    return [TimedContent(at_ns, j.WaitBegan()), *_one(at_ns, j.WaitTold, how=rest)]
+
+
+def _help(at_ns: int, rest: str) -> list[TimedContent]:
+    if rest.startswith("#"):
+        return _about(at_ns, rest, j.HelpTold, lambda text: {"level": text})
+    return [TimedContent(at_ns, _made(j.HelpTold, entry="", level=rest), -1, last="helped")]
+
+
+def _answer(at_ns: int, rest: str) -> list[TimedContent]:
+    match = re.fullmatch(r"([a-z0-9-]{1,40})(?:\s+of\s+(\d{1,2}))?:\s*(.*)", rest)
+    if match is None:
+        raise ValueError("an answer is such as: answer sure: 5, or answer sure of 2: 5")
+    question, attempt, said = match[1], int(match[2] or 0), match[3].strip()
+    values: dict[str, object] = {"question": question, "attempt": attempt}
+    if re.fullmatch(r"\d{1,2}", said):
+        values["score"] = int(said)
+    elif said not in ("", "-"):
+        values["words"] = _back(said)
+    return _one(at_ns, j.QuestionAnswered, **values)
+
+
+def _prefers(at_ns: int, rest: str) -> list[TimedContent]:
+    letters, _, words = rest.partition(":")
+    order = [] if letters.strip() == "-" else letters.replace(",", " ").split()
+    return _one(at_ns, j.PreferenceGiven, order=order, words=_back(words.strip()))
+
+
 _VERBS: dict[str, Callable[[int, str], list[TimedContent]]] = {
-    "start": lambda at, rest: _one(at, j.AttemptStarted, card=rest),
+    "start": lambda at, rest: _one(at, j.AttemptStarted, card=_card_and(rest)[0] if rest[:1] in '"“' else rest),
+    "helped": _helped,
+    "wait": _waited,
+    "route": lambda at, rest: _one(at, j.OutcomeTold, route=rest),
+    "got as far as": lambda at, rest: _one(at, j.OutcomeTold, grade=_number(rest)),
+    "because": lambda at, rest: _one(at, j.OutcomeTold, why=rest),
+    "answer": _answer,
+    "prefers": _prefers,
     "pass": _passed,
     "again": _again,
     "ready": lambda at, rest: _one(at, j.LeftReady, attempt=_number(rest)),
@@ -317,7 +438,7 @@ _VERBS: dict[str, Callable[[int, str], list[TimedContent]]] = {
     "expects": _expects,
     "step": lambda at, rest: _one(at, j.StepReached, step=_number(rest)),
     "at": lambda at, rest: _one(at, j.PlaceVisited, place=_back(rest)),
-    "help": lambda at, rest: _about(at, rest, j.HelpTold, lambda text: {"level": text}),
+    "help": _help,
     "rate": lambda at, rest: _about(at, rest, j.SnagRated, lambda text: {"severity": _number(text)}),
     "move": lambda at, rest: _about(at, rest, j.MarkMoved, _moved),
     "words": lambda at, rest: _about(at, rest, j.Worded, lambda text: {"words": _back(text)}),

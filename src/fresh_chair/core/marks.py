@@ -116,12 +116,14 @@ class AddedLate:
 
     Args:
         at_seconds: Since the sitting began.
+        severity: Of a snag, how bad it was as far as could be said at once.
     """
 
     mark: LateMark
     at_seconds: Annotated[float, Ge(0), Le(200_000)]
     words: Typed
     reason: Typed
+    severity: Severity | None = None
     kind: Literal["added_late"] = "added_late"
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from fresh_chair.core.chairs import CarriedFinding
 from fresh_chair.core.clock import clock_text
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.estimate import Proportion
@@ -19,6 +20,7 @@ class Snag:
     Attributes:
         at: Time in the sitting, as on a clock.
         card: The card's id, empty where it was seen between two attempts.
+        severity: How bad it was as it was typed at once; None where nothing was.
     """
 
     id: str
@@ -29,16 +31,33 @@ class Snag:
     card: str
     at: str
     finding: str | None
+    severity: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Spread:
-    """Who met a finding at one chair, of all who tried a card it was met on there."""
+    """Who met a finding at one chair, of all who tried a card it was met on there.
+
+    Attributes:
+        people, tried: Counted people only.
+        others: Pilots and experts who met it; in no share.
+    """
 
     chair: str
     people: tuple[str, ...]
     tried: tuple[str, ...]
     share: Proportion
+    others: tuple[str, ...] = ()
+
+    @property
+    def words(self) -> str:
+        """Who met it, in words: never a share of nobody."""
+        if self.tried:
+            said = f"met by {self.share.x} of {self.share.n}"
+            if self.share.low is not None and self.share.high is not None:
+                said += f" ({100 * self.share.low:.0f} to {100 * self.share.high:.0f} %)"
+            return said + (f"; also by {', '.join(self.others)}, never counted" if self.others else "")
+        return f"met only by {', '.join(self.others)}, never counted" if self.others else "nobody tried"
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,13 +71,23 @@ class FindingView:
     snags: tuple[Snag, ...]
     spread: tuple[Spread, ...]
 
+    @property
+    def typed(self) -> tuple[int, ...]:
+        """The severities of its snags as they were typed at once, the worst first."""
+        return tuple(sorted((snag.severity for snag in self.snags if snag.severity is not None), reverse=True))
+
 
 @dataclass(frozen=True, slots=True)
 class Piles:
-    """The two piles: loose snags, with what looks alike lying together, and findings, the worst first."""
+    """The two piles: loose snags, with what looks alike lying together, and findings, the worst first.
+
+    Attributes:
+        carried: Findings of earlier studies that came with a chair.
+    """
 
     loose: tuple[Snag, ...]
     findings: tuple[FindingView, ...]
+    carried: tuple[CarriedFinding, ...] = ()
 
 
 def piles(study: Study, sittings: Mapping[int, Sitting], ledger: Ledger, facts: Sequence[AttemptFact]) -> Piles:
@@ -81,7 +110,7 @@ def piles(study: Study, sittings: Mapping[int, Sitting], ledger: Ledger, facts: 
         for finding in ledger.findings.values()
     ]
     findings.sort(key=lambda f: (-(f.severity if f.severity is not None else -1), -len(f.snags), f.title))
-    return Piles(tuple(loose), tuple(findings))
+    return Piles(tuple(loose), tuple(findings), study.carried)
 
 
 def all_snags(study: Study, sittings: Mapping[int, Sitting], ledger: Ledger) -> list[Snag]:
@@ -99,7 +128,15 @@ def _snag(ledger: Ledger, seat: Seat, sitting: Sitting, remark: Remark) -> Snag:
     card = "" if remark.attempt is None else sitting.attempts[remark.attempt - 1].card
     finding = ledger.finding_of.get(remark.entry)
     return Snag(
-        remark.entry, remark.words, seat.number, seat.participant, seat.chair, card, clock_text(remark.at_ns), finding
+        remark.entry,
+        remark.words,
+        seat.number,
+        seat.participant,
+        seat.chair,
+        card,
+        clock_text(remark.at_ns),
+        finding,
+        remark.severity,
     )
 
 
@@ -111,7 +148,9 @@ def _spread(study: Study, facts: Sequence[AttemptFact], met: tuple[Snag, ...]) -
             tried[fact.chair].add(fact.participant)
     spread = []
     for letter, sat in tried.items():
-        people = sorted({snag.participant for snag in met if snag.chair == letter and study.counted(snag.participant)})
+        here = {snag.participant for snag in met if snag.chair == letter}
+        people = sorted(code for code in here if study.counted(code))
         sat |= set(people)
-        spread.append(Spread(letter, tuple(people), tuple(sorted(sat)), adjusted_wald(len(people), len(sat))))
+        share = adjusted_wald(len(people), len(sat))
+        spread.append(Spread(letter, tuple(people), tuple(sorted(sat)), share, tuple(sorted(here - set(people)))))
     return tuple(spread)

@@ -30,12 +30,12 @@ def advance(sitting: Sitting, entry: Entry) -> None:
     permit(sitting, content, observed=observed)
     at_ns = sitting.line.take(entry.moment, observed=observed, alive=_alive(content))
     EFFECTS[content.kind](sitting, entry, content, at_ns)
-    if sitting.began is None:
+    if sitting.began is None and not isinstance(content, j.SittingUnbegun):
         sitting.began = entry.moment
     sitting.entries += 1
     if isinstance(content, j.SittingResumed):
         sitting.undoable.clear()
-    elif not observed and not isinstance(content, _STAYS):
+    elif not observed and not isinstance(content, (*_STAYS, j.SittingUnbegun)):
         sitting.undoable.append(entry.id)
 
 
@@ -115,6 +115,11 @@ class EntryTimes:
         if isinstance(entry.content, j.ObserverJoined):
             self._observers.add(entry.author)
         observed = entry.author in self._observers
+        if isinstance(entry.content, j.SittingUnbegun):
+            at_ns = self._line.take(entry.moment, observed=observed)
+            # Whoever sits down next begins a line of their own.
+            self._line, self._observers = Timeline(), set()
+            return at_ns
         return self._line.take(entry.moment, observed=observed, alive=_alive(entry.content))
 
 

@@ -1,8 +1,10 @@
 """Whole attempts corrected: one that was two, two that were one. Every mark goes where its moment was."""
 
+from dataclasses import replace
+
 from fresh_chair.core.attempt import Attempt, Lane, Span, Wait
 from fresh_chair.core.clock import SECOND
-from fresh_chair.core.course import AttemptsJoined, AttemptSplit
+from fresh_chair.core.course import AttemptsJoined, AttemptSplit, StopMoved
 from fresh_chair.core.sitting import Sitting
 
 
@@ -75,6 +77,20 @@ def join(sitting: Sitting, content: AttemptsJoined) -> None:
         sitting.done.discard(later.card)
     if sitting.hand == later.number:
         sitting.hand = first.number
+
+
+def move_stop(sitting: Sitting, content: StopMoved) -> None:
+    """Stop an attempt's clock earlier than it was; marks that came after it stay what they are, at its end."""
+    attempt = sitting.attempts[content.attempt - 1]
+    at_ns = (attempt.stopped_ns or 0) - round(content.seconds_earlier * SECOND)
+    attempt.spans = [_span(s, s.begin_ns, min(s.end_ns, at_ns)) for s in attempt.spans if s.begin_ns < at_ns]
+    attempt.left_spans = [(begin, min(end, at_ns)) for begin, end in attempt.left_spans if begin < at_ns]
+    attempt.waits = [
+        Wait(w.begin_ns, min(w.end_ns or at_ns, at_ns), w.how) for w in attempt.waits if w.begin_ns < at_ns
+    ]
+    attempt.ticks = [replace(tick, at_ns=min(tick.at_ns, at_ns)) for tick in attempt.ticks]
+    attempt.stopped_ns = attempt.lane_since_ns = at_ns
+    attempt.moves += 1
 
 
 def recount(attempt: Attempt, levels: dict[str, str]) -> None:

@@ -40,6 +40,7 @@ MOVABLE = ("helped", "wrong_place", "said_done", "marked", "step_reached", "plac
 OBSERVABLE = (*MOVABLE, "observer_joined", "worded", "snag_rated", "mark_moved", "struck")
 _OPEN = frozenset(phase for phase in Phase if phase.open)
 _BEGUN = frozenset(Phase) - {Phase.EMPTY}
+_NO_ANSWER = "There is no such answer to correct, or it is no number of that scale."
 _NO_SUCH = "There is no such attempt that was judged."
 _BETWEEN = frozenset({Phase.READING, Phase.LEFT_RUNNING, Phase.USABILITY, Phase.CLOSING})
 _RUNNING = frozenset({Phase.RUNNING})
@@ -79,6 +80,8 @@ _ALLOWED: dict[str, frozenset[Phase]] = {
     "sitting_ended": frozenset({Phase.CLOSING, Phase.USABILITY}),
     "sitting_broken_off": _OPEN - {Phase.RUNNING, Phase.JUDGING},
     "sitting_resumed": _OPEN,
+    "sitting_unbegun": frozenset({Phase.READING, Phase.USABILITY}),
+    **dict.fromkeys(("rating_corrected", "stop_moved"), _BEGUN),
     # None is ever appended.
     "unreadable": frozenset(),
     "struck": _BEGUN,
@@ -211,6 +214,34 @@ def _refused_objection(sitting: Sitting, content: j.BenchmarkRefused) -> str:
     return _NO_SUCH if _judged(sitting, content.attempt) is None else ""
 
 
+def _unbegun_objection(sitting: Sitting, content: j.SittingUnbegun) -> str:
+    if sitting.attempts or sitting.passed or sitting.usability:
+        return "Something was started in it already; it can be broken off."
+    return "" if content.reason.strip() else "Taking a beginning back needs a reason."
+
+
+def _rating_objection(sitting: Sitting, content: j.RatingCorrected) -> str:
+    if not content.reason.strip():
+        return "Correcting an answer needs a reason."
+    if content.what == "usability":
+        known = content.item in sitting.usability
+        return "" if known and (content.score is None or 1 <= content.score <= 5) else _NO_ANSWER
+    if content.what == "question":
+        return "" if (content.question, content.attempt) in sitting.asked else _NO_ANSWER
+    attempt = _judged(sitting, content.attempt) if content.attempt else None
+    given = attempt is not None and (content.what == "expectation" or attempt.ease_asked)
+    return "" if given and (content.score is None or 1 <= content.score <= 7) else _NO_ANSWER
+
+
+def _stop_objection(sitting: Sitting, content: j.StopMoved) -> str:
+    attempt = _judged(sitting, content.attempt)
+    if attempt is None or attempt.stopped_ns is None:
+        return _NO_SUCH
+    if attempt.stopped_ns - round(content.seconds_earlier * SECOND) <= attempt.started_ns:
+        return "The clock had not started by then."
+    return "" if content.reason.strip() else "Moving a clock needs a reason."
+
+
 def _over_objection(sitting: Sitting, _: j.SittingBrokenOff) -> str:
     return "What was left running has no end yet." if sitting.left else ""
 
@@ -232,6 +263,9 @@ _REFUSALS: dict[str, Callable[[Sitting, Any], str]] = {
     "attempts_joined": _joined_objection,
     "benchmark_refused": _refused_objection,
     "sitting_broken_off": _over_objection,
+    "sitting_unbegun": _unbegun_objection,
+    "rating_corrected": _rating_objection,
+    "stop_moved": _stop_objection,
     "question_answered": _asked_objection,
     **dict.fromkeys(("wait_began", "wait_ended", "aside_began", "aside_ended"), _lane_objection),
     "worded": _worded_objection,

@@ -5,6 +5,7 @@ from typing import Annotated, ClassVar, Literal
 
 from annotated_types import Ge, Le
 
+from fresh_chair.core.course import MOST_POINTS
 from fresh_chair.core.fields import FORBID, Line, Words, repeated, require_date, require_name, require_time
 from fresh_chair.core.people import Consent, ScreenerQuestion
 
@@ -91,7 +92,8 @@ class StudyQuestion:
     """A question of the study's own, beside ease and the usability scale.
 
     Attributes:
-        kind: A scale of 1 to 7, a choice, or free words.
+        kind: A scale from 1 on, a choice, or free words.
+        points: How far a scale goes.
         low, high: What the ends of a scale mean.
         choices: What can be chosen, up to nine.
     """
@@ -105,6 +107,7 @@ class StudyQuestion:
     low: Words = ""
     high: Words = ""
     choices: tuple[Line, ...] = ()
+    points: Annotated[int, Ge(2), Le(MOST_POINTS)] = 7
 
     def __post_init__(self) -> None:
         require_name("a question's id", self.id)

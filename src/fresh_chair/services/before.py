@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.fixtures import bench_of
 from fresh_chair.core.journal import ChairFound
-from fresh_chair.core.people import lacking_consents
+from fresh_chair.core.people import Consent, lacking_consents, screened
+from fresh_chair.core.sitting import Phase
 from fresh_chair.core.study import Seat, Study
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.freshness import found_at, tried_since
@@ -75,16 +76,42 @@ def _start_states(desk: Desk, seat: Seat) -> list[BenchLine]:
     return [BenchLine(f"start states: the chair is asked before {len(asked)} of {len(stated)} cards", True)]
 
 
-def unasked_consents(study: Study, seat: Seat) -> tuple[str, ...]:
-    """What this person has not agreed to yet, in the words it is read out in; what nobody must agree to says so."""
+def unasked_consents(study: Study, seat: Seat) -> tuple[Consent, ...]:
+    """What this person has not agreed to yet."""
     person = study.person_by_code[seat.participant]
     if person.role == "expert":
         return ()
-    return tuple(
-        f"{consent.words}{'' if consent.needed else ' (as you like)'}"
-        for consent in study.sheet.consents
-        if consent.id not in person.consents
-    )
+    return tuple(consent for consent in study.sheet.consents if consent.id not in person.consents)
+
+
+_SCREENED = {"failed": "the screener says no", "open": "the screener is not done"}
+
+
+def seating_objections(desk: Desk, seat: Seat) -> list[str]:
+    """What speaks against seating this person there now, a few words each; nothing of it keeps anybody from it."""
+    study = desk.study
+    person = study.person_by_code[seat.participant]
+    found = []
+    earlier = [
+        other.chair
+        for other in study.seats
+        if other.participant == seat.participant
+        and other.position < seat.position
+        and desk.phase(other.number) is Phase.EMPTY
+    ]
+    if earlier:
+        found.append(f"out of {seat.participant}'s order: {' and '.join(earlier)} comes first")
+    if person.left:
+        found.append(f"{seat.participant} left")
+    if person.role != "expert":
+        result = screened(person, study.sheet.screener).result
+        found += (
+            ["the screener says no"] if result == "failed" else ["the screener is not done"] if result == "open" else []
+        )
+        lacking = lacking_consents(person, study.sheet.consents)
+        if lacking:
+            found.append(f"not agreed to yet: {', '.join(lacking)}")
+    return found
 
 
 def skipped(desk: Desk, seat: Seat, now: Moment) -> tuple[str, ...]:

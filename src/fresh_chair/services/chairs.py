@@ -1,16 +1,20 @@
 """The chairs of a study: added, copied, taken out, carried over from another study."""
 
-from dataclasses import replace
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
 from fresh_chair.core.cards import BY_CHAIR, TaskCard
 from fresh_chair.core.chairs import CarriedFinding, Chair, Machine
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.piles import Piles
+from fresh_chair.core.sitting import Remark
 from fresh_chair.core.study import Study
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.witness.book import RecordPut
 from fresh_chair.core.witness.check_text import at_letters
-from fresh_chair.services.desk import Desk, open_desk
+from fresh_chair.services.desk import Desk, new_id, open_desk
 from fresh_chair.services.planning import change_plan, made, replaced
 from fresh_chair.services.sorting import piles_of
 
@@ -60,13 +64,14 @@ def remove_chair(desk: Desk, letter: str) -> None:
     _chair(study, letter)
     cards = tuple(_without_chair(card, letter) for card in study.cards)
     groups = tuple(replace(g, chairs=tuple(c for c in g.chairs if c != letter)) for g in study.sheet.groups)
-    used = {chair.machine for chair in study.chairs if chair.letter != letter}
+    used = {chair.machine for chair in study.chairs if chair.letter != letter} | desk.machines_sat_at
+    used |= {m.id for m in study.machines if m.id != study.chair_by_letter[letter].machine}
     change_plan(
         desk,
         replaced(
             desk,
             chairs=tuple(chair for chair in study.chairs if chair.letter != letter),
-            machines=tuple(m for m in study.machines if m.id in used or m.id != study.chair_by_letter[letter].machine),
+            machines=tuple(m for m in study.machines if m.id in used),
             cards=cards,
             sheet=replace(study.sheet, groups=tuple(group for group in groups if group.chairs)),
             carried=tuple(finding for finding in study.carried if finding.chair != letter),
@@ -110,11 +115,13 @@ def chairs_in(desk: Desk, path: Path) -> list[tuple[str, str]]:
         other.close()
 
 
-def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, int]:
-    """Bring a chair over from another study file, with its machine and with what was found there.
+def carry_over(desk: Desk, path: Path, letter: str) -> "tuple[Chair, Carried]":
+    """Bring a chair over from another study file, with its machine and with all that was found there.
+
+    Findings, delights and records of every kind come along, each with the study it comes from.
 
     Returns:
-        The chair under its new letter, and the number of findings that came with it.
+        The chair under its new letter, and how much came with it.
 
     Raises:
         FileProblem: Where the file is none.
@@ -123,6 +130,7 @@ def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, int]:
     other = _open_other(desk, path)
     try:
         source, piles = other.study, piles_of(other)
+        delights, records = _delights_at(other, letter), _records_of(other, letter)
     finally:
         other.close()
     old = source.chair_by_letter.get(letter)
@@ -136,24 +144,83 @@ def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, int]:
     if machine.id in taken and taken[machine.id] != machine:
         machine = replace(machine, id=next(i for n in range(2, 99) if (i := f"{machine.id[:36]}-{n}") not in taken))
     chair = replace(old, letter=free_letter(study), machine=machine.id, hue=0)
-    findings = []
+    carried = tuple(carried_of(source, piles, delights, letter, chair.letter))
+    machines = study.machines if machine.id in taken else (*study.machines, machine)
+    new = replaced(desk, chairs=(*study.chairs, chair), machines=machines, carried=(*study.carried, *carried))
+    change_plan(desk, new)
+    if records:
+        desk.note(chair.letter, *records)
+    return chair, Carried(len(carried), len(records))
+
+
+@dataclass(frozen=True, slots=True)
+class Carried:
+    """How much came over with a chair: findings and delights, and records of every kind."""
+
+    findings: int
+    records: int
+
+
+def carried_of(
+    source: Study, piles: Piles, delights: Sequence[Remark], letter: str, to: str
+) -> Iterator[CarriedFinding]:
+    """What was found at a chair of another study, as it stands in this one.
+
+    Args:
+        source: The other study.
+        piles: Its findings.
+        delights: What pleased at that chair.
+        letter: The chair's letter there.
+        to: Its letter here.
+    """
     for finding in piles.findings:
         spread = next((each for each in finding.spread if each.chair == letter), None)
-        if spread is None or not spread.people:
+        if spread is None or not (spread.people or spread.others):
             continue
-        findings.append(
-            CarriedFinding(
-                id=f"{chair.letter}-{finding.id}",
-                chair=chair.letter,
-                title=finding.title,
-                severity=finding.severity,
-                seen_by=len(spread.people),
-                tried=len(spread.tried),
-                source=source.title,
-                source_id=source.id,
-            )
+        yield CarriedFinding(
+            id=f"{to}-{finding.id}",
+            chair=to,
+            title=finding.title,
+            severity=finding.severity,
+            seen_by=len(spread.people),
+            tried=len(spread.tried),
+            uncounted=len(spread.others),
+            source=source.title,
+            source_id=source.id,
         )
-    machines = study.machines if machine.id in taken else (*study.machines, machine)
-    carried = (*study.carried, *findings)
-    change_plan(desk, replaced(desk, chairs=(*study.chairs, chair), machines=machines, carried=carried))
-    return chair, len(findings)
+    for earlier in piles.carried:
+        if earlier.chair == letter:
+            yield replace(earlier, id=f"{to}-{earlier.id}"[:200], chair=to)
+    for delight in delights:
+        yield CarriedFinding(
+            id=f"{to}-{delight.entry}",
+            chair=to,
+            title=clipped(legible(delight.words), 200),
+            sort="delight",
+            source=source.title,
+            source_id=source.id,
+        )
+
+
+def _delights_at(desk: Desk, letter: str) -> list[Remark]:
+    return [
+        remark
+        for seat in desk.study.seats
+        if seat.chair == letter and (sitting := desk.sittings.get(seat.number)) is not None
+        for remark in sitting.remarks.values()
+        if remark.kind == "delight" and remark.words
+    ]
+
+
+def _records_of(desk: Desk, letter: str) -> list[RecordPut]:
+    """Every record of a chair, with where it comes from and when it was so."""
+    book = desk.books.of(letter)
+    return [
+        RecordPut(
+            replace(held.record, id=new_id()),
+            source=held.source or desk.study.title,
+            source_wall_ns=held.source_wall_ns or held.moment.wall_ns,
+        )
+        for of_kind in book.records.values()
+        for held in of_kind.values()
+    ]

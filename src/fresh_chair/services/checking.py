@@ -6,6 +6,7 @@ from pathlib import Path
 
 from fresh_chair.core.attempt import Lane
 from fresh_chair.core.codec import Unreadable
+from fresh_chair.core.contradictions import impossible_entries, outcome_contradictions
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.journal import Entry
 from fresh_chair.core.replay import replay
@@ -29,11 +30,12 @@ from fresh_chair.store.study_file import StudyFile, integrity, open_file
 
 @dataclass(frozen=True, slots=True)
 class Check:
-    """One thing that was checked: what, what was found, and what is wrong with it."""
+    """One thing that was checked: what, what was found, what is wrong with it, and what somebody should look at."""
 
     what: str
     found: str
     problems: tuple[str, ...] = ()
+    remarks: tuple[str, ...] = ()
 
 
 def check_file(path: Path) -> list[Check]:
@@ -121,7 +123,8 @@ def _journals(file: StudyFile, study: Study) -> list[Check]:
         problems += _sitting_problems(study, number, entries)
     total = sum(len(entries) for entries in journals.values())
     found = f"{count_of(len(journals), 'journal')}, {count_of(total, 'entry', 'entries')}"
-    checks = [Check("journals", found if problems else f"{found}, all replayed", tuple(problems))]
+    remarks = tuple(_contradictions(study, journals))
+    checks = [Check("journals", found if problems else f"{found}, all replayed", tuple(problems), remarks)]
     try:
         sorted_so_far = Ledgers(file).all()
     except FreshChairError as problem:
@@ -195,12 +198,23 @@ def _misread(entries: list[BookEntry]) -> list[str]:
     return found
 
 
+def _contradictions(study: Study, journals: dict[int, list[Entry]]) -> list[str]:
+    """Attempts whose outcome their own marks contradict."""
+    return [
+        f"Sitting {number}, attempt {attempt.number} ({attempt.card}): {words}"
+        for number, entries in journals.items()
+        for attempt in _replayed(study, number, entries).tried
+        for words in outcome_contradictions(attempt)
+    ]
+
+
 def _sitting_problems(study: Study, number: int, entries: list[Entry]) -> list[str]:
     try:
         sitting = _replayed(study, number, entries)
     except FreshChairError as problem:
         return [str(problem)]
     problems = list(sitting.left_out.values())
+    problems += [f"Sitting {number}, entry {entry}: {why}" for entry, why in impossible_entries(study, number, entries)]
     problems += [
         f"Sitting {number}, entry {later.number}: it was pressed before the one above it"
         # Two people's keys may reach the disk in another order than they were pressed.

@@ -12,6 +12,7 @@ from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import entry_times
 from fresh_chair.core.rules import MOVABLE
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.typed_marks import read_typed
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.sitting_view import JournalLine, look_back
@@ -99,7 +100,12 @@ def add_late(live: LiveSitting, mark: str, at: str, words: str, reason: str) -> 
         raise InputError("Nothing of that kind can be added late.", f"These can: {', '.join(LATE_MARKS)}.")
     if mark in j.WORDABLE and not words.strip():
         raise InputError("What is added late needs words.", "Nothing was changed.")
-    content = j.AddedLate(mark, seconds_of(at), words.strip(), _reason(reason))
+    typed = read_typed(words.strip())
+    said = typed.words if typed.severity is not None or typed.seconds_earlier else words.strip()
+    if mark in j.WORDABLE and not said:
+        raise InputError("What is added late needs words.", "Nothing was changed.")
+    at_seconds = max(seconds_of(at) - typed.seconds_earlier, 0.0)
+    content = j.AddedLate(mark, at_seconds, said, _reason(reason), typed.severity if mark == "snag" else None)
     live.correct(content, live.now())
 
 
@@ -116,6 +122,53 @@ def split(live: LiveSitting, attempt: int, at: str, outcome: Outcome, card: str,
 def join(live: LiveSitting, attempt: int, later: int, reason: str) -> None:
     """Two attempts were one. Raises as `strike`."""
     live.correct(j.AttemptsJoined(attempt, later, _reason(reason)), live.now())
+
+
+def score_of(text: str) -> int | None:
+    """A number of a scale as it is typed; None for `-` or nothing. Raises InputError where it is none."""
+    given = text.strip()
+    if given in ("", "-"):
+        return None
+    if not given.isdecimal() or len(given) > 2:
+        raise InputError(f"“{legible(clipped(given, 20))}” is no number of a scale.", "Nothing was changed.")
+    return int(given)
+
+
+def correct_ease(live: LiveSitting, attempt: int, score: int | None, reason: str) -> None:
+    """How easy an attempt was, otherwise than it was put down; None for not answered. Raises as `strike`."""
+    live.correct(j.RatingCorrected("ease", _reason(reason), attempt=attempt, score=score), live.now())
+
+
+def correct_usability(live: LiveSitting, item: int, score: int | None, reason: str) -> None:
+    """An answer of the usability scale, otherwise than it was put down. Raises as `strike`."""
+    live.correct(j.RatingCorrected("usability", _reason(reason), item=item, score=score), live.now())
+
+
+def correct_answer(live: LiveSitting, question: str, attempt: int, answer: str, reason: str) -> None:
+    """An answer to one of the study's own questions, as it is typed; `-` for none. Raises as `strike`."""
+    found = next((each for each in live.desk.study.sheet.questions if each.id == question), None)
+    if found is None:
+        raise InputError(f"The study asks no question “{legible(clipped(question, 40))}”.", "Nothing was changed.")
+    given, score, words = answer.strip(), None, ""
+    if given not in ("", "-"):
+        if found.kind == "scale":
+            if not given.isdecimal() or len(given) > 2:
+                raise InputError(f"“{legible(clipped(given, 20))}” is no number of its scale.", "Nothing was changed.")
+            score = int(given)
+        else:
+            words = given[: j.MAX_WORDS]
+    content = j.RatingCorrected(
+        "question", _reason(reason), attempt=attempt, question=question, score=score, words=words
+    )
+    live.correct(content, live.now())
+
+
+def move_stop(live: LiveSitting, attempt: int, text: str) -> None:
+    """An attempt's clock was stopped too late: `-12 we talked on`. Raises as `strike`."""
+    match = re.fullmatch(r"\s*-(\d{1,4}(?:\.\d{1,3})?)\b\s*(.*)", text)
+    if match is None or not float(match.group(1)):
+        raise InputError("Say by how much it was late, and why: -12 we talked on.", "Nothing was changed.")
+    live.correct(j.StopMoved(attempt, float(match.group(1)), _reason(match.group(2))), live.now())
 
 
 def refuse_benchmark(live: LiveSitting, attempt: int, reason: str) -> None:

@@ -29,6 +29,7 @@ from fresh_chair.store.recent import RecentStudies
 from fresh_chair.store.study_file import StudyFile, create_file, open_file
 
 if TYPE_CHECKING:
+    from fresh_chair.core.chair_states import ChairState
     from fresh_chair.core.figures.facts import AttemptFact
     from fresh_chair.store.second_place import Leftover
 
@@ -202,6 +203,22 @@ class Desk:
     def begun(self) -> set[int]:
         """Numbers of the sittings that have begun."""
         return {number for number, entries in self.entries.items() if entries}
+
+    @property
+    def began_wall_ns(self) -> dict[int, int]:
+        """When each sitting that has begun did, nanoseconds since 1970 UTC, by its number."""
+        return {n: sitting.began.wall_ns for n, sitting in self.sittings.items() if sitting.began is not None}
+
+    def chair_states(self) -> "dict[int, ChairState]":
+        """The state its chair was in for every sitting that has begun, by the sitting's number."""
+        from fresh_chair.core.chair_states import states_of_sittings
+
+        return states_of_sittings(self.study, self.plans.changes(), self.began_wall_ns)
+
+    @property
+    def machines_sat_at(self) -> set[str]:
+        """Ids of machines that a sitting stood on, be the chair on another one by now."""
+        return {state.machine.id for state in self.chair_states().values()}
 
     def amend(self, new: Study, *, script: str | None = None) -> None:
         """Change the plan, and put what changed on record with its date.

@@ -215,7 +215,10 @@ def _with(desk: Desk, kind: str, name: str, changed: Any) -> Study:
         new: Machine = made(Machine, {"id": changed.machine, "name": changed.machine}, "The machine")
         machines = (*machines, new)
     chairs = tuple(changed if chair.letter == name else chair for chair in study.chairs)
-    used = {chair.machine for chair in chairs}
+    # A machine that somebody sat at stays on record.
+    sat = {seat.chair for seat in study.seats if seat.number in desk.begun}
+    used = {chair.machine for chair in chairs} | {c.machine for c in study.chairs if c.letter in sat}
+    used |= {machine.id for machine in study.machines if machine.id in desk.machines_sat_at}
     return replaced(desk, chairs=chairs, machines=tuple(machine for machine in machines if machine.id in used))
 
 

@@ -3,6 +3,7 @@
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.journal import Entry
+from fresh_chair.core.ratings import EASE_MOST
 from fresh_chair.core.sitting import Sitting
 from fresh_chair.core.study import Study
 from fresh_chair.core.text import clipped
@@ -113,6 +114,12 @@ def _course(study: Study, sitting: Sitting, entry: Entry) -> str:
             )
         case j.AttemptsJoined(attempt=number, later=later, reason=reason):
             return f"attempts {number} and {later} were one: {reason}"
+        case j.SittingUnbegun(reason=reason):
+            return f"taken back, nobody sat down: {reason}"
+        case j.StopMoved(attempt=number, seconds_earlier=seconds, reason=reason):
+            return f"attempt {number} was stopped {seconds:g} s too late: {reason}"
+        case j.RatingCorrected():
+            return _corrected(study, entry.content)
         case j.BenchmarkRefused(attempt=number, reason=reason):
             return f"attempt {number} does not count for the benchmark: {reason}"
         case j.RecordingOpened(file=file, offset_seconds=seconds):
@@ -127,6 +134,16 @@ def _course(study: Study, sitting: Sitting, entry: Entry) -> str:
             said = f"would rather have {', then '.join(order)}" if order else "would not say which chair"
             return f"{said}{': ' if words else ''}{words}"
     return ""
+
+
+def _corrected(study: Study, given: j.RatingCorrected) -> str:
+    said = given.words or ("no answer" if given.score is None else str(given.score))
+    if given.what == "usability":
+        return f"usability {given.item} was {said}: {given.reason}"
+    if given.what == "question":
+        asked = next((q.ask for q in study.sheet.questions if q.id == given.question), given.question)
+        return f"{clipped(asked, 60)} was {said}: {given.reason}"
+    return f"{given.what} of attempt {given.attempt} was {said}: {given.reason}"
 
 
 def _outcome_told(told: j.OutcomeTold) -> str:
@@ -151,5 +168,6 @@ def _tried(study: Study, sitting: Sitting, number: int) -> str:
 
 def _answer(study: Study, given: j.QuestionAnswered) -> str:
     asked = next((q.ask for q in study.sheet.questions if q.id == given.question), given.question)
-    said = given.words if given.score is None else f"{given.score} of 7"
+    most = next((q.points for q in study.sheet.questions if q.id == given.question), EASE_MOST)
+    said = given.words if given.score is None else f"{given.score} of {most}"
     return f"{clipped(asked, 60)} {said or 'no answer'}"

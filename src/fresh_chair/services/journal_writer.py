@@ -5,6 +5,7 @@ from dataclasses import replace
 from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Attempt
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.contradictions import impossible
 from fresh_chair.core.errors import JournalError, Overtaken, Refused
 from fresh_chair.core.journal import Content, Entry
 from fresh_chair.core.replay import EntryTimes, advance, replay
@@ -70,11 +71,17 @@ class JournalWriter:
 
     def _permit(self, content: Content) -> None:
         permit(self.state, content, observed=self._observed)
+        self._require_possible(content)
         about = getattr(content, "entry", None)
         if self._observed and about is not None:
             target = next((entry for entry in self.entries if entry.id == about), None)
             if target is not None and target.author != self.desk.author:
                 raise Refused("That mark is somebody else's.", "An observer corrects their own.")
+
+    def _require_possible(self, content: Content) -> None:
+        problem = impossible(self.desk.study, self.state, content)
+        if problem:
+            raise Refused(problem, "Nothing was logged.")
 
     def _keep(self, entries: list[Entry]) -> None:
         after = self.entries[-1].id if self.entries else ""
@@ -191,9 +198,10 @@ class JournalWriter:
     def _commit(self, contents: list[Content], moment: Moment) -> None:
         """Commit several entries or a correction, all or none, and replay the whole."""
         while True:
-            if self._observed:
-                for content in contents:
+            for content in contents:
+                if self._observed:
                     self._permit(content)
+                self._require_possible(content)
             fresh = [self._entry(content, moment, place) for place, content in enumerate(contents, start=1)]
             aside = frozenset(self.state.left_out)
             state = replay(self.seat.number, self.seat.cards, [*self.entries, *fresh], aside=aside)

@@ -10,6 +10,7 @@ from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
 from fresh_chair.core.errors import Refused
 from fresh_chair.core.journal import Content, Entry, Gap
 from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.replay import EntryTimes
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.typed_marks import read_typed
 from fresh_chair.services.before import skipped
@@ -137,6 +138,13 @@ class LiveSitting(JournalWriter):
         for number in self.state.left:
             contents += [j.TakenUp(number), j.AttemptStopped(), void]
         self._commit([*contents, j.SittingBrokenOff(reason)], moment)
+
+    def unbegin(self, reason: str, moment: Moment) -> None:
+        """Take the beginning back where nothing was started; the sitting is to come again. Raises as `log`."""
+        if not reason.strip():
+            raise Refused("Taking a beginning back needs a reason.", "The sitting goes on.")
+        self.log(j.SittingUnbegun(reason.strip()), moment)
+        self._clock, self._times = EntryTimes(), []
 
     def interruption(self, now: Moment) -> Interruption:
         """What happened between the last sign of life and now."""

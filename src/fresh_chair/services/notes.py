@@ -7,12 +7,16 @@ from pathlib import Path
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.contradictions import impossible_entries
 from fresh_chair.core.errors import InputError, JournalError, Refused
 from fresh_chair.core.journal import Entry
-from fresh_chair.core.lines import TimedContent, lines_of, read_lines
+from fresh_chair.core.lines import TimedContent, lines_of, read_lines, time_text
 from fresh_chair.core.replay import replay as replayed
 from fresh_chair.core.safe import safe
+from fresh_chair.core.sitting import Sitting
+from fresh_chair.core.study import Study
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.typed_marks import TypedMark, read_typed
 from fresh_chair.services.correcting import wall_ns_of
 from fresh_chair.services.desk import Desk, new_id
 from fresh_chair.services.files import Written, name_of, read_text, write_file
@@ -35,19 +39,21 @@ def sitting_lines(desk: Desk, number: int) -> str:
     return lines_of(entries, title=f"sitting {number}, {seat.participant} at {seat.chair}")
 
 
-def sitting_cues(desk: Desk, number: int, *, offset_seconds: float = 0.0) -> str:
+def sitting_cues(desk: Desk, number: int, *, offset_seconds: float | None = None) -> str:
     """A sitting's marks as WebVTT, to be laid over its recording; cards become chapters.
 
     Args:
         desk: The study.
         number: The planned sitting's number.
-        offset_seconds: Where in the recording the sitting begins.
+        offset_seconds: Where in the recording the sitting begins; by default as its journal says.
 
     Raises:
         InputError: As `sitting_lines`.
     """
     _entries(desk, number)
     sitting, study = desk.sittings[number], desk.study
+    if offset_seconds is None:
+        offset_seconds = sitting.recording[1] if sitting.recording is not None else 0.0
     parts = ["WEBVTT", "NOTE Marks of a sitting; each card is a cue of its own over its whole length."]
     for attempt in sitting.tried:
         if attempt.stopped_ns is None:
@@ -101,7 +107,8 @@ def take_lines(
         NotSaved: Where the disk refuses.
     """
     name = name_of(path)
-    read = read_lines(_text(path), name=name)
+    read = read_lines(_text(path), name=name, cards=card_names(desk.study))
+    read = _from_recording(read, offset_seconds, name)
     if recording.strip() and read:
         opened = TimedContent(read[0].at_ns, j.RecordingOpened(clipped(recording.strip(), 400), offset_seconds))
         first, *others = read
@@ -110,7 +117,42 @@ def take_lines(
     return take_contents(desk, number, read, name=name, began=began)
 
 
-def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float = 0.0) -> int:
+def card_names(study: Study) -> dict[str, str]:
+    """Ids of cards by what they may be called in a text: their ids and their titles, in small letters.
+
+    A title that two cards have names neither.
+    """
+    titles = [card.title.casefold() for card in study.cards]
+    named = {card.title.casefold(): card.id for card in study.cards if titles.count(card.title.casefold()) == 1}
+    return named | {card.id: card.id for card in study.cards}
+
+
+def _from_recording(read: list[TimedContent], offset_seconds: float, name: str) -> list[TimedContent]:
+    """Times since sitting down, where the text counts as its recording does.
+
+    A text that begins at 0:00 counts from sitting down already.
+
+    Raises:
+        InputError: Where it begins elsewhere than the offset says, or before it.
+    """
+    offset_ns = round(offset_seconds * SECOND) if 0 <= offset_seconds <= j.MOST_SECONDS else -1
+    if offset_ns < 0:
+        raise InputError("A sitting begins somewhere in its recording: --offset 2:31.", "Nothing was taken.")
+    typed = [each for each in read if each.line]
+    if not typed or typed[0].at_ns == 0:
+        return read
+    first = typed[0]
+    sat = isinstance(first.content, j.SittingBegan)
+    if (sat and first.at_ns != offset_ns) or first.at_ns < offset_ns:
+        at = time_text(first.at_ns)
+        raise InputError(
+            f"{name} begins at {at}, and the sitting at {time_text(offset_ns)} of the recording.",
+            f"Say --offset {at} where the times are those of the recording, or begin with 0:00. Nothing was taken.",
+        )
+    return [replace(each, at_ns=max(each.at_ns - offset_ns, 0)) for each in read]
+
+
+def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float | None = None) -> int:
     """Notes from WebVTT or SRT become marks added late, at their times; returns how many.
 
     A note that begins with a kind of mark (`snag wrong menu`) becomes one of that kind; all others are notes.
@@ -127,6 +169,9 @@ def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float = 0
     """
     desk.require_writable()
     entries, name = _entries(desk, number), name_of(path)
+    if offset_seconds is None:
+        opened = desk.sittings[number].recording
+        offset_seconds = opened[1] if opened is not None else 0.0
     contents: list[j.Content] = []
     for at, words in cues_in(_text(path)):
         if at < offset_seconds:
@@ -136,13 +181,14 @@ def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float = 0
         kind, _, rest = words.partition(" ")
         mark = kind.rstrip(":").casefold()
         known = mark in j.WORDABLE and rest.strip()
-        said = rest if known else words
+        typed = read_typed(rest) if known else TypedMark(words.strip())
         contents.append(
             j.AddedLate(
                 mark if known else "note",  # type: ignore[arg-type]
-                round(at - offset_seconds, 3),
-                clipped(said.strip(), j.MAX_WORDS),
+                round(max(at - offset_seconds - typed.seconds_earlier, 0.0), 3),
+                clipped(typed.words or rest.strip(), j.MAX_WORDS),
                 f"from {clipped(name, 80)}",
+                typed.severity if mark == "snag" else None,
             )
         )
     if not contents:
@@ -164,23 +210,55 @@ def take_contents(desk: Desk, number: int, read: Sequence[TimedContent], *, name
     if not read:
         raise InputError(f"{name} says nothing.", "Nothing was taken from it.")
     start = _began(desk, began)
+    entries = _as_entries(desk, read, name, start)
+    problems = _problems_by_line(desk, seat.number, entries, read)
+    if problems:
+        more = [f"and {len(problems) - 40} more"] if len(problems) > 40 else []
+        listed = "\n".join(f"  {legible(each)}" for each in [*problems[:40], *more])
+        raise InputError(f"{name} tells what cannot have been:\n{listed}", "Nothing was taken from it.")
+    _append(desk, seat.number, entries, name)
+    return len(entries)
+
+
+def _as_entries(desk: Desk, read: Sequence[TimedContent], name: str, start: Moment) -> list[Entry]:
+    """What was read as entries; what speaks of an entry before it names that one.
+
+    Raises:
+        InputError: All that speak of an entry which is none before them, each as reason @ line.
+    """
     boot = f"typed-{new_id()}"
     ids = [new_id() for _ in read]
-    entries = []
+    entries: list[Entry] = []
+    problems = []
     for place, timed in enumerate(read, start=1):
         content = timed.content
         if timed.about:
             target = timed.about if timed.about > 0 else place + timed.about
+            if timed.last:
+                kinds = [entry.content.kind for entry in entries]
+                target = len(kinds) - kinds[::-1].index(timed.last) if timed.last in kinds else 0
             if not 1 <= target < place:
-                raise InputError(
-                    f"{name} speaks of entry #{target}, which is none before it.", "Nothing was taken from it."
-                )
-            assert isinstance(content, j.HelpTold | j.SnagRated | j.MarkMoved | j.Worded | j.Struck)
-            content = replace(content, entry=ids[target - 1])
+                said = f"there is no {timed.last} before it" if timed.last else f"entry #{target} is none before it"
+                problems.append(f"{said} @ line {timed.line}")
+            else:
+                assert isinstance(content, j.HelpTold | j.SnagRated | j.MarkMoved | j.Worded | j.Struck)
+                content = replace(content, entry=ids[target - 1])
         moment = Moment(timed.at_ns, boot, start.wall_ns + timed.at_ns)
         entries.append(Entry(ids[place - 1], place, moment, timed.observer or desk.author, content))
-    _append(desk, seat.number, entries, name)
-    return len(entries)
+    if problems:
+        listed = "\n".join(f"  {each}" for each in problems[:40])
+        raise InputError(f"{name} cannot be used as it is:\n{listed}", "Nothing was taken from it.")
+    return entries
+
+
+def _problems_by_line(desk: Desk, number: int, entries: list[Entry], read: Sequence[TimedContent]) -> list[str]:
+    """Everything that cannot have been, each as reason @ line; what only follows from an earlier one is left out."""
+    lines = [timed.line for timed in read]
+    numbers = {entry.id: entry.number for entry in entries}
+    state: Sitting = replayed(number, desk.study.seat(number).cards, entries, lenient=True)
+    found = {numbers[name]: why.split(": ", 1)[-1] for name, why in state.left_out.items()}
+    found |= {n: why for n, why in impossible_entries(desk.study, number, entries) if n not in found}
+    return [f"{why.rstrip('.')} @ line {lines[n - 1]}" for n, why in sorted(found.items())]
 
 
 def cues_in(text: str) -> list[tuple[float, str]]:
@@ -218,6 +296,11 @@ def _append(desk: Desk, number: int, fresh: list[Entry], name: str) -> None:
     except JournalError as problem:
         said = re.sub(rf"^Sitting {number}, entry (\d+): ", r"entry \1: ", problem.title)
         raise InputError(f"{name} tells what cannot have been: {said}", "Nothing was taken from it.") from problem
+    first = len(entries) - len(fresh)
+    strange = [(n, why) for n, why in impossible_entries(desk.study, number, entries) if n > first]
+    if strange:
+        listed = "\n".join(f"  {legible(why)} @ entry {n}" for n, why in strange[:40])
+        raise InputError(f"{name} tells what cannot have been:\n{listed}", "Nothing was taken from it.")
     desk.journals.append(number, fresh)
     desk.entries[number] = entries
     desk.sittings[number] = state

@@ -1,5 +1,6 @@
 """The people of a study: invited, let go, replaced."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
 
@@ -7,6 +8,7 @@ from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.people import Participant, Role, participant_code
 from fresh_chair.core.study import Study
+from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.planning import change_plan, replaced
 
@@ -88,7 +90,7 @@ def let_go(desk: Desk, code: str, why: str) -> None:
         raise InputError("Say why they left, so that the report can.", "Nothing was changed.")
     if any(seat.participant == code for seat in desk.cut_short()):
         raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
-    changeperson_of(desk, replace(person, left=why.strip()[:200]))
+    change_person(desk, replace(person, left=why.strip()[:200]))
 
 
 def today(desk: Desk) -> str:
@@ -96,23 +98,35 @@ def today(desk: Desk) -> str:
     return date.fromtimestamp(desk.clock.now().wall_ns / SECOND).isoformat()
 
 
-def agree(desk: Desk, code: str) -> None:
-    """Put down that somebody agreed today to everything the sheet asks for; earlier dates stay.
+def agree(desk: Desk, code: str, consents: Sequence[str]) -> None:
+    """Put down that somebody agreed today to what is named; an earlier date of the same stays.
+
+    Args:
+        desk: The study.
+        code: Who agreed.
+        consents: Ids of what they agreed to, each said by itself; nothing is ever taken as given.
 
     Raises:
-        InputError: Where there is nobody of this code, or nothing is asked for.
+        InputError: Where there is nobody of this code, nothing is named, or the study asks for no such thing.
         Refused: Where they were erased.
     """
     person = person_of(desk, code)
     if person.erased:
         raise Refused(f"{code} was erased on {person.erased}.")
-    if not desk.study.sheet.consents:
+    known = [consent.id for consent in desk.study.sheet.consents]
+    if not known:
         raise InputError("The study sheet asks for no consent yet.", "Say on it what people are asked to agree to.")
+    strange = [name for name in consents if name not in known]
+    if strange:
+        said = f"Nobody is asked to agree to “{legible(clipped(strange[0], 40))}”."
+        raise InputError(said, f"It is one of: {', '.join(known)}. Nothing was changed.")
+    if not consents:
+        raise InputError("Say to what they agreed.", f"It is one of: {', '.join(known)}.")
     day = today(desk)
-    changeperson_of(desk, replace(person, consents={c.id: day for c in desk.study.sheet.consents} | person.consents))
+    change_person(desk, replace(person, consents=dict.fromkeys(consents, day) | person.consents))
 
 
-def changeperson_of(desk: Desk, person: Participant) -> None:
+def change_person(desk: Desk, person: Participant) -> None:
     """Put a changed person in the place of the one of the same code. Raises as `change_plan`."""
     people = tuple(person if each.code == person.code else each for each in desk.study.people)
     change_plan(desk, replaced(desk, people=people))

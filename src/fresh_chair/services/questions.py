@@ -24,6 +24,8 @@ from fresh_chair.services.live import LiveSitting
 
 Part = Literal["before", "card", "sitting"]
 NO_ANSWER = "-"
+# Keys of a scale: one a number; those beyond nine are the next ones on the keyboard's upper row.
+SCALE_KEYS = "1234567890+"
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,12 +89,12 @@ def answered(live: LiveSitting, ask: Ask, key: str, moment: Moment) -> Ask | Non
 
 
 def _scale(most: int, ends: tuple[str, str]) -> tuple[tuple[str, str], ...]:
-    named = {1: ends[0], most: ends[1]}
-    return tuple((str(number), named.get(number, "")) for number in range(1, most + 1))
+    named = {number: str(number) for number in range(10, most + 1)} | {1: ends[0], most: ends[1]}
+    return tuple((SCALE_KEYS[number - 1], named.get(number, "")) for number in range(1, most + 1))
 
 
 def _score(key: str) -> int | None:
-    return None if key == NO_ANSWER else int(key)
+    return None if key == NO_ANSWER else SCALE_KEYS.index(key) + 1
 
 
 def _ease() -> Ask:
@@ -123,7 +125,7 @@ def _question(question: StudyQuestion, attempt: Attempt | None) -> Ask:
     if question.kind == "scale":
         ends = (question.low, question.high)
         return Ask(
-            part, question.ask, short, _scale(EASE_MOST, ends),
+            part, question.ask, short, _scale(question.points, ends),
             lambda key: j.QuestionAnswered(question.id, number, _score(key)), ends,
         )  # fmt: skip
     if question.kind == "choice":

@@ -88,7 +88,11 @@ def write_export(desk: Desk, folder: Path, *, with_people: bool = False) -> Iter
     told = study if with_people else replace(study, people=tuple(map(code_alone, study.people)))
     books = tuple(chair_data(letter, desk.books.of(letter)) for letter in study.chair_by_letter)
     preparation = Preparation(
-        hunches=desk.hunches, fixture_checks=desk.fixture_checks, changes=desk.plans.changes(), chairs=books
+        hunches=desk.hunches,
+        fixture_checks=desk.fixture_checks,
+        changes=desk.plans.changes(),
+        chairs=books,
+        chair_states=desk.chair_states(),
     )
     whole = study_json(told, journals, desk.ledgers.all(), preparation)
     yield write_file(folder / "study.json", whole.encode(), "the whole study")

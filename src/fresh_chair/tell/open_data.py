@@ -2,12 +2,14 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from fresh_chair.core.amending import Change
+from fresh_chair.core.chair_states import ChairState
+from fresh_chair.core.chairs import Chair, Machine
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import Estimate, Proportion
 from fresh_chair.core.figures.verdict import Comparison
@@ -21,7 +23,7 @@ from fresh_chair.core.witness.book import ChairBook
 from fresh_chair.core.witness.identity import Fact, Unread
 from fresh_chair.core.witness.records import Claim, ConsentItem, FirstPage, InstallStep, Look, Reading, WarningMet
 
-FORMAT_VERSION = 4
+FORMAT_VERSION = 5
 # Letters that act on a terminal or reorder a line; in JSON they can only stand in texts, where a code stands for them.
 _ACTING = re.compile("[\x7f-\x9f\xad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff]")
 
@@ -49,10 +51,19 @@ class EntryData(_Part):
     content: Annotated[Content, Field(discriminator="kind")]
 
 
+class ChairStateData(_Part):
+    """What a chair was when somebody sat down at it; where it was changed, since when, nanoseconds since 1970 UTC."""
+
+    since_wall_ns: int | None
+    chair: Chair
+    machine: Machine
+
+
 class SittingData(_Part):
     """One sitting's journal."""
 
     number: int
+    chair_state: ChairStateData | None
     entries: list[EntryData]
 
 
@@ -71,6 +82,7 @@ class RecordData(_Part):
 
     kind: str
     wall_ns: int
+    carried_from: str
     record: Claim | Reading | InstallStep | FirstPage | ConsentItem | WarningMet | Look
 
 
@@ -102,7 +114,7 @@ class StudyExport(_Part):
     """Everything a study file holds."""
 
     format: Literal["fresh-chair-study"]
-    format_version: Literal[4]
+    format_version: Literal[5]
     study: Study
     sittings: list[SittingData]
     sorting: list[SortEntryData]
@@ -120,6 +132,13 @@ class Preparation:
     fixture_checks: Sequence[FixtureCheck] = ()
     changes: Sequence[Change] = ()
     chairs: Sequence[ChairData] = ()
+    chair_states: Mapping[int, ChairState] = field(default_factory=dict)
+
+
+def _state(state: ChairState | None) -> ChairStateData | None:
+    if state is None:
+        return None
+    return ChairStateData(since_wall_ns=state.since_wall_ns, chair=state.chair, machine=state.machine)
 
 
 def chair_data(letter: str, book: ChairBook) -> ChairData:
@@ -145,7 +164,7 @@ def chair_data(letter: str, book: ChairBook) -> ChairData:
             for moment, proof in book.proofs
         ],
         records=[
-            RecordData(kind=kind, wall_ns=held.moment.wall_ns, record=held.record)
+            RecordData(kind=kind, wall_ns=held.moment.wall_ns, carried_from=held.source, record=held.record)
             for kind, of_kind in book.records.items()
             for held in of_kind.values()
         ],
@@ -161,11 +180,12 @@ def study_json(
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=4,
+        format_version=5,
         study=study,
         sittings=[
             SittingData(
                 number=number,
+                chair_state=_state(preparation.chair_states.get(number)),
                 entries=[
                     EntryData(
                         number=entry.number,

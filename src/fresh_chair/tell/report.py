@@ -12,7 +12,7 @@ from fresh_chair.core.figures.weighing import Weighing
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.piles import Piles
 from fresh_chair.core.sorting import SEVERITY_WORDS
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import count_of, legible
 
 _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})
 
@@ -82,6 +82,7 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
         "number": _number,
         "time_of": _time_of,
         "severity_words": SEVERITY_WORDS,
+        "count_of": count_of,
         "titles": {card.id: card.title for card in weighing.study.cards},
         "chairs": {chair.letter: chair.title for chair in weighing.study.chairs},
     }

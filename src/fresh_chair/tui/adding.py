@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from fresh_chair.core.people import Role
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import count_of, legible
 from fresh_chair.services import chairs, people
 from fresh_chair.services.files import typed_path
 from fresh_chair.tui.leaves import OpenLeaf
@@ -131,11 +131,13 @@ def ask_carried(place: Place, then: Callable[[str, str], None]) -> None:
         path = typed_path(text)
 
         def carry(letter: str) -> None:
-            found: list[int] = []
+            found: list[chairs.Carried] = []
             if place.attempt(lambda: found.append(chairs.carry_over(desk, path, letter)[1])):
                 chair = desk.study.chairs[-1]
                 then("", chair.letter)
-                place.tell(f"{legible(chair.title)} is chair {chair.letter}; {found[0]} findings came with it.")
+                findings = count_of(found[0].findings, "finding or delight", "findings and delights")
+                came = f"{findings} and {count_of(found[0].records, 'record')} came along"
+                place.tell(f"{legible(chair.title)} is chair {chair.letter}; {came}.")
 
         if listed:
             choices = [Choice(letter.lower(), f"{letter} {legible(title)}") for letter, title in listed]

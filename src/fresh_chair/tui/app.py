@@ -125,8 +125,12 @@ class FreshChair(SittingKeeping):
 
     def on_key(self, event: events.Key) -> None:
         """A key that nobody took: pressed so soon after one that asks something that the question was not there yet."""
-        if isinstance(self.screen, Place) and self.screen.takes_as_answer(event):
+        if not isinstance(self.screen, Place):
+            return
+        if self.screen.takes_as_answer(event):
             event.prevent_default()
+        else:
+            self.screen.say_nothing_happens(event)
 
     def _take_own_keys(self) -> None:
         from fresh_chair.services.keys import keys_file, own_keys

@@ -140,6 +140,22 @@ class SittingKeeping(App[None]):
         self._hold(live)
 
     def _begin(self, number: int) -> None:
+        self._ask_before_seating(number, lambda: self._seat_now(number))
+
+    def _ask_before_seating(self, number: int, then: Callable[[], None]) -> None:
+        """Seat somebody; where something is out of order or not agreed to, only after a key says so."""
+        from fresh_chair.services.before import seating_objections
+
+        desk, screen = self.session.desk, self.screen
+        seat = desk.study.seat(number)
+        objections = seating_objections(desk, seat)
+        if not objections or not isinstance(screen, Place):
+            then()
+            return
+        prompt = f"{seat.participant} at {seat.chair}: {'; '.join(objections)}. Seat them all the same?"
+        screen.ask_sure(prompt, "seat them", then)
+
+    def _seat_now(self, number: int) -> None:
         from fresh_chair.services.live import LiveSitting
 
         desk = self.session.desk
@@ -155,7 +171,12 @@ class SittingKeeping(App[None]):
     def _record(self, message: RecordingRequested) -> None:
         from fresh_chair.services.recording import open_recording
 
-        self._hold_what(lambda: open_recording(self.session.desk, message.number, message.file, message.began))
+        self._ask_before_seating(
+            message.number,
+            lambda: self._hold_what(
+                lambda: open_recording(self.session.desk, message.number, message.file, message.began)
+            ),
+        )
 
     def _join(self, number: int) -> None:
         """Watch a sitting beside its moderator."""

@@ -14,7 +14,7 @@ from textual.widgets import Input, Static
 
 from fresh_chair.core.clock import clock_text
 from fresh_chair.core.errors import FreshChairError
-from fresh_chair.core.text import legible_lines
+from fresh_chair.core.text import legible, legible_lines
 from fresh_chair.services.board import open_counts
 from fresh_chair.tui.leaves import OpenLeaf
 from fresh_chair.tui.session import Session
@@ -79,6 +79,7 @@ class Place(Screen[None]):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
+        self._dead_keys: set[str] = set()
 
     @property
     def heading(self) -> str:
@@ -258,6 +259,14 @@ class Place(Screen[None]):
             words.query_one(Input).insert_text_at_cursor(event.character)
             return True
         return False
+
+    def say_nothing_happens(self, event: events.Key) -> None:
+        """Say once of a key that it does nothing now; a clock that runs is not disturbed twice."""
+        key = event.character if event.is_printable else None
+        if not key or key in self._dead_keys or self.asking:
+            return
+        self._dead_keys.add(key)
+        self.tell(f"{legible(key)} does nothing here now; ? shows the keys.", colour="$thread")
 
     @on(events.DescendantFocus)
     def _keep_asking(self) -> None:

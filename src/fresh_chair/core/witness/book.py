@@ -121,9 +121,16 @@ class ChecksAsked:
 
 @dataclass(frozen=True, slots=True)
 class RecordPut:
-    """A record, new or changed."""
+    """A record, new or changed.
+
+    Args:
+        source: Title of the study it was carried over from; empty for one of this study's own.
+        source_wall_ns: When it was put down there.
+    """
 
     record: Record
+    source: Annotated[str, MaxLen(200)] = ""
+    source_wall_ns: int = 0
     kind: Literal["record_put"] = "record_put"
 
 
@@ -179,11 +186,13 @@ class Held:
 
     record: Record
     moment: Moment
+    source: str = ""
+    source_wall_ns: int = 0
 
     @property
     def when(self) -> When:
-        """When it was so: as it says itself, or when it was put down."""
-        return when_of(self.record.at, self.moment.wall_ns)
+        """When it was so: as it says itself, or when it was put down, be it in the study it was carried over from."""
+        return when_of(self.record.at, self.source_wall_ns or self.moment.wall_ns)
 
 
 @dataclass(slots=True)
@@ -232,10 +241,16 @@ Book = Mapping[str, ChairBook]
 def body_of(content: BookContent) -> str:
     """The content as the JSON object that is stored."""
     if isinstance(content, RecordPut):
-        put = {"kind": content.kind, "record": kind_of(content.record), "values": asdict(content.record)}
+        put: dict[str, Any] = {
+            "kind": content.kind,
+            "record": kind_of(content.record),
+            "values": asdict(content.record),
+        }
+        if content.source:
+            put |= {"source": content.source, "source_wall_ns": content.source_wall_ns}
         return json.dumps(put, ensure_ascii=False, allow_nan=False)
-    values = {part.name: _plain(getattr(content, part.name)) for part in fields(content)}
-    return json.dumps(values, ensure_ascii=False, allow_nan=False)
+    plain = {part.name: _plain(getattr(content, part.name)) for part in fields(content)}
+    return json.dumps(plain, ensure_ascii=False, allow_nan=False)
 
 
 def body_to_keep(content: BookContent) -> str:
@@ -258,9 +273,18 @@ def content_from(body: str, *, version: int, where: str) -> BookContent:
         except ValueError as problem:
             raise JournalError(f"{where} cannot be read: it is not JSON.") from problem
         if isinstance(raw, dict) and raw.get("kind") == "record_put":
-            return RecordPut(_record(raw, where))
+            return _record_put(raw, where)
     content: BookContent = decoded(_KINDS, body, version=version, known=BOOK_VERSION, where=where)
     return content
+
+
+def _record_put(raw: dict[str, Any], where: str) -> RecordPut:
+    record = _record(raw, where)
+    source, since = raw.get("source", ""), raw.get("source_wall_ns", 0)
+    fits = isinstance(source, str) and len(source) <= 200 and type(since) is int and 0 <= since < 2**63
+    if not fits or set(raw) - {"kind", "record", "values", "source", "source_wall_ns"}:
+        raise JournalError(f"{where} cannot be read: it does not say rightly where it was carried over from.")
+    return RecordPut(record, source, since)
 
 
 def _record(raw: dict[str, Any], where: str) -> Record:
@@ -312,10 +336,13 @@ def _take_in(book: ChairBook, entry: BookEntry) -> None:
             book.asked.append((moment, asked))
             if asked.when == "before":
                 book.before.update({each.ask: Found(each.value, each.why) for each in asked.answers})
-        case RecordPut(record=record):
+        case RecordPut(record=record, source=source, source_wall_ns=since):
             held = book.records.setdefault(kind_of(record), {})
             first = held.get(record.id)
-            held[record.id] = Held(record, first.moment if first is not None else moment)
+            if first is not None:
+                held[record.id] = Held(record, first.moment, first.source, first.source_wall_ns)
+            else:
+                held[record.id] = Held(record, moment, source, since)
         case RecordStruck(record=kind, id=name):
             book.records.get(kind, {}).pop(name, None)
 
@@ -347,7 +374,7 @@ def readings_of(book: Book, machines: Mapping[str, str]) -> list[Taken]:
         machines: What each stands on, by its letter; virtual ones say so.
     """
     return [
-        Taken(held.record, held.when, letter, machines.get(letter, ""))
+        Taken(held.record, held.when, letter, machines.get(letter, ""), held.source)
         for letter, of_chair in book.items()
         for held in of_chair.held("reading")
         if isinstance(held.record, Reading)

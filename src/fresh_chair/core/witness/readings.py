@@ -27,12 +27,14 @@ class Taken:
 
     Attributes:
         machine: What it was taken on; empty where that is not known.
+        source: The study it was carried over from; such a one stands beside, and in no line or comparison.
     """
 
     reading: Reading
     when: When
     chair: str
     machine: str = ""
+    source: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +53,8 @@ class Series:
     @property
     def trusted(self) -> tuple[Taken, ...]:
         """Readings that may enter a line or a comparison."""
-        return tuple(t for t in self.taken if t.reading.trust != "doubted" and _is_number(t.reading))
+        own = (t for t in self.taken if not t.source and t.reading.trust != "doubted")
+        return tuple(t for t in own if _is_number(t.reading))
 
     @property
     def values(self) -> list[float]:
@@ -159,7 +162,7 @@ def across(series: Iterable[Series]) -> str:
     listed = list(series)
     by_chair: dict[str, Taken] = {}
     for each in listed:
-        numbers = each.trusted or tuple(t for t in each.taken if t.reading.trust != "doubted")
+        numbers = each.trusted or tuple(t for t in each.taken if t.reading.trust != "doubted" and not t.source)
         for taken in numbers[-1:]:
             before = by_chair.get(taken.chair)
             if before is None or (_is_number(taken.reading) and not _is_number(before.reading)):

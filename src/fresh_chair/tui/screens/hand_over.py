@@ -95,6 +95,11 @@ class HandOver(Screen[None]):
 
     def _keys(self, keys: list[str]) -> tuple[Content, int]:
         """The numbers to press, to be read from a step away where there is room; and how wide they are."""
+        if len(keys) > 9:
+            # What is beyond nine has no digit of its own: the number stands beside its key.
+            shown = [key if place < 10 else f"{key} for {place}" for place, key in enumerate(keys, start=1)]
+            line = "    ".join(shown)
+            return Content.styled(line, "bold $lamp"), len(line)
         for wide, apart in ((True, 6), (False, 4)):
             width = sum(digits_width(key, wide=wide) for key in keys) + apart * (len(keys) - 1)
             if width <= min(self.size.width * 9 // 10, 100) and self.size.height >= 20:

@@ -5,9 +5,9 @@ from typing import ClassVar
 from textual.binding import Binding, BindingType
 from textual.content import Content
 
-from fresh_chair.core.people import screened
+from fresh_chair.core.people import Consent, screened
 from fresh_chair.core.sitting import Phase
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import clipped, legible
 from fresh_chair.services import erasing, people
 from fresh_chair.services.editing import FieldLine, field_lines
 from fresh_chair.services.files import typed_path
@@ -33,7 +33,7 @@ class PersonSheet(FieldSheet):
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("left", "step(-1)", "before", id="person.before", key_display="←", tooltip="The person before"),
         Binding("right", "step(1)", "after", id="person.after", key_display="→", tooltip="The person after"),
-        Binding("y", "agree", "agreed today", id="person.agree", tooltip="Today they agreed to everything asked"),
+        Binding("y", "agree", "agrees", id="person.agree", tooltip="To what is asked, one thing after another"),
         Binding("g", "let_go", "let go", id="person.go", tooltip="They do not take part any more"),
         Binding("r", "replace", "replace", id="person.replace", tooltip="Somebody takes the place of who left"),
         Binding("x", "erase", "erase", id="person.erase", tooltip="Remove what identifies them and what they said"),
@@ -126,9 +126,27 @@ class PersonSheet(FieldSheet):
         self.draw()
 
     def action_agree(self) -> None:
-        """Put down that they agreed today to everything that is asked."""
-        if self.attempt(lambda: people.agree(self.session.desk, self.code)):
+        """Ask for each thing they have not agreed to yet, one by one."""
+        desk, code = self.session.desk, self.code
+        person = desk.study.person_by_code[code]
+        self._ask_consent(code, [each for each in desk.study.sheet.consents if each.id not in person.consents])
+
+    def _ask_consent(self, code: str, left: list[Consent]) -> None:
+        if not left:
+            self.tell("Nothing is left to agree to." if self.session.desk.study.sheet.consents else "Nothing is asked.")
+            return
+        consent = left[0]
+        choices = [Choice("y", "agrees", "$moss"), Choice("n", "does not", "$thread")]
+
+        def said(key: str) -> None:
+            if key == "y" and not self.attempt(lambda: people.agree(self.session.desk, code, [consent.id])):
+                return
             self.draw()
+            if left[1:]:
+                self.call_after_refresh(self._ask_consent, code, left[1:])
+
+        need = "" if consent.needed else " (as they like)"
+        self.ask_choice(f"{clipped(consent.words, 70)}{need}:", choices, said, cancelled=lambda: None)
 
     def action_let_go(self) -> None:
         """Ask why they left."""

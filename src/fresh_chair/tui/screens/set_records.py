@@ -138,7 +138,8 @@ class Records(SetSheet):
 
     def told(self, held: Held) -> Content:
         """The record in hand, field by field."""
-        was = f"was so {when_text(held.when)}, " if held.record.at else ""
+        was = f"carried from {legible(held.source)}, " if held.source else ""
+        was += f"was so {when_text(held.when)}, " if held.record.at or held.source else ""
         parts = [Content.styled(f"{was}put down {day_and_time(held.moment.wall_ns / SECOND)}", "$thread")]
         for line in records.record_lines(held.record):
             if line.text:

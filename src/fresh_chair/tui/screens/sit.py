@@ -34,18 +34,18 @@ class Sit(Recording):
         *(
             Binding(key, f"tell_wait('{how}')", how, id=f"sit.wait_{name}", tooltip=f"This wait: {how}")
             for key, how, name in (
-                ("c", "shown progress", "shown"),
-                ("v", "silent", "silent"),
+                ("v", "shown progress", "shown"),
+                ("c", "silent", "silent"),
                 ("b", "believed frozen", "frozen"),
             )
         ),
         *(
-            Binding(key, f"tell_help('{level}')", level, id=f"sit.help_{name}", tooltip=f"This help: {level}")
-            for key, level, name in (
-                ("c", "repeated the card", "repeated"),
-                ("v", "encouraged", "encouraged"),
-                ("b", "hinted", "hinted"),
-                ("g", "showed", "showed"),
+            Binding(key, f"tell_help('{level}')", words, id=f"sit.help_{name}", tooltip=f"This help: {level}")
+            for key, level, words, name in (
+                ("c", "repeated the card", "card again", "repeated"),
+                ("g", "encouraged", "gave courage", "encouraged"),
+                ("v", "hinted", "voiced a hint", "hinted"),
+                ("b", "showed", "by showing", "showed"),
             )
         ),
         Binding("w", "wait", "waiting", id="sit.wait", tooltip="The machine is busy, from here or no longer"),

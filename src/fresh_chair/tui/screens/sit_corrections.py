@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from textual.binding import Binding, BindingType
 
+from fresh_chair.core import journal as j
 from fresh_chair.core.attempt import Attempt
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.text import clipped, legible
@@ -11,7 +12,10 @@ from fresh_chair.services import correcting
 from fresh_chair.services.correcting import LATE_MARKS, EntryLine
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.tui.leaf import Leaf
+from fresh_chair.tui.screens.sit_endings import OUTCOME_KEYS
 from fresh_chair.tui.session import Session
+from fresh_chair.tui.signs import OUTCOME_COLOUR
+from fresh_chair.tui.widgets.asking import Choice
 
 
 def correction_keys(place: str) -> list[BindingType]:
@@ -25,6 +29,8 @@ def correction_keys(place: str) -> list[BindingType]:
         Binding("s", "split", "split", id=f"{place}.split", tooltip="The attempt was two, parted here"),
         Binding("t", "join", "join", id=f"{place}.join", tooltip="This attempt and the next one were one"),
         Binding("d", "draw", "draw it", id=f"{place}.draw", tooltip="Over time, as SVG or PDF"),
+        Binding("e", "rating", "an answer", id=f"{place}.rating", tooltip="Ease or an answer, with why"),
+        Binding("k", "stopped_late", "stopped late", id=f"{place}.stopped", tooltip="Its clock ran on too long"),
         Binding("r", "refuse", "no benchmark", id=f"{place}.refuse", tooltip="This expert's run does not count"),
     ]
 
@@ -144,14 +150,60 @@ class Corrections(Leaf):
             self.tell(_NONE_RAN, colour="$clay")
             return
 
-        def chosen(place: int) -> None:
-            outcome = list(Outcome)[place]
+        def chosen(outcome: Outcome) -> None:
             self.ask_words(
                 f"attempt {attempt} was “{outcome.words}”, because:",
                 lambda reason: self._do(lambda live: correcting.judge_again(live, attempt, outcome, reason)),
             )
 
-        self.ask_one_of("how did it end?", [outcome.words for outcome in Outcome], chosen)
+        self._ask_outcome("how did it end?", chosen)
+
+    def _ask_outcome(self, prompt: str, then: Callable[[Outcome], None]) -> None:
+        """Ask for an ending by the letters that judge one while somebody sits."""
+        choices = [Choice(key, outcome.words, OUTCOME_COLOUR[outcome]) for key, outcome in OUTCOME_KEYS.items()]
+        self.ask_choice(prompt, choices, lambda key: then(OUTCOME_KEYS[key]), cancelled=lambda: None)
+
+    def action_rating(self) -> None:
+        """An answer was given otherwise than it was put down: the one in hand, or the ease of its attempt."""
+        line = self._here
+        if line is None:
+            return
+        content = line.entry.content
+        if isinstance(content, j.UsabilityAnswered):
+            item = content.item
+            self._ask_rating(f"statement {item}, 1 to 5", lambda live, answer, why: correcting.correct_usability(
+                live, item, correcting.score_of(answer), why))  # fmt: skip
+        elif isinstance(content, j.QuestionAnswered):
+            name, number = content.question, content.attempt
+            self._ask_rating(f"the answer to {legible(name)}", lambda live, answer, why: correcting.correct_answer(
+                live, name, number, answer, why))  # fmt: skip
+        else:
+            attempt = self._attempt()
+            if attempt is not None:
+                number = attempt.number
+                self._ask_rating(f"ease of attempt {number}, 1 to 7", lambda live, answer, why: correcting.correct_ease(
+                    live, number, correcting.score_of(answer), why))  # fmt: skip
+
+    def _ask_rating(self, prompt: str, put: Callable[[LiveSitting, str, str], None]) -> None:
+        def given(answer: str) -> bool:
+            self.ask_words(
+                "it was put down otherwise, because:",
+                lambda reason: self._do(lambda live: put(live, answer, reason)),
+            )
+            return True
+
+        self.ask_words(f"{prompt} (- for no answer):", given)
+
+    def action_stopped_late(self) -> None:
+        """The clock of the attempt in hand was stopped too late."""
+        attempt = self._attempt()
+        if attempt is not None:
+            number = attempt.number
+            self.ask_words(
+                "stopped too late by how many seconds, and why (-12 we talked on)",
+                lambda text: self._do(lambda live: correcting.move_stop(live, number, text)),
+                value="-",
+            )
 
     def _attempt(self) -> Attempt | None:
         """The attempt of the entry in hand; says so where none ran then."""
@@ -183,10 +235,7 @@ class Corrections(Leaf):
 
             self.ask_one_of("the second part was a go at", titles, card_chosen)
 
-        outcomes = list(Outcome)
-        self.ask_one_of(
-            "how did the first part end?", [each.words for each in outcomes], lambda place: ended(outcomes[place])
-        )
+        self._ask_outcome("how did the first part end?", ended)
 
     def action_join(self) -> None:
         """The attempt of the entry in hand and the next one were one."""

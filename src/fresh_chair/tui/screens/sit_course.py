@@ -6,10 +6,15 @@ from textual.binding import Binding, BindingType
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import clock_text
+from fresh_chair.core.people import Consent
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.services import people
+from fresh_chair.services.before import unasked_consents
+from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.questions import next_ask
 from fresh_chair.services.sitting_view import LeftLine
 from fresh_chair.tui.screens.sit_marks import Marks
+from fresh_chair.tui.widgets.asking import Choice
 
 LEFT_KEYS: list[BindingType] = [
     Binding("i", "take_up", "back to it", id="sit.take_up", tooltip="Back to the card that was left running"),
@@ -40,11 +45,28 @@ class Course(Marks):
     """Keys for what comes before, between and after cards."""
 
     def action_meet(self) -> None:
-        """What is said before the first card was said."""
+        """What is said before the first card was said; what is not agreed to yet is agreed to one by one."""
         live = self.live
-        if live is not None:
+        if live is None:
+            return
+        self._ask_consent(live, list(unasked_consents(self.session.desk.study, live.seat)))
+
+    def _ask_consent(self, live: LiveSitting, left: list[Consent]) -> None:
+        if not left:
             self.session.greeted.add(live.seat.number)
             self.draw()
+            return
+        consent = left[0]
+        choices = [Choice("y", "agrees", "$moss"), Choice("n", "does not", "$clay" if consent.needed else "$thread")]
+
+        def said(key: str) -> None:
+            desk, code = self.session.desk, live.seat.participant
+            if key == "y" and not self.attempt(lambda: people.agree(desk, code, [consent.id])):
+                return
+            self.call_after_refresh(self._ask_consent, live, left[1:])
+
+        as_they_like = "" if consent.needed else " (as they like)"
+        self.ask_choice(f"{clipped(consent.words, 70)}{as_they_like}:", choices, said, cancelled=lambda: None)
 
     def action_start(self) -> None:
         """Start the clock; what is to be asked before it is asked first."""
@@ -76,8 +98,38 @@ class Course(Marks):
         self.ask_words("why is this card left out?", passed)
 
     def action_break_off(self) -> None:
-        """End the sitting before its end."""
+        """End the sitting before its end; where nothing was started, it may also be taken back."""
+        live = self.live
+        state = live.state if live is not None else None
+        if state is None or state.attempts or state.passed or state.usability:
+            self._ask_why_broken_off()
+            return
+        choices = [
+            Choice("t", "nobody should have sat down: take it back", "$lamp"),
+            Choice("b", "it is broken off", "$clay"),
+        ]
 
+        def chosen(key: str) -> None:
+            if key == "b":
+                self._ask_why_broken_off()
+            else:
+                self.ask_words("it was not meant, because:", self._unbegin, cancelled=self.ask_on)
+
+        self.ask_choice("nothing was started yet (Esc: go on):", choices, chosen, cancelled=self.ask_on)
+
+    def _unbegin(self, reason: str) -> bool:
+        live = self.live
+        if live is None:
+            return True
+        number = live.seat.number
+        if not self.record(lambda sitting: sitting.unbegin(reason, self.now())):
+            return False
+        self.session.greeted.discard(number)
+        self.session.live = self.session.looking_at = None
+        self.action_go("plan")
+        return True
+
+    def _ask_why_broken_off(self) -> None:
         def broken(reason: str) -> bool:
             live = self.live
             if live is None or not reason.strip():

@@ -3,7 +3,7 @@
 from fresh_chair.core import journal as j
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.sitting import Phase
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.questions import NO_ANSWER, Ask, answered, next_ask
 from fresh_chair.tui.screens.hand_over import HandOver
 from fresh_chair.tui.screens.sit_base import SitBase
@@ -57,8 +57,29 @@ class Endings(SitBase):
                 return self._judge(outcome, reason.strip())
 
             self.ask_words(asked, reasoned, cancelled=self._judge_again)
+        elif outcome is Outcome.UNAIDED and self._helped():
+            self._ask_about_help()
         elif not self._judge(outcome, ""):
             self._judge_again()
+
+    def _helped(self) -> int:
+        """How much help that counts was given in the attempt in hand."""
+        attempt = self.live.attempt if self.live is not None else None
+        return attempt.helped if attempt is not None else 0
+
+    def _ask_about_help(self) -> None:
+        """Completed unaided, and yet there was help: whoever judges says which is right."""
+        helps = count_of(self._helped(), "help")
+        choices = [
+            Choice("h", Outcome.HELPED.words, OUTCOME_COLOUR[Outcome.HELPED]),
+            Choice("u", f"{Outcome.UNAIDED.words} all the same", OUTCOME_COLOUR[Outcome.UNAIDED]),
+        ]
+
+        def chosen(key: str) -> None:
+            if not self._judge(OUTCOME_KEYS[key], ""):
+                self._judge_again()
+
+        self.ask_choice(f"{helps} counted in it:", choices, chosen, cancelled=self._judge_again)
 
     def _judge_again(self) -> None:
         self.call_after_refresh(self.action_judge)
@@ -149,7 +170,7 @@ class Endings(SitBase):
         def chosen(key: str) -> bool:
             way_back = key.strip()[:1]
             live = self.live
-            if live is None or not way_back or way_back.isdecimal() or way_back == "-":
+            if live is None or not way_back or way_back.isdecimal() or way_back in "-+":
                 self.tell("One letter or sign, and no number: they answer with those.", colour="$clay")
                 return False
             self.app.push_screen(HandOver(live, way_back, pixel=self.signs.pixel), self._handed_back)

@@ -33,9 +33,10 @@ class Marks(Endings):
         attempt = self.clocked
         if attempt is None or self.session.desk.observes:
             return ""
-        if attempt.waiting:
-            return "wait"
-        return "help" if attempt.ticks and attempt.helps.get(attempt.ticks[-1].entry) == "" else ""
+        # Whichever was the last of them is meant.
+        if attempt.ticks and attempt.helps.get(attempt.ticks[-1].entry) == "":
+            return "help"
+        return "wait" if attempt.waiting else ""
 
     def action_tell_wait(self, how: str) -> None:
         """What the wait looks like to the person."""

@@ -12,6 +12,7 @@ from textual.widget import Widget
 from textual.widgets import OptionList, Static
 from textual.widgets.option_list import Option
 
+from fresh_chair.core.chairs import CarriedFinding
 from fresh_chair.core.piles import FindingView, Piles, Snag
 from fresh_chair.core.sorting import SEVERITY_WORDS
 from fresh_chair.core.text import legible
@@ -119,9 +120,11 @@ class Sort(Place):
         taken = self.signs.here if snag.id in self._taken else " "
         words = legible(snag.words) if snag.words else "(words to come)"
         who = f"{legible(snag.participant)} "
-        pieces = self._hanging("loose", words, 3 + len(who))
+        rated = f"{self.signs.severities[snag.severity]} " if snag.severity is not None else ""
+        pieces = self._hanging("loose", words, 3 + len(who) + len(rated))
         return Content.assemble(
             (taken, "bold $lamp"),
+            (rated, SEVERITY_COLOUR[snag.severity or 0]),
             (f"{snag.chair} ", self._hue(snag.chair)),
             (who, "$thread"),
             (pieces, "$lamp" if snag.id in self._taken else "$chalk"),
@@ -137,6 +140,9 @@ class Sort(Place):
         kept = pile.highlighted
         pile.clear_options()
         pile.add_options([Option(self._finding(finding), id=finding.id) for finding in self._piles.findings])
+        if self._piles.carried:
+            pile.add_option(Option(Content.styled("carried from earlier studies", "$thread"), disabled=True))
+            pile.add_options([Option(self._carried(each), disabled=True) for each in self._piles.carried])
         if self._piles.findings:
             pile.highlighted = min(kept or 0, len(self._piles.findings) - 1)
         unjudged = sum(finding.severity is None for finding in self._piles.findings)
@@ -157,6 +163,16 @@ class Sort(Place):
             severity,
             (f" {len(people):>2} ", "$thread"),
             (self._hanging("findings", legible(finding.title), 5), "$chalk"),
+        )
+
+    def _carried(self, finding: CarriedFinding) -> Content:
+        """A finding of an earlier study, with where it comes from."""
+        severity = ("?", "$thread")
+        if finding.severity is not None:
+            severity = (self.signs.severities[finding.severity], SEVERITY_COLOUR[finding.severity])
+        words = f"{legible(finding.title)} ({legible(finding.words)})"
+        return Content.assemble(
+            severity, (f" {finding.chair} ", self._hue(finding.chair)), (self._hanging("findings", words, 5), "$thread")
         )
 
     @on(OptionList.OptionHighlighted, "#findings")
@@ -181,12 +197,11 @@ class Sort(Place):
                 )
             )
         for spread in finding.spread:
-            share = spread.share
-            said = f"met by {share.x} of {share.n}" if share.n else "nobody tried"
-            if share.low is not None and share.high is not None:
-                said += f" ({100 * share.low:.0f} to {100 * share.high:.0f} %)"
             who = " ".join(legible(code) for code in spread.people)
+            said = legible(spread.words)
             parts.append(Content.assemble((f"{spread.chair} ", self._hue(spread.chair)), said, (f"  {who}", "$thread")))
+        if finding.typed:
+            parts.append(Content.styled(f"typed at once: {', '.join(map(str, finding.typed))}", "$thread"))
         self.query_one("#detail", Static).update(Content("\n").join(parts))
 
     def _finding_in_hand(self) -> FindingView | None:
@@ -343,7 +358,8 @@ class Sort(Place):
 
             self.ask_words(f"severity {key}, because", reasoned, value=finding.reason)
 
-        self.ask_choice("how bad is it?", choices, chosen)
+        typed = f" (typed at once: {', '.join(map(str, finding.typed))})" if finding.typed else ""
+        self.ask_choice(f"how bad is it?{typed}", choices, chosen)
 
     def action_words(self) -> None:
         """Write the words of the snag in hand."""

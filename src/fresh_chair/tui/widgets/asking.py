@@ -111,7 +111,7 @@ def _meant(text: str) -> str:
 
 
 class ChoiceLine(Widget, can_focus=True):
-    """A row of choices, one key each; an unknown key does nothing."""
+    """A row of choices, one key each; an unknown key does nothing, and the row says so."""
 
     BINDINGS = [
         Binding("tab,shift+tab", "stay", "stay", id="choice.stay", show=False, tooltip="Stay with the question")
@@ -119,7 +119,7 @@ class ChoiceLine(Widget, can_focus=True):
 
     def __init__(self) -> None:
         super().__init__()
-        self._prompt = ""
+        self._prompt = self._missed = ""
         self._choices: Sequence[Choice] = ()
         self._then: Callable[[str], None] | None = None
         self._cancelled: Callable[[], None] | None = None
@@ -139,6 +139,7 @@ class ChoiceLine(Widget, can_focus=True):
     ) -> None:
         """Open the row."""
         self._prompt, self._choices, self._then, self._cancelled = prompt, choices, then, cancelled
+        self._missed = ""
         self.display = True
         self.refresh(layout=True)
         self.screen.set_focus(self)
@@ -186,6 +187,8 @@ class ChoiceLine(Widget, can_focus=True):
 
     def _lay_out(self, width: int) -> Content:
         rows = [Content.assemble((f" {legible(self._prompt)} ", "bold $lamp"))]
+        if self._missed:
+            rows[0] = rows[0] + Content.assemble((f"{legible(self._missed)} is none of these: ", "$clay"))
         self._spots = []
         for choice in self._choices:
             part = Content.assemble(
@@ -199,8 +202,12 @@ class ChoiceLine(Widget, can_focus=True):
         return Content("\n").join(rows)
 
     def answer(self, key: str) -> None:
-        """Choose what has this key; an unknown key does nothing."""
-        if self._then is None or key not in {choice.key for choice in self._choices}:
+        """Choose what has this key; of an unknown one the row says that it is none of these."""
+        if self._then is None:
+            return
+        if key not in {choice.key for choice in self._choices}:
+            self._missed = key if key.isprintable() else ""
+            self.refresh(layout=True)
             return
         then = self._then
         self.close()

@@ -230,6 +230,7 @@ def series_lines(series: Series, width: int, signs: Signs) -> list[Content]:
             if part and part != "not known"
         )
         trust = "" if reading.trust != "doubted" else f" doubted: {reading.why}"
+        trust += f" carried from {taken.source}" if taken.source else ""
         lines.append(Content.assemble((f"{reading_text(reading)}", "$chalk"), (legible(trust), "$clay")))
         lines += [
             Content.styled(f"  {part}", "$thread")

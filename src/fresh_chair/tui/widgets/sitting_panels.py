@@ -7,6 +7,7 @@ from textual.content import Content
 
 from fresh_chair.core.attempt import Lane
 from fresh_chair.core.figures.satisfaction import sus_score
+from fresh_chair.core.people import Consent
 from fresh_chair.core.ratings import EASE, USABILITY_ITEMS
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.text import legible
@@ -103,10 +104,16 @@ def _witnesses(view: SittingView) -> list[Content]:
     ]  # fmt: skip
 
 
-def greeting_panel(greeting: str, consents: Sequence[str]) -> list[Content]:
+def greeting_panel(greeting: str, consents: Sequence[Consent]) -> list[Content]:
     """What is said before the first card, and what is still to be agreed to."""
     said = [Content.styled(legible(line), "bold $chalk") for line in greeting.split("\n") if line]
-    agreed = [Content.assemble(("do you agree ", "$plum"), (f"{legible(words)}?", "$chalk")) for words in consents]
+    agreed = [
+        Content.assemble(
+            ("do you agree ", "$plum"),
+            (f"{legible(consent.words)}{'' if consent.needed else ' (as you like)'}?", "$chalk"),
+        )
+        for consent in consents
+    ]
     return [Content.styled("say first", "$thread"), Content(""), *said, *agreed]
 
 
