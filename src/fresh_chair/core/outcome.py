@@ -49,4 +49,4 @@ _WORDS = {
     Outcome.BLOCKED: "blocked",
     Outcome.VOID: "void",
 }
-_SIGNS = dict(zip(Outcome, "●◐◔○◌⊘×", strict=True))
+_SIGNS = dict(zip(Outcome, "■◆△□▷╳∅", strict=True))

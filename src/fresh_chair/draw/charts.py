@@ -61,7 +61,7 @@ def times_chart(weighing: Weighing) -> Figure:
 def _outcome_column(axes: Axes, weighing: Weighing, chair: Chair, most: int) -> None:
     quiet_axes(axes)
     axes.grid(visible=False)
-    axes.set_title(plain_text(chair.title), color=chair_ink(chair), fontsize=9, loc="left")
+    axes.set_title(plain_text(chair.title, 26), color=chair_ink(chair), fontsize=9, loc="left")
     for row, card in enumerate(weighing.study.cards):
         _outcome_row(axes, weighing.cells[card.id, chair.letter], card, row, most)
     axes.set_xlim(-0.1, most + 1.6)
@@ -106,12 +106,14 @@ def _time_axis(axes: Axes) -> None:
     low, high = axes.get_xlim()
     ticks = [tick for tick in _ROUND_TIMES if low <= tick <= high]
     axes.set_xticks(ticks)
+    # Room to the right of the last label, which stands half beyond its tick.
+    axes.set_xlim(low, max(high, (ticks[-1] if ticks else high) * 1.12))
     axes.xaxis.set_major_formatter(FuncFormatter(lambda value, _: f"{value:g}"))
     axes.xaxis.set_minor_locator(NullLocator())
     axes.xaxis.set_minor_formatter(NullFormatter())
 
 
 def _time_legend(figure: Figure, study: Study) -> None:
-    handles = [Patch(facecolor=chair_ink(chair), label=plain_text(chair.title)) for chair in study.chairs]
+    handles = [Patch(facecolor=chair_ink(chair), label=plain_text(chair.title, 26)) for chair in study.chairs]
     handles.append(Patch(facecolor=QUIET, label="expert (upright stroke)"))
     figure.legend(handles=handles, loc="outside lower center", ncols=4, frameon=False, fontsize=8)

@@ -3,6 +3,7 @@
 from io import BytesIO
 from pathlib import Path
 from typing import Any
+from warnings import catch_warnings, simplefilter
 
 from matplotlib import get_data_path, rc_context
 from matplotlib.axes import Axes
@@ -11,7 +12,7 @@ from matplotlib.figure import Figure
 from fresh_chair.core.chairs import Chair
 from fresh_chair.core.hues import CHAIR_HUES, hue_place
 from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import clipped, legible
 
 INK = "#23282d"
 QUIET = "#69727a"
@@ -40,9 +41,9 @@ def chair_ink(chair: Chair) -> str:
     return CHAIR_HUES[hue_place(chair.letter, chair.hue)][1]
 
 
-def plain_text(text: str) -> str:
-    """Text that matplotlib draws as it is, dollar signs included."""
-    return legible(text).replace("$", r"\$")
+def plain_text(text: str, most: int = 44) -> str:
+    """Text that matplotlib draws as it is, dollar signs included; at most so long that a chart has room for it."""
+    return clipped(legible(text), most).replace("$", r"\$")
 
 
 def quiet_axes(axes: Axes) -> None:
@@ -64,7 +65,9 @@ def saved(figure: Figure, kind: str) -> bytes:
     """The figure as "svg" or "pdf"; the same figure gives the same bytes."""
     buffer = BytesIO()
     metadata = {"Date": None} if kind == "svg" else {"CreationDate": None, "Producer": None}
-    with rc_context(_SETTINGS):
+    with rc_context(_SETTINGS), catch_warnings():
+        # What the drawing library says of glyphs and layouts is of no use to anybody at the terminal.
+        simplefilter("ignore")
         figure.savefig(buffer, format=kind, metadata=metadata)
     return buffer.getvalue()
 

@@ -306,7 +306,7 @@ def open_desk(
         file.close(clean=False)
         raise
     if recent is not None:
-        recent.remember(path)
+        recent.remember(path, desk.study.title)
     return desk
 
 

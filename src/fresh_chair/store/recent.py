@@ -26,6 +26,10 @@ class RecentStudies:
 
     def paths(self) -> list[Path]:
         """Those that are still there; a list that cannot be read is an empty one."""
+        listed = self._listed()
+        return [path for path, _ in self._entries(listed) if path.is_file()]
+
+    def _listed(self) -> list[object]:
         try:
             if not self._file.is_file():
                 return []
@@ -33,15 +37,27 @@ class RecentStudies:
                 listed = json.loads(file.read(_MOST_BYTES))
         except (OSError, ValueError, RecursionError):
             return []
-        if not isinstance(listed, list):
-            return []
-        paths = [Path(item) for item in listed if isinstance(item, str) and "\0" not in item]
-        return [path for path in paths if path.is_file()]
+        return listed if isinstance(listed, list) else []
 
-    def remember(self, path: Path) -> None:
+    def titles(self) -> dict[Path, str]:
+        """What each study is called, as far as that was remembered."""
+        return {path: title for path, title in self._entries(self._listed()) if title}
+
+    def _entries(self, listed: list[object]) -> list[tuple[Path, str]]:
+        """Path and title of each; an earlier version remembered the path alone."""
+        found = []
+        for item in listed:
+            raw = {"path": item} if isinstance(item, str) else item
+            if isinstance(raw, dict) and isinstance(raw.get("path"), str) and "\0" not in raw["path"]:
+                title = raw.get("title")
+                found.append((Path(raw["path"]), title[:200] if isinstance(title, str) else ""))
+        return found
+
+    def remember(self, path: Path, title: str = "") -> None:
         """Put a path first. Where the list cannot be written, nothing is lost but the convenience."""
         path = path.absolute()
-        listed = [str(path), *(str(other) for other in self.paths() if other != path)][:_KEPT]
+        others = [(other, name) for other, name in self._entries(self._listed()) if other != path and other.is_file()]
+        listed = [{"path": str(each), "title": name} for each, name in [(path, title), *others][:_KEPT]]
         try:
             self._folder.mkdir(parents=True, exist_ok=True, mode=0o700)
             if self._folder.stat().st_mode & 0o077 and self._folder.stat().st_uid == os.getuid():

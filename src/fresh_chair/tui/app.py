@@ -10,6 +10,8 @@ from typing import ClassVar
 
 from textual import events, on, work
 from textual.binding import Binding
+from textual.command import Provider
+from textual.driver import Driver
 from textual.scrollbar import ScrollBar, ScrollBarRender
 
 from fresh_chair.core.errors import FreshChairError, Refused
@@ -64,6 +66,20 @@ class PlainScrollBar(ScrollBarRender):
     HORIZONTAL_BARS: ClassVar[list[str]] = [" "] * 8
 
 
+def _plain_driver() -> type[Driver]:
+    """What writes ASCII to a terminal; the usual one where there is none to write to."""
+    from fresh_chair.tui.plain import PlainDriver
+
+    return PlainDriver
+
+
+def _everything() -> type[Provider]:
+    """What can be found by typing, loaded when it is first asked for."""
+    from fresh_chair.tui.finding import Everything
+
+    return Everything
+
+
 class FreshChair(SittingKeeping):
     """The full-screen application on one open study.
 
@@ -75,11 +91,12 @@ class FreshChair(SittingKeeping):
 
     TITLE = "Fresh Chair"
     CSS_PATH = "app.tcss"
-    ENABLE_COMMAND_PALETTE = False
+    COMMANDS = {_everything}
+    COMMAND_PALETTE_BINDING = "ctrl+p"
     BINDINGS = [Binding("ctrl+q", "quit", "quit", id="app.quit", show=False, tooltip="Leave", priority=True)]
 
     def __init__(self, desk: Desk, *, plain: bool = False, light: bool = False) -> None:
-        super().__init__()
+        super().__init__(driver_class=_plain_driver() if plain else None)
         self.session = Session(desk, PLAIN if plain else FULL)
         # Before the first style is read; a theme that is set later reads them all again.
         self.register_theme(DUSK_THEME)
@@ -145,6 +162,11 @@ class FreshChair(SittingKeeping):
             self.call_after_refresh(self.say_problem, problem)
             return
         self.set_keymap(self.session.keys)
+
+    def action_command_palette(self) -> None:
+        """Find anything by typing; not while something is asked, or the keyboard is in the participant's hands."""
+        if isinstance(self.screen, Place) and not self.screen.asking:
+            super().action_command_palette()
 
     async def action_quit(self) -> None:
         """Leave; not while the keyboard is in the participant's hands."""

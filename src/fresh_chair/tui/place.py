@@ -4,6 +4,7 @@ from collections.abc import Callable, Sequence
 from typing import Any, ClassVar
 
 from textual import events, on
+from textual.actions import parse
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Container, Horizontal, Vertical
@@ -73,6 +74,9 @@ class Place(Screen[None]):
         ),
         Binding("question_mark", "help", "help", id="frame.help", show=False, tooltip="What works in this place"),
         Binding("ctrl+t", "light", "light", id="frame.light", show=False, tooltip="Dusk or daylight"),
+        Binding(
+            "ctrl+p", "app.command_palette", "find", id="frame.find", show=False, tooltip="Find anything by typing"
+        ),
         Binding("ctrl+q", "app.quit", "quit", id="frame.quit", show=False, tooltip="Leave; an open sitting stays open"),
     ]
 
@@ -281,6 +285,18 @@ class Place(Screen[None]):
     def own_keys(self) -> list[Binding]:
         """The keys of this place, without those of every place, in the order they were declared."""
         return [binding for binding in type(self).BINDINGS if isinstance(binding, Binding)]
+
+    def works(self, binding: Binding) -> bool:
+        """Whether a key of this place does something at this very moment."""
+        _, name, parameters = parse(binding.action)
+        return bool(self.check_action(name, parameters))
+
+    def key_of(self, binding: Binding) -> str:
+        """A key as it is shown: one's own where there is one."""
+        own = self.session.keys.get(binding.id or "")
+        shown = own or binding.key_display or binding.key.split(",")[0]
+        named = {"enter": self.signs.enter, "question_mark": "?", "escape": "Esc", "space": "Space"}
+        return named.get(shown, shown)
 
     def shows(self, binding: Binding) -> bool:
         """Whether a key that works is worth its room in the bottom line."""

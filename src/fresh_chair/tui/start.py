@@ -63,6 +63,7 @@ class Start(App[Begun]):
     def __init__(self, recent: RecentStudies, *, problem: FreshChairError | None = None, light: bool = False) -> None:
         super().__init__()
         self._recent = recent.paths()
+        self._titles = recent.titles()
         self._problem = problem
         self.register_theme(DUSK_THEME)
         self.register_theme(DAYLIGHT_THEME)
@@ -91,7 +92,8 @@ class Start(App[Begun]):
                 *(
                     Option(
                         Content.assemble(
-                            (legible(path.stem), "$chalk"), (f"   {legible(str(path.parent))}", "$thread")
+                            (legible(self._titles.get(path, path.stem)), "$chalk"),
+                            (f"   {legible(str(path))}", "$thread"),
                         ),
                         id=str(place),
                     )
@@ -101,8 +103,8 @@ class Start(App[Begun]):
             )
             yield Static(
                 Content.assemble(
-                    ("Enter", "bold $lamp"),
-                    " opens   ",
+                    ("Enter" if self._recent else "", "bold $lamp"),
+                    " opens   " if self._recent else "",
                     ("d", "bold $lamp"),
                     " the demo   ",
                     ("n", "bold $lamp"),

@@ -26,6 +26,23 @@ _ABOUT = {
 }
 
 
+_COUNTED = {
+    "plan": "sittings to run",
+    "set": "claims nobody has looked at",
+    "sit": "marks whose words are to come",
+    "sort": "snags in no finding",
+    "weigh": "cells in which nobody was counted",
+}
+
+
+def _listed(keys: dict[str, list[str]]) -> list[Content]:
+    return [
+        Content.assemble((f"{'' if place else key:>9}  ", "bold $lamp"), (word, "$chalk"))
+        for key, words in keys.items()
+        for place, word in enumerate(words)
+    ]
+
+
 class Help(ModalScreen[None]):
     """Keys and signs, at the right, so that a running clock stays in sight."""
 
@@ -50,11 +67,11 @@ class Help(ModalScreen[None]):
             Content(place.about or _ABOUT[place.place]),
             Content(""),
         ]
-        for keys, words in self._keys().items():
-            for place_in_list, word in enumerate(words):
-                parts.append(
-                    Content.assemble((f"{'' if place_in_list else keys:>9}  ", "bold $lamp"), (word, "$chalk"))
-                )
+        now, later = self._keys(now=True), self._keys(now=False)
+        parts = [Content.styled("what can be done now", "bold $lamp"), *_listed(now), Content(""), *parts]
+        parts += [Content.styled("at other times", "$thread"), *_listed(later)] if later else []
+        parts += [Content(""), Content.styled("the numbers beside the places", "$thread")]
+        parts += [Content(f"{name.capitalize():>9}  {words}") for name, words in _COUNTED.items()]
         parts += [Content(""), Content.styled("how an attempt can end", "$thread")]
         signs = place.signs
         for outcome in Outcome:
@@ -67,11 +84,13 @@ class Help(ModalScreen[None]):
         parts += [Content(""), Content.styled("Esc closes.", "$thread")]
         return Content("\n").join(parts)
 
-    def _keys(self) -> dict[str, list[str]]:
-        """What each key does here, in the order of the keys' places."""
+    def _keys(self, *, now: bool) -> dict[str, list[str]]:
+        """What each key does here at this very moment, or at others; in the order of the keys' places."""
         found: dict[str, list[str]] = {}
         everywhere = [binding for binding in Place.BINDINGS if isinstance(binding, Binding)]
         for binding in [*self._place.own_keys(), *everywhere]:
+            if self._place.works(binding) is not now:
+                continue
             own = self._place.session.keys.get(binding.id or "")
             shown = own or binding.key_display or binding.key.replace("question_mark", "?").replace(",", " ")
             words = found.setdefault(shown, [])

@@ -6,7 +6,7 @@ from typing import ClassVar
 from textual import on, work
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
-from textual.containers import ScrollableContainer, Vertical, VerticalScroll
+from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
 from textual.message import Message
 from textual.widget import Widget
@@ -98,10 +98,8 @@ class Plan(Place):
         study = self.session.desk.study
         with Vertical(classes="main"):
             if study.chairs and study.people:
-                with ScrollableContainer(can_focus=False):
-                    yield SeatingBoard(
-                        board(self.session.desk), self.signs, Readiness((), people_marks(study), {}), self.session.cell
-                    )
+                marks = Readiness((), people_marks(study), {})
+                yield SeatingBoard(board(self.session.desk), self.signs, marks, self.session.cell)
             else:
                 yield Static(_EMPTY, markup=False, id="empty")
             yield Static(id="ready-line", markup=False)

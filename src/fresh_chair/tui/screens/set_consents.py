@@ -15,6 +15,7 @@ from fresh_chair.tui.screens.set_records import SetSheet
 from fresh_chair.tui.signs import chair_colour
 
 _ITEM = 18
+_NARROWEST = 20
 _ASKED = ("not looked at", "asked", "silent", "not there")
 _SWITCH = ("not known", "on", "off")
 _WORDING = ("not looked at", "honest", "one-sided", "misleading", "no words at all")
@@ -49,11 +50,13 @@ class Consents(SetSheet):
     def draw(self) -> None:
         """Show the grid."""
         chairs = self.session.desk.study.chairs
-        width = max((self.pile.size.width - _ITEM - 2) // max(len(chairs), 1), 14)
-        self.refill([self._line(row, width) for row in self.rows()])
+        shown = self._shown()
+        width = max((self.pile.size.width - _ITEM - 2) // max(len(shown), 1), _NARROWEST)
+        self.refill([self._line(row, width, shown) for row in self.rows()])
         seen = sum(item is not None and item.asked != "not looked at" for r in self.rows() for item in r.at.values())
-        heads: list[tuple[str, str]] = [(" " * _ITEM, "")]
-        for chair in chairs:
+        beyond = f"{len(chairs) - len(shown)} more →" if len(shown) < len(chairs) else ""
+        heads: list[tuple[str, str]] = [(beyond.ljust(_ITEM), "$thread")]
+        for chair in (chair for chair in chairs if chair.letter in shown):
             mark = self.signs.here if chair.letter == self.letter else " "
             title = clipped(f"{chair.letter} {legible(chair.title)}", width - 2).ljust(width - 1)
             heads.append((f"{mark}{title}", f"bold {chair_colour(chair)}"))
@@ -62,9 +65,17 @@ class Consents(SetSheet):
         self._draw_beside()
         self.follow()
 
-    def _line(self, row: ConsentRow, width: int) -> Content:
+    def _shown(self) -> list[str]:
+        """Letters of the chairs that there is room for, the one in hand among them."""
+        letters = list(self.session.desk.study.chair_by_letter)
+        fits = max(min((self.pile.size.width - _ITEM - 2) // _NARROWEST, len(letters)), 1)
+        here = letters.index(self.letter) if self.letter in letters else 0
+        first = min(max(here - fits + 1, 0), max(len(letters) - fits, 0))
+        return letters[first : first + fits]
+
+    def _line(self, row: ConsentRow, width: int, shown: list[str]) -> Content:
         parts: list[tuple[str, str]] = [(clipped(legible(row.item), _ITEM - 1).ljust(_ITEM), "$chalk")]
-        for letter, item in row.at.items():
+        for letter, item in ((letter, item) for letter, item in row.at.items() if letter in shown):
             mark = self.signs.here if letter == self.letter else " "
             if item is None:
                 parts.append((f"{mark}{self.signs.none}".ljust(width), "$thread"))

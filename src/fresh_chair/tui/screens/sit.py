@@ -22,6 +22,7 @@ class Sit(Recording):
 
     place = "sit"
     BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("enter", "seat_next", "seats who is next", id="sit.seat", tooltip="Seat whoever is next on the board"),
         Binding("enter", "meet", "the first card", id="sit.meet", tooltip="The words before the first card were said"),
         Binding("enter", "start", "start the clock", id="sit.start", tooltip="The card was read; the clock starts"),
         Binding("enter", "judge", "how it ended", id="sit.judge", tooltip="Say how the attempt ended"),
@@ -83,6 +84,14 @@ class Sit(Recording):
         bindings = [binding for binding in cls.BINDINGS if isinstance(binding, Binding) and binding.id]
         keys = {str(binding.id).removeprefix("sit."): _SIGNS.get(binding.key, binding.key) for binding in bindings}
         return {name: key for name, key in keys.items() if (len(key) == 1 or key == "backspace") and not key.isdigit()}
+
+    def action_seat_next(self) -> None:
+        """Seat whoever is next on the board."""
+        seat = self.next_seat
+        if seat is not None:
+            from fresh_chair.tui.screens.plan import SeatRequested
+
+            self.post_message(SeatRequested(seat.number))
 
     def action_journal(self) -> None:
         """Open the journal, to correct it."""

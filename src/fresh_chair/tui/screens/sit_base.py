@@ -13,6 +13,8 @@ from fresh_chair.core import journal as j
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.duration import CardTime
 from fresh_chair.core.sitting import Phase
+from fresh_chair.core.study import Seat
+from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.before import BenchLine, bench_lines, unasked_consents
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.questions import Ask, next_ask
@@ -20,6 +22,7 @@ from fresh_chair.services.sitting_view import SittingView, look_back, sitting_vi
 from fresh_chair.services.timebox import Timebox, in_minutes, likely_times, timebox
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.session import Session
+from fresh_chair.tui.signs import chair_colour
 from fresh_chair.tui.widgets.clock_panel import ClockPanel
 from fresh_chair.tui.widgets.journal_view import JournalView
 from fresh_chair.tui.widgets.sitting_panels import (
@@ -34,10 +37,6 @@ from fresh_chair.tui.widgets.sitting_panels import (
     usability_panel,
 )
 
-_NOBODY = """Nobody is sitting.
-
-Plan (1) shows who is next; Enter there seats them.
-"""
 _RUNNING = {Phase.RUNNING}
 _OPEN = {phase for phase in Phase if phase.open}
 # In which phases each key works; one that is not listed works whenever a sitting is open.
@@ -129,7 +128,7 @@ class SitBase(Place):
             self.refresh_bindings()
         if stage != self._stage or not live:
             self._stage = stage
-            self.query_one("#card", Static).update(_NOBODY if view is None else self._card(view))
+            self.query_one("#card", Static).update(self._nobody() if view is None else self._card(view))
             self._strip = ""
             self.query_one(ClockPanel).display = timed
             self.set_class(timed, "timed")
@@ -138,6 +137,41 @@ class SitBase(Place):
             self.refresh_bindings()
         self._tick()
         self._draw_journal()
+
+    @property
+    def next_seat(self) -> Seat | None:
+        """Who is next, where nobody sits and somebody can be seated."""
+        desk = self.session.desk
+        if self.live is not None or self.session.looking_at is not None or not desk.writable:
+            return None
+        return min(desk.to_run(), key=lambda seat: seat.number, default=None)
+
+    def _nobody(self) -> Content:
+        """Who is next, at which chair, with what."""
+        seat, study = self.next_seat, self.session.desk.study
+        if seat is None:
+            return Content.styled(
+                "Nobody is sitting, and nobody is next: Plan (1) is where people are invited.", "$chalk"
+            )
+        chair = study.chair_by_letter[seat.chair]
+        titles = [legible(study.card_by_id[card].title) for card in seat.cards]
+        return Content("\n").join(
+            [
+                Content.styled("Nobody is sitting.", "$thread"),
+                Content(""),
+                Content.assemble(
+                    ("next ", "$thread"),
+                    (seat.participant, "bold $lamp"),
+                    (" at ", "$thread"),
+                    (f"{chair.letter} {legible(chair.title)}", f"bold {chair_colour(chair)}"),
+                    (f", sitting {seat.number}, with {count_of(len(titles), 'card')}", "$thread"),
+                ),
+                Content(""),
+                *(Content.styled(f"  {place}  {title}", "$chalk") for place, title in enumerate(titles, start=1)),
+                Content(""),
+                Content.assemble(("Enter", "bold $lamp"), (" seats them.", "$thread")),
+            ]
+        )
 
     def _card(self, view: SittingView) -> Content:
         if view.phase is Phase.EASE:
@@ -245,6 +279,8 @@ class SitBase(Place):
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """A key that means nothing now does nothing, and is not shown."""
         own = action in WHEN or action in (*j.WORDABLE, "undo", "words")
+        if action == "seat_next" and self.is_mounted:
+            return self.next_seat is not None and super().check_action(action, parameters)
         if own and self.is_mounted:
             live = self.live
             if live is None:

@@ -97,7 +97,7 @@ class WordLine(Horizontal):
 
 
 # Stands for the end of a line in a field that has one line only.
-_LINE_END = "␤"
+_LINE_END = "¶"
 
 
 def _typed(text: str) -> str:

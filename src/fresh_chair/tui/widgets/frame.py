@@ -19,6 +19,8 @@ from fresh_chair.tui.widgets.asking import WordLine
 
 PLACES = ("plan", "set", "sit", "sort", "weigh", "tell")
 MOST_KEYS = 8
+# What the number beside each place counts.
+COUNTED = ("to run", "claims", "no words", "loose", "cells empty", "")
 
 
 class TopLine(Widget):
@@ -97,8 +99,11 @@ class Spine(Widget):
         for number, place in enumerate(PLACES):
             current = place == self._here
             mark = self._session.signs.here if current else " "
-            count = self.counts[number]
             word = f"{number + 1} {place.capitalize()}"
+            count = self.counts[number]
+            what = COUNTED[number]
+            if count and len(word) + len(count) + len(what) + 4 <= self.size.width:
+                count = f"{count} {what}"
             pad = " " * max(self.size.width - len(word) - len(count) - 2, 1)
             lines.append(
                 Content.assemble(
@@ -142,8 +147,8 @@ class BottomLine(Widget):
 
     def shown(self) -> list[Binding]:
         """The bindings to show, in the order they were declared."""
-        shown = [key for key in self._keys() if key.show and self._shows(key) and self._works(key)]
-        return shown[:MOST_KEYS]
+        keys = [key for key in self._keys() if key.show and self._shows(key) and self._works(key)]
+        return [key for key in keys if key.key != "question_mark"][: MOST_KEYS - 1]
 
     def _answers(self) -> Content:
         """What works while a line is open at the bottom."""
@@ -167,15 +172,19 @@ class BottomLine(Widget):
             return self._answers()
         parts: list[Content] = []
         at = 1
+        more = Content.assemble((" ? ", "bold $lamp on $board"), (" all keys", "$chalk"))
+        help_room = more.cell_length + 2
         for binding in self.shown():
             key = self._key(binding)
             text = Content.assemble((f" {key} ", "bold $lamp on $board"), (f" {binding.description}", "$chalk"))
-            if at + text.cell_length + 2 > self.size.width:
+            # The last word is that everything else is in the help.
+            if at + text.cell_length + 2 > self.size.width - help_room:
                 break
             self._hints.append(_Hint(at, at + text.cell_length, binding.action))
             parts.append(text)
             at += text.cell_length + 2
-        return Content.assemble(" ", Content("  ").join(parts))
+        self._hints.append(_Hint(at, at + more.cell_length, "help"))
+        return Content.assemble(" ", Content("  ").join([*parts, more]))
 
     async def on_click(self, event: events.Click) -> None:
         """A click on a word does what its key does."""

@@ -3,7 +3,6 @@
 from textual import events
 from textual.binding import Binding
 from textual.content import Content
-from textual.geometry import Region
 from textual.message import Message
 from textual.widget import Widget
 
@@ -20,6 +19,8 @@ _STATE = {
 }
 _ORDINALS = ("", "1st", "2nd", "3rd")
 _HEAD = 3
+# A cell that still holds its number, its place and how it stands.
+_NARROWEST = 16
 
 
 def ordinal(number: int) -> str:
@@ -48,7 +49,7 @@ class SeatingBoard(Widget, can_focus=True):
         self._board = board
         self._signs = signs
         self._marks = marks
-        self._row = self._column = 0
+        self._row = self._column = self._left = self._top = 0
         following = next((cell for cell in board.cells.values() if cell.next_up), None)
         codes, letters = [person.code for person in board.people], [chair.letter for chair in board.chairs]
         if in_hand[0] in codes and in_hand[1] in letters:
@@ -83,20 +84,35 @@ class SeatingBoard(Widget, can_focus=True):
         self._column = [each.letter for each in self._board.chairs].index(chair)
         self._moved()
 
-    def get_content_width(self, container: object, viewport: object) -> int:
-        """As wide as the chairs need; what does not fit is scrolled to."""
-        return self._people_width + self._cell_width() * len(self._board.chairs)
+    @property
+    def _columns(self) -> range:
+        """The chairs that are shown: those that fit, with the one in hand among them."""
+        count = len(self._board.chairs)
+        fits = max(min((self.size.width - self._people_width) // self._cell_width(), count), 1)
+        self._left = min(max(self._left, self._column - fits + 1), self._column, max(count - fits, 0))
+        return range(self._left, min(self._left + fits, count))
 
-    def get_content_height(self, container: object, viewport: object, width: int) -> int:
-        """Three rows a person and the head."""
-        return _HEAD + 3 * len(self._board.people)
+    @property
+    def _rows(self) -> range:
+        """The people that are shown, likewise."""
+        count = len(self._board.people)
+        fits = max(min((self.size.height - _HEAD) // 3, count), 1)
+        self._top = min(max(self._top, self._row - fits + 1), self._row, max(count - fits, 0))
+        return range(self._top, min(self._top + fits, count))
+
+    def _more(self) -> Content:
+        """How many chairs and people lie beyond the edges, in the corner that no head stands in."""
+        columns, rows = self._columns, self._rows
+        beyond = len(self._board.chairs) - len(columns), len(self._board.people) - len(rows)
+        said = [f"{count}{sign}" for count, sign in zip(beyond, "→↓", strict=True) if count]
+        return Content.styled(_fit(" ".join(said), self._people_width), "$thread")
 
     def render(self) -> Content:
-        """The whole board."""
+        """As much of the board as there is room for; its heads stay whatever is scrolled to."""
         width = self._cell_width()
         head = [Content(" " * self._people_width)]
-        desk = [Content(" " * self._people_width)]
-        for chair in self._board.chairs:
+        desk = [self._more()]
+        for chair in (self._board.chairs[column] for column in self._columns):
             colour = chair_colour(chair)
             head.append(
                 Content.styled(" " + _fit(f"{chair.letter} {legible(chair.title)}", width - 2) + " ", f"bold {colour}")
@@ -105,11 +121,13 @@ class SeatingBoard(Widget, can_focus=True):
             kind += "virtual, " if chair.letter in self._board.virtual else ""
             desk.append(Content.styled(_fit(f"   {kind}{legible(chair.desktop)}", width - 1) + " ", "$thread"))
         lines = [Content("").join(head), Content("").join(desk), self._gaps(width)]
-        for row, person in enumerate(self._board.people):
+        for row in self._rows:
+            person = self._board.people[row]
             upper = [Content.styled(_fit(legible(person.code), self._people_width), "bold $chalk")]
             word = self._marks.people.get(person.code, "")
             lower = [Content.styled(_fit(word, self._people_width), "$lamp" if word.endswith("?") else "$thread")]
-            for column, chair in enumerate(self._board.chairs):
+            for column in self._columns:
+                chair = self._board.chairs[column]
                 cell = self._board.cells.get((person.code, chair.letter))
                 here = (row, column) == (self._row, self._column)
                 first, second = self._cell(cell, width, here)
@@ -121,14 +139,15 @@ class SeatingBoard(Widget, can_focus=True):
     def _gaps(self, width: int) -> Content:
         """Under each chair, how many of its fields are still to say."""
         parts = [Content(" " * self._people_width)]
-        for chair in self._board.chairs:
+        for chair in (self._board.chairs[column] for column in self._columns):
             count = self._marks.chairs.get(chair.letter, 0)
             parts.append(Content.styled(_fit(f"   {count} to say" if count else "", width), "$lamp"))
         return Content("").join(parts)
 
     def on_click(self, event: events.Click) -> None:
         """A click puts a cell in hand; a second one opens it."""
-        row, column = (event.y - _HEAD) // 3, (event.x - self._people_width) // self._cell_width()
+        row = (event.y - _HEAD) // 3 + self._rows.start
+        column = (event.x - self._people_width) // self._cell_width() + self._columns.start
         if event.y < _HEAD or event.x < self._people_width:
             return
         if row < len(self._board.people) and column < len(self._board.chairs):
@@ -146,11 +165,6 @@ class SeatingBoard(Widget, can_focus=True):
 
     def _moved(self) -> None:
         self.refresh()
-        width = self._cell_width()
-        left = self._people_width + self._column * width if self._column else 0
-        region = Region(left, _HEAD + 3 * self._row if self._row else 0, width, 3)
-        if isinstance(self.parent, Widget):
-            self.parent.scroll_to_region(region, animate=False)
         self.post_message(self.Chosen())
 
     @property
@@ -161,9 +175,7 @@ class SeatingBoard(Widget, can_focus=True):
 
     def _cell_width(self) -> int:
         chairs = max(len(self._board.chairs), 1)
-        # One column is the scroll bar's, whether it shows or not: otherwise its coming would make the board too wide.
-        room = self.parent.container_size.width - 1 if isinstance(self.parent, Widget) else 80
-        return min(max((room - self._people_width) // chairs, 14), 30)
+        return min(max((self.size.width - self._people_width) // chairs, _NARROWEST), 30)
 
     def _cell(self, cell: Cell | None, width: int, here: bool) -> tuple[Content, Content]:
         ground = " on $seam" if here else ""

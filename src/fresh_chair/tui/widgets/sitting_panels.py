@@ -48,7 +48,25 @@ def card_panel(view: SittingView, signs: Signs, *, width: int = 0) -> Content:
         parts += [Content(""), Content.assemble(("done means: ", "$moss"), (legible(card.success), "$chalk"))]
         if card.question:
             parts.append(Content.assemble(("ask: ", "$plum"), (legible(card.question), "$chalk")))
+    elif view.phase is Phase.RUNNING:
+        parts += [Content(""), *_while_it_runs(view, signs)]
     return Content("\n").join(parts)
+
+
+def _while_it_runs(view: SittingView, signs: Signs) -> list[Content]:
+    """What done means, how far it can get and the expected route: for the moderator's eyes, beside the clock."""
+    card = view.card
+    if card is None:
+        return []
+    parts = [Content.assemble(("done means: ", "$moss"), (legible(card.success), "$thread"))]
+    if card.partly:
+        parts.append(
+            Content.assemble(("on the way: ", "$lamp"), (legible(f" {signs.dot} ".join(card.partly)), "$thread"))
+        )
+    route = card.routes.get(view.chair.letter, ())
+    if route:
+        parts.append(Content.assemble(("route: ", "$tide"), (legible(" > ".join(route)), "$thread")))
+    return parts
 
 
 def bench_panel(lines: Sequence[BenchLine], signs: Signs) -> list[Content]:
