@@ -107,6 +107,8 @@ def show(path: StudyArgument, letter: LetterArgument, json: JsonOption = False) 
         say(f"{each.name:<18}{each.one_source} says {each.one}, {each.other_source} says {each.other}")
     for claim in sheet.claims:
         say(f"promised          {claim.promised}: {claim.answer}")
+    for words in sheet.changed_since:
+        say(f"changed           {words}")
     say(f"{sheet.freshness}{f': {sheet.why}' if sheet.why else ''}")
     for words in sheet.told:
         say(f"  {words}")

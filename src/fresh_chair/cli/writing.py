@@ -14,16 +14,17 @@ from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.files import Written
 from fresh_chair.services.telling import figures_json, write_export, write_report
 from fresh_chair.services.weighing import weigh
+from fresh_chair.services.writing import staged
 
 
 def write_report_command(path: Path, folder: Path) -> None:
     """`fresh-chair report`."""
-    _write(path, lambda desk: write_report(desk, folder))
+    _write(path, folder, lambda desk, beside: write_report(desk, beside))
 
 
 def write_export_command(path: Path, folder: Path, *, with_people: bool) -> None:
     """`fresh-chair export`."""
-    _write(path, lambda desk: write_export(desk, folder, with_people=with_people))
+    _write(path, folder, lambda desk, beside: write_export(desk, beside, with_people=with_people))
 
 
 def figures_command(path: Path, *, as_json: bool) -> None:
@@ -69,10 +70,10 @@ def check_command(path: Path, *, as_json: bool) -> None:
         raise typer.Exit(1)
 
 
-def _write(path: Path, write: Callable[[Desk], Iterator[Written]]) -> None:
+def _write(path: Path, folder: Path, write: Callable[[Desk, Path], Iterator[Written]]) -> None:
     desk = open_desk(path, write=False)
     try:
-        for written in write(desk):
+        for written in staged(folder, lambda beside: write(desk, beside)):
             typer.echo(f"{legible(str(written.path))}  {written.what}")
     finally:
         desk.close()

@@ -65,7 +65,8 @@ def meant(hint: Any, text: str, what: str, *, sign: str = ";") -> Any:
         raise InputError(f"{what} is yes or no, not “{_shown(text)}”.")
     if hint in (int, float):
         try:
-            number = float(text.replace(",", "."))
+            share = text.endswith("%") and hint is float
+            number = float(text.removesuffix("%").strip().replace(",", ".")) / (100 if share else 1)
             if hint is int and not number.is_integer():
                 raise ValueError
             return hint(number)

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from fresh_chair.core.chair_states import ChairState, chair_states
 from fresh_chair.core.chairs import Chair, Machine
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.witness.book import ChairBook, Differing, readings_of
@@ -10,6 +11,7 @@ from fresh_chair.core.witness.identity import NAMES, Disagreement, Fact, Unread,
 from fresh_chair.core.witness.readings import Series, series_of
 from fresh_chair.core.witness.records import CONSENT_ITEMS, Claim, ConsentItem
 from fresh_chair.core.witness.telling import told
+from fresh_chair.core.witness.when import When, when_text
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.freshness import PutBack, put_backs, stale
 
@@ -40,6 +42,16 @@ class ChairSheet:
     put_back: tuple[PutBack, ...]
     series: tuple[Series, ...]
     consents_open: int
+    states: tuple[ChairState, ...] = ()
+
+    @property
+    def changed_since(self) -> list[str]:
+        """What became otherwise after somebody had sat there, and since when, a sentence each."""
+        return [
+            f"since {when_text(When('wall', state.since_wall_ns))}: {'; '.join(state.changed)}"
+            for state in self.states
+            if state.since_wall_ns is not None
+        ]
 
 
 def chair_sheet(desk: Desk, letter: str, now: Moment) -> ChairSheet:
@@ -66,6 +78,7 @@ def chair_sheet(desk: Desk, letter: str, now: Moment) -> ChairSheet:
         put_back=back,
         series=tuple(series_of(readings_of({letter: book}, desk.study.machine_words))),
         consents_open=len(set(CONSENT_ITEMS) - seen),
+        states=tuple(chair_states(desk.study, desk.plans.changes(), letter)),
     )
 
 

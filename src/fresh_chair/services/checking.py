@@ -45,13 +45,18 @@ def check_file(path: Path) -> list[Check]:
         FileProblem: Where it is not a study file at all.
     """
     with open_file(path, write=False) as file:
-        checks = [_database(file)]
-        study, plan = _plan(file)
-        checks.append(plan)
-        if study is not None:
-            checks += _journals(file, study)
-            checks.append(_chairs(file))
-        return checks
+        return check_open(file)
+
+
+def check_open(file: StudyFile) -> list[Check]:
+    """The same of a study that is open; one program must not open a file twice, or it drops its own locks."""
+    checks = [_database(file)]
+    study, plan = _plan(file)
+    checks.append(plan)
+    if study is not None:
+        checks += _journals(file, study)
+        checks.append(_chairs(file))
+    return checks
 
 
 def sound_copy(path: Path, to: Path) -> list[str]:

@@ -134,6 +134,12 @@ def get_field(study: Study, place: str) -> str:
     return line_of(value.get(key, "")) if key else line_of(value)
 
 
+def get_value(study: Study, place: str) -> tuple[Any, str]:
+    """The owner of a field and the field's name. Raises InputError where there is no such place."""
+    owner, _, field, _ = _found(study, place)
+    return owner, field
+
+
 def set_field(desk: Desk, place: str, text: str) -> None:
     """Change one field of the plan to what a line of text means.
 

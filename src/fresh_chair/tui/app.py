@@ -18,6 +18,7 @@ from fresh_chair.core.errors import FreshChairError, Refused
 from fresh_chair.core.text import legible
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.failure import report_bug
+from fresh_chair.services.writing import WritingJob
 from fresh_chair.tui.keeping import SittingKeeping
 from fresh_chair.tui.leaves import OpenLeaf, leaf_class
 from fresh_chair.tui.place import Place
@@ -25,6 +26,7 @@ from fresh_chair.tui.screens.plan import Plan
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.signs import FULL, PLAIN
 from fresh_chair.tui.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
+from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.frame import Go
 
 _READING = "This study is open for reading only: another Fresh Chair writes it, or the file may not be written."
@@ -135,6 +137,11 @@ class FreshChair(SittingKeeping):
 
     def on_unmount(self) -> None:
         """Ask chairs no more; what a reading has brought is on record."""
+        job = self.session.writing
+        if job is not None:
+            # Told to end by the system: nothing of a document is left half.
+            job.stop()
+            job.wait(0.1 if self.told_to_leave else _STOP_SECONDS)
         reader = self.session.reader
         if reader is not None:
             reader.stop()
@@ -170,8 +177,32 @@ class FreshChair(SittingKeeping):
 
     async def action_quit(self) -> None:
         """Leave; not while the keyboard is in the participant's hands."""
-        if not getattr(self.screen, "handed_over", False):
-            await super().action_quit()
+        if getattr(self.screen, "handed_over", False):
+            return
+        job = self.session.writing
+        if job is not None and job.running and isinstance(self.screen, Place):
+            self._ask_about_writing(job)
+            return
+        await super().action_quit()
+
+    def _ask_about_writing(self, job: WritingJob) -> None:
+        """A document is being written: it is finished first, or given up, as whoever leaves says."""
+        choices = [Choice("w", "finish it, then leave", "$moss"), Choice("l", "leave without it", "$clay")]
+
+        def chosen(key: str) -> None:
+            if key == "l":
+                job.stop()
+            self._leave_when_written(job)
+
+        if isinstance(self.screen, Place):
+            words = "A document is being written (Esc: stay):"
+            self.screen.ask_choice(words, choices, chosen, cancelled=lambda: None)
+
+    def _leave_when_written(self, job: WritingJob) -> None:
+        if job.running:
+            self.set_timer(0.05, lambda: self._leave_when_written(job))
+        else:
+            self.exit()
 
     @on(Go)
     def _go(self, message: Go) -> None:

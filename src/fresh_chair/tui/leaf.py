@@ -14,6 +14,7 @@ from textual.widgets.option_list import Option
 
 from fresh_chair.core.text import legible
 from fresh_chair.services.editing import FieldLine, set_field
+from fresh_chair.services.parts import is_listed
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.widgets.field_list import FieldList
 
@@ -106,10 +107,18 @@ class FieldSheet(Leaf):
         line = self.query_one(FieldList).line
         if line is None or self.asking:
             return
+        if "." in line.place and is_listed(self.session.desk.study, line.place):
+            self.open_leaf("parts", (line.place, line.words))
+            return
         if line.choices:
             self.ask_one_of(line.words, list(line.choices), lambda at: self.put(line, line.choices[at]))
         else:
             self.ask_words(line.words, lambda text: self.put(line, text), value=self.proposal(line))
+
+    @property
+    def in_hand(self) -> FieldLine | None:
+        """The field in hand."""
+        return self.query_one(FieldList).line
 
     def proposal(self, line: FieldLine) -> str:
         """What the line at the bottom begins with."""

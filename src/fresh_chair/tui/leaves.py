@@ -35,6 +35,8 @@ LEAVES = {
     "looks": ("set_looks", "Looks"),
     "checks": ("set_checks", "Checks"),
     "drift": ("set_drift", "DriftSheet"),
+    "parts": ("plan_parts", "PartSheet"),
+    "check": ("plan_check", "CheckSheet"),
     "record": ("set_record", "RecordSheet"),
 }
 

@@ -84,6 +84,7 @@ class Place(Screen[None]):
         super().__init__()
         self.session = session
         self._dead_keys: set[str] = set()
+        self._said_while_asking = False
 
     @property
     def heading(self) -> str:
@@ -161,12 +162,14 @@ class Place(Screen[None]):
         """Ask for words. `then` gets them; where it returns False the line stays open and nothing typed is lost."""
 
         def answered(words: str) -> bool | None:
+            self._said_while_asking = False
             kept = then(words)
             if kept is not False and not self.asking:
                 self.give_back_keys()
             return kept
 
         def left() -> None:
+            self._forget_what_was_said()
             if cancelled is not None:
                 cancelled()
             if not self.asking:
@@ -229,8 +232,15 @@ class Place(Screen[None]):
         """Say what happened and what to do, above the bottom line."""
         self.tell(legible_lines(f"{problem.title} {problem.hint}".strip()), colour="$clay")
 
+    def _forget_what_was_said(self) -> None:
+        """What was said of an answer goes with its question."""
+        if self._said_while_asking:
+            self._said_while_asking = False
+            self.clear_notice()
+
     def tell(self, words: str, *, colour: str = "$moss") -> None:
         """Say something above the bottom line until the next thing is done."""
+        self._said_while_asking = self.asking
         notice = self.query_one("#notice", Static)
         notice.update(Content.styled(f" {words}", colour))
         notice.display = True

@@ -10,6 +10,7 @@ if TYPE_CHECKING:
     from fresh_chair.services.live import LiveSitting
     from fresh_chair.services.reader import ChairReader
     from fresh_chair.services.witness import Witness
+    from fresh_chair.services.writing import WritingJob
 
 
 @dataclass(slots=True)
@@ -25,6 +26,7 @@ class Session:
         witness: What the chair is being asked about an attempt.
         to_prove: Set is to prove the chair in hand fresh as soon as it is open.
         greeted: Sittings whose words before the first card were read.
+        writing: The document that is being written, whatever place one is in.
         reader: The reading of a chair that is under way, or the last one.
     """
 
@@ -40,6 +42,7 @@ class Session:
     keys: dict[str, str] = field(default_factory=dict)
     witness: "Witness | None" = None
     greeted: set[int] = field(default_factory=set)
+    writing: "WritingJob | None" = None
 
     @property
     def in_hand(self) -> "LiveSitting | None":

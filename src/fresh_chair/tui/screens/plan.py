@@ -14,7 +14,7 @@ from textual.widgets import Static
 
 from fresh_chair.core.people import lacking_consents
 from fresh_chair.core.sitting import Phase
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.board import board
 from fresh_chair.services.marks import Readiness, people_marks
 from fresh_chair.services.sitting_view import sitting_view
@@ -90,6 +90,8 @@ class Plan(Place):
         Binding("m", "leaf('many')", "how many", id="plan.many", show=False, tooltip="How many people it takes"),
         Binding("r", "record", "a recording", id="plan.record", show=False, tooltip="Log a sitting from a recording"),
         Binding("f", "prove", "prove it fresh", id="plan.prove", show=False, tooltip="The chair in hand, in Set"),
+        Binding("y", "notes", "typed notes", id="plan.notes", show=False, tooltip="A sitting from typed notes"),
+        Binding("k", "leaf('check')", "check", id="plan.check", show=False, tooltip="Check the study file"),
         Binding("l", "leaf('time')", "how long", id="plan.time", show=False, tooltip="Minutes, and the timetable"),
     ]
 
@@ -249,6 +251,33 @@ class Plan(Place):
             self.action_add()
             return
         self.post_message(OpenLeaf(name))
+
+    def action_notes(self) -> None:
+        """Take notes that were typed, or made in a player, into the sitting in hand."""
+        cell = self._board.cell if self._board is not None else None
+        if cell is None:
+            return
+        number, begun = cell.seat.number, cell.phase is not Phase.EMPTY
+
+        def named(text: str) -> bool:
+            from fresh_chair.services.files import typed_path
+            from fresh_chair.services.notes import take_lines, take_notes
+
+            desk = self.session.desk
+            counts: list[int] = []
+
+            def take() -> None:
+                path = typed_path(text)
+                counts.append(take_notes(desk, number, path) if begun else take_lines(desk, number, path))
+
+            if not self.attempt(take):
+                return False
+            self.tell(f"{count_of(counts[0], 'note' if begun else 'entry', 'notes' if begun else 'entries')} taken.")
+            self._look_through()
+            return True
+
+        what = "notes of a player (.srt, .vtt)" if begun else "a text, a line an entry"
+        self.ask_words(f"sitting {number} from which file? {what}", named)
 
     def action_record(self) -> None:
         """Log the sitting in hand from a recording: which one, where in it the sitting begins, and when it was."""

@@ -1,6 +1,5 @@
 """Tell: what will be said, and where it goes."""
 
-from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import ClassVar
 
@@ -11,30 +10,19 @@ from textual.containers import VerticalScroll
 from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
-from textual.worker import Worker, get_current_worker
 
-from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.figures.weighing import Weighing
 from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.files import Written, typed_path
 from fresh_chair.services.sorting import piles_of
 from fresh_chair.services.telling import write_export, write_report
 from fresh_chair.services.weighing import weigh
+from fresh_chair.services.writing import Produce, WritingJob
 from fresh_chair.tui.place import Place
 from fresh_chair.tui.session import Session
 from fresh_chair.tui.signs import OUTCOME_COLOUR, chair_colour
 from fresh_chair.tui.widgets.axis import Axis, interval_row
-
-
-class Progressed(Message):
-    """One more file was written, or all are, or it stopped."""
-
-    def __init__(self, written: Written | None, problem: FreshChairError | None = None, done: bool = False) -> None:
-        super().__init__()
-        self.written = written
-        self.problem = problem
-        self.done = done
 
 
 class Ready(Message):
@@ -53,7 +41,7 @@ class Tell(Place):
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("w", "write", "write the report", id="tell.write", tooltip="Charts and report into a folder"),
         Binding("o", "export", "open data", id="tell.export", tooltip="Tables and JSON into a folder"),
-        Binding("s", "stop", "stop", id="tell.stop", tooltip="Stop writing; what is written stays"),
+        Binding("s", "stop", "stop", id="tell.stop", tooltip="Stop writing; nothing of it is left"),
         Binding("up", "scroll(-3)", "up", id="tell.up", show=False, tooltip="Scroll up"),
         Binding("down", "scroll(3)", "down", id="tell.down", show=False, tooltip="Scroll down"),
         Binding("5", "go('weigh')", "weigh", id="tell.weigh", tooltip="Go to Weigh"),
@@ -63,7 +51,7 @@ class Tell(Place):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._weighing: Weighing | None = None
-        self._job: Worker[None] | None = None
+        self._told = 0
         self._written: list[Written] = []
 
     def middle(self) -> ComposeResult:
@@ -76,6 +64,7 @@ class Tell(Place):
         """Gather in the background."""
         self._gather()
         self._draw_went()
+        self.set_interval(0.1, self._follow_job)
 
     @work(thread=True, exclusive=True, group="gather")
     def _gather(self) -> None:
@@ -184,13 +173,15 @@ class Tell(Place):
 
     def action_write(self) -> None:
         """Charts and report."""
-        self._ask_where("report", self._write_report)
+        desk, weighing = self.session.desk, self._weighing
+        self._ask_where("report", lambda folder: write_report(desk, folder, weighing=weighing))
 
     def action_export(self) -> None:
         """Open data."""
-        self._ask_where("data", self._write_export)
+        desk = self.session.desk
+        self._ask_where("data", lambda folder: write_export(desk, folder))
 
-    def _ask_where(self, what: str, write: Callable[[Path], Worker[None]]) -> None:
+    def _ask_where(self, what: str, produce: Produce) -> None:
         default = self.session.desk.file.path.with_suffix("").name + f"-{what}"
         folder = self.session.desk.file.path.parent / default
 
@@ -198,56 +189,49 @@ class Tell(Place):
             found: list[Path] = []
             if not self.attempt(lambda: found.append(typed_path(typed))):
                 return False
-            self._written = []
+            job = self.session.writing = WritingJob(found[0], produce)
+            job.start()
+            self._told = 0
             self.tell("writing ...", colour="$lamp")
-            self._job = write(found[0])
             self.refresh_bindings()
             return True
 
         self.ask_words("into which folder?", named, value=str(folder))
 
-    @work(thread=True, exclusive=True, group="write")
-    def _write_report(self, folder: Path) -> None:
-        self._write_all(write_report(self.session.desk, folder, weighing=self._weighing))
-
-    @work(thread=True, exclusive=True, group="write")
-    def _write_export(self, folder: Path) -> None:
-        self._write_all(write_export(self.session.desk, folder))
-
-    def _write_all(self, files: Iterator[Written]) -> None:
-        worker = get_current_worker()
-        try:
-            for written in files:
-                self.post_message(Progressed(written))
-                if worker.is_cancelled:
-                    self.post_message(Progressed(None))
-                    return
-        except FreshChairError as problem:
-            self.post_message(Progressed(None, problem))
+    def _follow_job(self) -> None:
+        """Say how far writing is; once, how it ended."""
+        job = self.session.writing
+        if job is None:
             return
-        self.post_message(Progressed(None, done=True))
-
-    @on(Progressed)
-    def _progressed(self, message: Progressed) -> None:
-        if message.written is not None:
-            self._written.append(message.written)
-            self.tell(f"written: {legible(message.written.path.name)}", colour="$lamp")
+        if job.bug is not None:
+            self.session.writing = None
+            raise job.bug
+        if len(job.written) > self._told:
+            self._told = len(job.written)
+            self._draw_went()
+            self.tell(f"written: {legible(job.written[-1].path.name)}", colour="$lamp")
+        if job.running:
+            return
+        self.session.writing = None
+        if job.problem is not None:
+            self.tell_problem(job.problem)
+        elif job.done:
+            self._written = list(job.written)
+            self.tell(f"{count_of(len(job.written), 'file')} in {legible(str(job.folder))}.")
         else:
-            self._job = None
-            if message.problem is not None:
-                self.tell_problem(message.problem)
-            elif message.done:
-                folder = legible(str(self._written[-1].path.parent)) if self._written else ""
-                self.tell(f"{len(self._written)} files are in {folder}.")
-            else:
-                self.tell(f"Stopped. {len(self._written)} files were written and stay.", colour="$lamp")
+            self.tell("Stopped. Nothing of it was written.", colour="$lamp")
         self._draw_went()
         self.refresh_bindings()
 
     def action_stop(self) -> None:
-        """Stop after the file that is being written."""
+        """Give up; nothing of the document is left."""
         if self._job is not None:
-            self._job.cancel()
+            self._job.stop()
+
+    @property
+    def _job(self) -> WritingJob | None:
+        job = self.session.writing
+        return job if job is not None and job.running else None
 
     def action_scroll(self, rows: int) -> None:
         """Scroll the outline."""

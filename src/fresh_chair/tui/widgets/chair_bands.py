@@ -58,6 +58,8 @@ def identity(sheet: ChairSheet, width: int, signs: Signs) -> Content:
     for each in sheet.disagreements:
         words = f"{each.name}: {each.one_source} says {each.one}, {each.other_source} says {each.other}"
         lines += _hung(signs.states["wrong"], words, width, "$clay")
+    for words in sheet.changed_since:
+        lines += _hung(signs.states["open"], f"changed after somebody had sat here, {words}", width, "$lamp")
     if sheet.unread:
         names = ", ".join(each.name for each in sheet.unread)
         lines += _hung(signs.states["open"], f"could not be read: {names}; e says why", width, "$thread")
