@@ -156,13 +156,13 @@ def test_people_are_added_let_go_replaced_and_erased(demo_path: Path) -> None:
     assert fresh_chair("people", "add", demo_path, "T3", "--role", "king").returncode == 1
     assert fresh_chair("people", "let-go", demo_path, "P06", "moved away").returncode == 0
     assert fresh_chair("people", "add", demo_path, "P08", "--replaces", "P06").returncode == 0
-    assert fresh_chair("people", "agree", demo_path, "P08").returncode == 0
+    assert fresh_chair("people", "agree", demo_path, "P08", "taking-part").returncode == 0
     assert fresh_chair("people", "erase", demo_path, "P06").returncode == 2
     assert fresh_chair("people", "erase", demo_path, "P06", "--figures", "keep").returncode == 0
     desk = open_desk(demo_path)
     assert desk.study.person_by_code["P06"].erased
     assert desk.study.person_by_code["P08"].replaces == "P06"
-    assert desk.study.person_by_code["P08"].consents
+    assert list(desk.study.person_by_code["P08"].consents) == ["taking-part"]
     desk.close()
 
 

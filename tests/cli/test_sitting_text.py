@@ -54,10 +54,13 @@ def test_whole_attempts_are_judged_split_and_joined_and_a_text_is_tied_to_its_re
     cards = next(seat["cards"] for seat in plan["study"]["seats"] if seat["number"] == 24)
     notes = tmp_path / "notes.txt"
     notes.write_text(TYPED.format(*cards))
-    taken = fresh_chair("sitting", "take", demo_path, "24", notes, "--recording", "p08.webm", "--offset", "61")
+    taken = fresh_chair("sitting", "take", demo_path, "24", notes, "--recording", "p08.webm", "--offset", "0:45")
+    assert (taken.returncode, taken.stdout) == (1, "")
+    assert "notes.txt begins at" in taken.stderr
+    taken = fresh_chair("sitting", "take", demo_path, "24", notes, "--recording", "p08.webm", "--offset", "0:10")
     assert (taken.returncode, taken.stdout) == (0, "11 entries.\n")
     assert (
-        "from the recording p08.webm, beginning at 01:01 of it"
+        "from the recording p08.webm, beginning at 00:10 of it"
         in fresh_chair("sitting", "list", demo_path, "24").stdout
     )
 

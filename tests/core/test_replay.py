@@ -303,6 +303,8 @@ def test_every_kind_of_entry_survives_the_disk() -> None:
         *(j.AttemptSplit(1, 2.5, Outcome.PARTLY, "c", "why"), j.AttemptsJoined(1, 2, "why"), j.ObserverJoined()),
         *(j.BenchmarkRefused(1, "why"), j.RecordingOpened("a.webm", 12.5), j.ExpectationGiven("c", 3)),
         *(j.QuestionAnswered("q", 1, 3, "w"), j.PreferenceGiven(("B", "A"), "w")),
+        *(j.SittingUnbegun("why"), j.RatingCorrected("ease", "why", 1, score=3), j.StopMoved(1, 2.5, "why")),
+        j.AddedLate("snag", 3.5, "w", "why", 2),
     ]
     assert {content.kind for content in samples} == j.KINDS
     for content in samples:

@@ -2,7 +2,7 @@
 
 import math
 import sqlite3
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import Any, get_args
 
@@ -34,8 +34,17 @@ _ANY = {
     float: st.floats() | st.integers(-(10**30), 10**30).map(float),
     int: st.integers(-(10**30), 10**30) | st.integers(0, 12),
 }
-for _kind, _strategy in _ANY.items():
-    st.register_type_strategy(_kind, _strategy)
+_USUAL = {str: st.text(), float: st.floats(), int: st.integers()}
+
+
+@pytest.fixture(autouse=True, scope="module")
+def anything() -> Iterator[None]:
+    """Fields of any word and number, here and nowhere else."""
+    for kind, strategy in _ANY.items():
+        st.register_type_strategy(kind, strategy)
+    yield
+    for kind, strategy in _USUAL.items():
+        st.register_type_strategy(kind, strategy)
 
 
 def _content(kinds: list[Any]) -> st.SearchStrategy[Any]:

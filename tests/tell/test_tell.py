@@ -16,6 +16,7 @@ from fresh_chair.core import journal as j
 from fresh_chair.core.errors import OutsideError
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.people import code_alone
+from fresh_chair.core.sheet import StudyQuestion
 from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.sorting import open_finding
@@ -213,6 +214,11 @@ def test_what_is_known_of_people_leaves_the_study_only_where_somebody_says_so(de
 
 
 def test_answers_to_the_studys_own_questions_have_a_row_each(desk: Desk, clock: FakeClock, tmp_path: Path) -> None:
+    asked = (
+        StudyQuestion(id="sure", ask="How sure are you?", when="after each card", low="not", high="very"),
+        StudyQuestion(id="missed", ask="What was missing?", kind="words"),
+    )
+    desk.amend(replace(desk.study, sheet=replace(desk.study.sheet, questions=asked, ask_preference=True)))
     live = LiveSitting(desk, desk.study.seats[0])
     now = clock.now
     live.begin(now())

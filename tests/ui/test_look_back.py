@@ -94,7 +94,7 @@ async def test_an_attempt_is_parted_where_one_stands_and_joined_again(demo: Desk
             await pilot.press("right")
         await pilot.press("s")
         await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
-        await pilot.press("4")
+        await pilot.press("g")
         await until(pilot, shows(app, "the second part was a go at"))
         await pilot.press("1")
         await typed(app, pilot, "two cards were done in one go")

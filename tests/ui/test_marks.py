@@ -17,7 +17,7 @@ from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
 from tests.builders import FakeClock
 from tests.ui.conftest import SIZES, WIDE, picture, shows, until
-from tests.ui.test_sitting import seated
+from tests.ui.test_sitting import nothing_more_agreed, seated
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
@@ -30,13 +30,13 @@ async def test_waits_and_help_are_told_apart_with_one_more_key(
         # Nothing is waited for, and nobody was helped: the key does nothing.
         await pilot.press("c", "v", "b", "g")
         assert len(live.entries) == 3
-        await pilot.press("w", "v")
+        await pilot.press("w", "c")
         clock.pass_seconds(9)
         await pilot.press("w")
         clock.pass_seconds(2)
-        await pilot.press("h", "b")
+        await pilot.press("h", "v")
         await until(pilot, shows(app, "helped: hinted"))
-        await pilot.press("h", "v", "c")
+        await pilot.press("h", "g")
         attempt = live.state.attempts[0]
         assert attempt.longest_silent_ns == 9 * SECOND
         assert list(attempt.helps.values()) == ["hinted", "encouraged"]
@@ -257,7 +257,7 @@ async def test_a_sitting_of_days_ago_is_judged_otherwise(demo: Desk) -> None:
         await until(pilot, shows(app, "Sitting 9, P03 at C"))
         await pilot.press("home", "down", "down", "down", "o")
         await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
-        await pilot.press("7")
+        await pilot.press("v")
         await until(pilot, lambda: app.screen.query_one(WordLine).asking)
         await pilot.press(*"unplugged", "enter")
         await until(pilot, lambda: demo.sittings[9].attempts[0].outcome is Outcome.VOID)
@@ -277,7 +277,8 @@ async def test_the_bench_is_looked_at_before_and_what_was_skipped_is_on_record(
         await until(pilot, shows(app, "say first", "were promised", "do you agree to being asked again"))
         # Nothing of it stops a reviewer in a hurry.
         await pilot.press("enter")
-        await until(pilot, shows(app, "start the clock"))
+        await until(pilot, lambda: app.session.live is not None)
+        await nothing_more_agreed(app, pilot)
         await pilot.press("enter")
         await until(pilot, lambda: app.session.live is not None and app.session.live.state.phase is Phase.RUNNING)
         live = app.session.live

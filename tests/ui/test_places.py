@@ -1,5 +1,6 @@
 """The six places and the frame around them."""
 
+import re
 from dataclasses import replace
 from pathlib import Path
 
@@ -61,7 +62,7 @@ async def test_the_board_shows_where_everybody_stands(demo: Desk) -> None:
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: "P06" in picture(app))
         shown = picture(app)
-        assert shown.count(" run ") == 20
+        assert len(re.findall(r"(?:1st|2nd|3rd) +run\b", shown)) == 20
         assert "broken off" in shown
         assert "next" in shown
         assert "Nobody has sat here yet. Enter seats." in shown
@@ -173,9 +174,9 @@ async def test_the_report_is_written_from_the_screen(demo: Desk, tmp_path: Path)
         await pilot.press("6")
         await until(pilot, lambda: "outcomes.svg" in picture(app))
         await pilot.press("o", "enter")
-        await until(pilot, lambda: "5 files are in" in picture(app))
+        await until(pilot, lambda: "5 files in" in picture(app))
         await pilot.press("w", "enter")
-        await until(pilot, lambda: "6 files are in" in picture(app), most=3000)
+        await until(pilot, lambda: "6 files in" in picture(app), most=3000)
     written = {path.name for path in tmp_path.glob("demo-*/*")}
     assert {"report.html", "times.pdf", "attempts.csv", "study.json"} <= written
 
@@ -187,7 +188,8 @@ async def test_help_says_what_works_here_and_closes(demo: Desk) -> None:
         await pilot.press("question_mark")
         await until(pilot, lambda: isinstance(app.screen, Help))
         await until(pilot, shows(app, "Add people or a chair"))
-        assert "completed unaided" in picture(app)
+        await pilot.press("end")
+        await until(pilot, shows(app, "completed unaided"))
         await pilot.press("escape")
         await until(pilot, lambda: isinstance(app.screen, Plan))
 

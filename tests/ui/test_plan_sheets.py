@@ -32,6 +32,7 @@ OPENED = {
     "many": (("m",), "question 1 of 3"),
     "time": (("l",), "How long each sitting takes"),
     "paper": (("w",), "one PDF, A4"),
+    "check": (("k",), "nothing is wrong with it"),
 }
 
 
@@ -81,7 +82,8 @@ async def test_every_sheet_opens_in_one_or_two_keys_and_esc_leads_back(
 
 def test_every_sheet_there_is_is_looked_at() -> None:
     of_plan = {name for name, (module, _) in LEAVES.items() if module.startswith("plan_")}
-    assert {*OPENED, "import"} == of_plan
+    # These two open from another sheet, with what they are about.
+    assert {*OPENED, "import", "parts"} == of_plan
 
 
 async def test_sheets_are_plain_ascii_where_wanted_and_help_says_their_keys(demo: Desk) -> None:
@@ -158,7 +160,7 @@ async def test_typing_finds_cards_and_enter_takes_one(demo: Desk) -> None:
     async with app.run_test(size=WIDE) as pilot:
         await opened(pilot, app, "library")
         await pilot.press(*"headphones")
-        await until(pilot, shows(app, "1 of 109 cards", "Music only for you"))
+        await until(pilot, shows(app, "1 of 109 cards", "Connect wireless headphones"))
         await pilot.press("enter")
         await until(pilot, lambda: "headset" in demo.study.card_by_id)
         await pilot.press("enter")
@@ -222,8 +224,13 @@ async def test_people_agree_leave_are_replaced_and_erased(demo: Desk) -> None:
         await opened(pilot, app, "person")
         await pilot.press("left", "left", "left", "left")
         await until(pilot, shows(app, "P07", "person 9 of 9", "not yet"))
-        await pilot.press("y")
-        await until(pilot, lambda: bool(demo.study.person_by_code["P07"].consents))
+        await pilot.press("y", "y")
+        await until(pilot, shows(app, "sentences of mine"))
+        await pilot.press("n")
+        await until(pilot, shows(app, "being asked again"))
+        await pilot.press("n")
+        await until(pilot, lambda: list(demo.study.person_by_code["P07"].consents) == ["taking-part"])
+        assert "does nothing here" not in picture(app)
         await pilot.press("r")
         await until(pilot, shows(app, "still takes part"))
         await pilot.press("g")

@@ -207,9 +207,12 @@ async def test_what_differs_leads_to_the_put_back_steps_and_can_be_left_out_with
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app)
-        await until(pilot, shows(app, "not fresh", "the theme was changed"))
-        await pilot.press(*(["down"] * 6))
-        await until(pilot, shows(app, "put back, Dark screen: Bring the bright look back; Close all windows"))
+        await until(pilot, shows(app, "not fresh"))
+        await pilot.press(*(["down"] * 8))
+        await until(
+            pilot,
+            shows(app, "the theme was changed", "put back, Dark screen: Bring the bright look back; Close all windows"),
+        )
         await to_sheet(pilot, app, "drift")
         await until(pilot, shows(app, "3 differ, 1 left out", "was  'day'", "is   'night'"))
         await pilot.press("n")

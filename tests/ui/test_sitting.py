@@ -30,6 +30,13 @@ def _answered(live: LiveSitting, count: int) -> bool:
     return len(live.state.usability) == count
 
 
+async def nothing_more_agreed(app: FreshChair, pilot: Pilot[None]) -> None:
+    """Say what is said first, and put down no to what is asked as the person likes."""
+    while "start the clock" not in picture(app):
+        await pilot.press("n" if app.screen.query_one(ChoiceLine).asking else "enter")
+        await pilot.pause()
+
+
 async def seated(app: FreshChair, pilot: Pilot[None]) -> LiveSitting:
     """Seat whoever is next, and start the first card."""
     await until(pilot, lambda: isinstance(app.screen, Place))
@@ -37,7 +44,8 @@ async def seated(app: FreshChair, pilot: Pilot[None]) -> LiveSitting:
     await until(pilot, lambda: isinstance(app.screen, Sit))
     if isinstance(app.screen, Sit) and app.screen.before:
         await pilot.press("enter")
-        await until(pilot, shows(app, "start the clock"))
+        await until(pilot, lambda: app.session.live is not None)
+        await nothing_more_agreed(app, pilot)
     await pilot.press("enter")
     await until(pilot, lambda: app.session.live is not None and app.session.live.state.phase is Phase.RUNNING)
     assert app.session.live is not None

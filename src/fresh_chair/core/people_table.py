@@ -12,7 +12,7 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.field_text import meant
 from fresh_chair.core.people import Participant
 from fresh_chair.core.sheet import Sheet
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, legible, looks_like_formula
 
 MOST_BYTES = 2_000_000
 MOST_ROWS = 2_000
@@ -37,7 +37,6 @@ _IDENTIFYING = re.compile(
     r"(?:first|last|family|given|full)?[ _-]?name)\b",
     re.IGNORECASE,
 )
-_FORMULA = ("=", "+", "-", "@")
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,7 +180,9 @@ def people_in(table: PeopleTable, mapping: Mapping[int, str], sheet: Sheet, take
     seen = {code.casefold() for code in taken}
     formulas = 0
     for number, row in enumerate(table.rows, start=2):
-        formulas += sum(row[column][:1] in _FORMULA and len(row[column]) > 1 for column in mapping)
+        formulas += sum(
+            len(row[column]) > 1 and row[column][0] != "'" and looks_like_formula(row[column]) for column in mapping
+        )
         try:
             person = _person(row, mapping)
         except (Unfit, InputError) as problem:
@@ -205,7 +206,7 @@ def _person(row: Sequence[str], mapping: Mapping[int, str]) -> Participant:
     for column, target in mapping.items():
         text = row[column].strip()
         # The sign that our own export puts before what looks like a formula.
-        if text.startswith("'") and text[1:2] in _FORMULA:
+        if text.startswith("'") and looks_like_formula(text[1:]):
             text = text[1:]
         field, _, key = target.partition(".")
         if not text:

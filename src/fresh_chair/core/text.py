@@ -57,3 +57,10 @@ def _shown(letter: str) -> str:
     if code in _HIDING or unicodedata.category(letter) in {"Cc", "Cs", "Cf"}:
         return "�"
     return letter
+
+
+def looks_like_formula(text: str) -> bool:
+    """True where a spreadsheet may take the text for something to work out."""
+    # It may fold a wide sign to the plain one before it looks.
+    first = unicodedata.normalize("NFKC", text.strip("\ufffd \u200c\u200d\u00ad'"))[:1]
+    return first in ("=", "+", "-", "@", "|", "%")

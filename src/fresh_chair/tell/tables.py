@@ -1,7 +1,6 @@
 """Open data: tidy tables, one row an attempt, a mark, a snag; units in the names of the columns."""
 
 import csv
-import unicodedata
 from collections.abc import Iterable, Mapping, Sequence
 from io import StringIO
 
@@ -13,7 +12,7 @@ from fresh_chair.core.piles import Piles, Snag
 from fresh_chair.core.replay import entry_times
 from fresh_chair.core.sitting import Sitting
 from fresh_chair.core.study import Study
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import legible, looks_like_formula
 
 ATTEMPT_COLUMNS = (
     "study",
@@ -222,9 +221,7 @@ def cell_text(value: Cell) -> str:
     if isinstance(value, int | float):
         return f"{value:.9g}" if isinstance(value, float) else str(value)
     text = legible(value)
-    # A spreadsheet may fold a wide sign to the plain one before it looks.
-    first = unicodedata.normalize("NFKC", text.strip("� \u200c\u200d\u00ad'"))[:1]
-    return f"'{text}" if first in ("=", "+", "-", "@", "|", "%") else text
+    return f"'{text}" if looks_like_formula(text) else text
 
 
 def _table(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:

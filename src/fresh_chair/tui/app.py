@@ -148,7 +148,10 @@ class FreshChair(SittingKeeping):
             reader.wait(0.1 if self.told_to_leave else _STOP_SECONDS)
 
     def on_key(self, event: events.Key) -> None:
-        """A key that nobody took: pressed so soon after one that asks something that the question was not there yet."""
+        """A key that no widget took: an answer to what was asked so shortly before that it had not the keys yet.
+
+        The bindings are looked at after this.
+        """
         if not isinstance(self.screen, Place):
             return
         if self.screen.takes_as_answer(event):

@@ -189,6 +189,8 @@ class SeatingBoard(Widget, can_focus=True):
             state, colour = "next", "bold $lamp"
         mark = self._signs.here if here else " "
         place = f"{cell.seat.number}  {ordinal(cell.seat.position)}  "
+        if len(place) + len(state) > width - 2:
+            place = place.replace("  ", " ")
         upper = Content.assemble(
             (mark, f"$lamp{ground}"),
             (place, f"$thread{ground}"),
