@@ -4,6 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fresh_chair.core.clock import SECOND, Moment, clock_text, elapsed_ns
+from fresh_chair.core.timeline import Timeline
 from fresh_chair.services.clock import SystemClock
 
 
@@ -39,3 +40,21 @@ def test_clock_text_shows_hours_only_when_there_are_any() -> None:
         "59:59",
         "1:00:00",
     ]
+
+
+def moment(seconds: float) -> Moment:
+    return Moment(round(seconds * SECOND), "b", 0)
+
+
+def test_ones_own_time_never_goes_back_and_an_observers_stands_where_its_key_was() -> None:
+    line = Timeline()
+    assert [line.take(moment(seconds)) for seconds in (100, 110)] == [0, 10 * SECOND]
+    assert line.take(moment(104), observed=True) == 4 * SECOND
+    assert line.take(moment(106)) == 10 * SECOND
+
+
+def test_a_gap_is_what_the_ticks_saw_and_the_wall_clock_only_beyond_them() -> None:
+    line = Timeline()
+    line.take(Moment(0, "b1", 0))
+    alive = Moment(20 * SECOND, "b1", 500 * SECOND)
+    assert line.take(Moment(3 * SECOND, "b2", 530 * SECOND), alive=alive) == 50 * SECOND

@@ -149,6 +149,17 @@ def test_joining_what_was_split_gives_the_whole_again() -> None:
     assert (again.outcome, again.ease, sitting.card) == (whole.outcome, whole.ease, "card-2")
 
 
+def test_what_is_told_of_an_ending_is_that_of_the_later_part_once_two_are_one() -> None:
+    script = Script()
+    script.at(0, j.SittingBegan(), j.AttemptStarted("card-1"))
+    script.at(10, j.AttemptStopped(), j.OutcomeJudged(Outcome.PARTLY), j.OutcomeTold(grade=1, route="another"))
+    script.at(0, j.EaseRated(2), j.AttemptStarted("card-2"))
+    script.at(10, j.AttemptStopped(), j.OutcomeJudged(Outcome.PARTLY), j.OutcomeTold(grade=3, why="not found"))
+    script.at(0, j.EaseRated(2), j.AttemptsJoined(1, 2, "it was one"))
+    (attempt,) = replay(1, CARDS, script.entries).tried
+    assert (attempt.grade, attempt.route, attempt.why) == (3, "", "not found")
+
+
 def test_the_time_between_two_joined_attempts_is_aside() -> None:
     script = Script()
     script.at(0, j.SittingBegan(), j.AttemptStarted("card-1"))

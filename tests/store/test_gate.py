@@ -4,6 +4,7 @@ import math
 import sqlite3
 from collections.abc import Callable, Iterator
 from dataclasses import replace
+from pathlib import Path
 from typing import Any, get_args
 
 import pytest
@@ -13,7 +14,7 @@ from hypothesis import strategies as st
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unreadable
-from fresh_chair.core.errors import FreshChairError, InputError
+from fresh_chair.core.errors import FreshChairError, InputError, NotSaved
 from fresh_chair.core.sorting import LEDGER_VERSION, SortContent, SortEntry, sort_content_from
 from fresh_chair.core.witness import book as b
 from fresh_chair.core.witness import records as r
@@ -21,6 +22,7 @@ from fresh_chair.services import correcting, notes, records
 from fresh_chair.services.desk import Desk, open_desk
 from fresh_chair.services.editing import set_field
 from fresh_chair.services.live import LiveSitting
+from fresh_chair.store import rows
 from fresh_chair.store.gate import book_row, entry_row, sort_row
 from tests.builders import Script
 
@@ -214,3 +216,21 @@ def test_rows_reach_sqlite_as_they_are(desk: Desk) -> None:
         kinds = {row[0] for row in rows.execute("SELECT DISTINCT typeof(ticks_ns) FROM entry")}
     rows.close()
     assert kinds == {"integer"}
+
+
+def test_what_was_committed_into_a_file_that_was_moved_meanwhile_is_not_called_saved(
+    small_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    desk = open_desk(small_path)
+    desk.warm_up()
+    written = rows.insert_entries
+
+    def insert_and_move(connection: Any, sitting: int, entries: list[j.Entry]) -> None:
+        written(connection, sitting, entries)
+        small_path.rename(small_path.with_name("elsewhere.fresh"))
+
+    monkeypatch.setattr(rows, "insert_entries", insert_and_move)
+    seat = desk.study.seats[0]
+    with pytest.raises(NotSaved, match="no longer where it was"):
+        desk.journals.append(seat.number, [j.Entry("e1", 1, NOW, "moderator", j.SittingBegan())])
+    desk.close()

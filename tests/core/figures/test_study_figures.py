@@ -16,7 +16,14 @@ from fresh_chair.core.figures.correction import holm
 from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.figures.position import position_effects
 from fresh_chair.core.figures.satisfaction import ease_mean, sus_mean, sus_score
-from fresh_chair.core.figures.verdict import Measure, Verdict, compare_all, sentences, unlike_conditions
+from fresh_chair.core.figures.verdict import (
+    WORTHWHILE_RATIO,
+    Measure,
+    Verdict,
+    compare_all,
+    sentences,
+    unlike_conditions,
+)
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import replay
 from fresh_chair.core.study import Study
@@ -140,6 +147,20 @@ def test_no_difference_is_an_answer_only_where_a_worthwhile_one_would_have_shown
     judged = {c.measure: c for c in compare_all(study, facts)["card-1"]}
     assert judged[Measure.TIME].verdict is Verdict.NO_DIFFERENCE
     assert (judged[Measure.TIME].detectable or 9) < 1.5
+
+
+@pytest.mark.parametrize(
+    ("people", "detectable", "verdict"), [(12, 0.5, Verdict.TOO_FEW), (40, 0.25, Verdict.NO_DIFFERENCE)]
+)
+def test_completion_is_alike_only_where_three_in_ten_faring_better_would_have_shown(
+    people: int, detectable: float, verdict: Verdict
+) -> None:
+    study = small_study(people=people, cards=1)
+    facts = [fact(person.code, chair, 30.0) for person in study.people for chair in "AB"]
+    judged = {c.measure: c for c in compare_all(study, facts)["card-1"]}[Measure.COMPLETION]
+    assert judged.detectable == pytest.approx(detectable, abs=0.12)
+    assert (judged.detectable or 0) < WORTHWHILE_RATIO
+    assert judged.verdict is verdict
 
 
 def test_only_people_who_were_at_both_chairs_are_compared() -> None:
