@@ -44,10 +44,7 @@ def main() -> None:
         with Window(small, columns=80, rows=24, environment=state) as window:
             _shoot(window, "person-80x24", "p", wait=1.5)
             _leave(window)
-            window.keys("Return")
-            time.sleep(1)
-            window.keys("Return")
-            time.sleep(0.5)
+            _seat(window)
             window.keys("Return", "w")
             time.sleep(2)
             window.keys("w", "s")
@@ -77,12 +74,20 @@ def _chair(window: Window, state: dict[str, str]) -> None:
         chair.terminate()
 
 
-def _sitting(window: Window) -> None:
-    window.keys("1", "n", "Return")
-    time.sleep(1)
-    _shoot(window, "sit-before")
+def _seat(window: Window, *, shoot: str = "") -> None:
+    """Seat whoever is in hand, up to the first card; no to what is asked as the person likes."""
     window.keys("Return")
-    time.sleep(0.5)
+    time.sleep(1)
+    if shoot:
+        _shoot(window, shoot)
+    for key in ("Return", "n"):
+        window.keys(key)
+        time.sleep(0.7)
+
+
+def _sitting(window: Window) -> None:
+    window.keys("1", "n")
+    _seat(window, shoot="sit-before")
     window.keys("Return")
     time.sleep(6)
     window.keys("p")
@@ -107,7 +112,7 @@ def _sitting(window: Window) -> None:
     window.keys("Return", "f", "Return")
     time.sleep(0.5)
     _shoot(window, "sit-ending")
-    window.keys("u")
+    window.keys("h")
     time.sleep(0.8)
     window.keys("h")
     time.sleep(0.5)

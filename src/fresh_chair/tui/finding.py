@@ -49,9 +49,12 @@ class Everything(Provider):
             yield DiscoveryHit(each.words, each.act, help=each.key)
 
     async def search(self, query: str) -> Hits:
-        """What fits the words, the best first."""
+        """What fits the words, the best first; letters scattered over it only where nothing has the words as typed."""
         matcher = self.matcher(query)
-        for each in self._everything():
+        typed = query.casefold().split()
+        found = list(self._everything())
+        whole = [each for each in found if all(word in each.words.casefold() for word in typed)]
+        for each in whole or found:
             score = matcher.match(each.words)
             if score > 0:
                 yield Hit(score, matcher.highlight(each.words), each.act, help=each.key)
