@@ -9,12 +9,12 @@ from hypothesis import strategies as st
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.lines import lines_of, read_lines, time_text
+from fresh_chair.core.lines import lines_of, read_lines, time_text, with_waits
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import entry_times
 from fresh_chair.demo import kinds
 from fresh_chair.demo.writing import demo_journals, demo_study
-from tests.builders import Script
+from tests.builders import WALL, Script
 
 WORDS = st.text(st.characters(exclude_categories=["Cs"]), min_size=1, max_size=40)
 SIMPLE: st.SearchStrategy[j.Content] = st.sampled_from(
@@ -23,7 +23,7 @@ SIMPLE: st.SearchStrategy[j.Content] = st.sampled_from(
         *(j.Helped(), j.WrongPlace(), j.SaidDone(), j.AttemptStopped(), j.UsabilityDeclined(), j.SittingEnded()),
         *(j.Marked("no reaction"), j.StepReached(3), j.EaseRated(None), j.EaseRated(6), j.SnagSeen(), j.NoteTaken()),
         *(j.UsabilityAnswered(3, None), j.AttemptStarted("card-1"), j.OutcomeTold(grade=2, route="another")),
-        *(j.ChairFound("fresh", ("a",), 5), j.SittingResumed(1, "b", 2, j.Gap.ASIDE)),
+        *(j.ChairFound("fresh", ("a",), 5), j.SittingResumed(1, "b", WALL, j.Gap.ASIDE)),
         *(j.LeftRunning(), j.LeftReady(1), j.TakenUp(2), j.Marked("restart"), j.ExpectationGiven("c", None)),
         *(j.CardReopened("c", "again then"), j.QuestionAnswered("q", 1, 3), j.PreferenceGiven(("B", "A"), "x y")),
         *(j.RecordingOpened("a b.webm", 61.5), j.AttemptsJoined(1, 2, "one"), j.BenchmarkRefused(1, "late")),
@@ -144,3 +144,42 @@ def test_a_second_observers_lines_keep_their_name_and_their_own_time() -> None:
 def test_a_line_of_nobody_is_said_with_its_number(line: str) -> None:
     with pytest.raises(InputError, match="@ line 1"):
         read_lines(line, name="x")
+
+
+def test_answers_preference_route_and_levels_have_words_and_titles_work_as_names() -> None:
+    text = """0:00 sat down
+0:05 start "Use dark colours"
+0:20 wait silent
+0:29 back
+0:40 helped hinted
+1:10 stop
+1:12 ended partly done
+1:13 route only with a workaround
+1:14 got as far as 2
+1:20 ease 3
+1:25 answer sure: 6
+1:26 answer missed: the bin
+1:30 prefers B A: it was calm
+2:00 start dark-screen
+2:30 stop
+2:31 ended gave up
+2:32 because not found
+"""
+    read = [timed.content for timed in read_lines(text, name="x", cards={"use dark colours": "dark-screen"})]
+    assert [content for content in read if isinstance(content, j.AttemptStarted)] == [
+        j.AttemptStarted("dark-screen"),
+        j.AttemptStarted("dark-screen"),
+    ]
+    for expected in (
+        *(j.WaitTold("silent"), j.HelpTold("", "hinted"), j.OutcomeTold(route="only with a workaround")),
+        *(j.OutcomeTold(grade=2), j.QuestionAnswered("sure", 0, 6), j.QuestionAnswered("missed", 0, None, "the bin")),
+        *(j.PreferenceGiven(("B", "A"), "it was calm"), j.OutcomeTold(why="not found")),
+    ):
+        assert expected in read
+
+
+def test_a_restart_in_typed_notes_begins_a_wait_as_its_key_does() -> None:
+    text = "0:00 start c\n0:10 restart\n0:40 back\n1:00 stop\n"
+    kinds = [timed.content.kind for timed in with_waits(read_lines(text, name="x"))]
+    assert sorted(kinds[2:4]) == ["marked", "wait_began"]
+    assert kinds[4] == "wait_ended"

@@ -45,11 +45,14 @@ def chair_states(study: Study, changes: Sequence[Change], letter: str) -> list[C
             continue
         now = found[0]
         kind, name, field = parts
+        if kind == "machine" and name in machines:
+            # Every machine goes back in time, also while this chair stood on another one.
+            machines[name] = _with(machines[name], field, change.before) or machines[name]
         if kind == "chair" and name == letter:
             before = _with(now.chair, field, change.before)
             machine = machines.get(before.machine, now.machine) if before is not None else now.machine
         elif kind == "machine" and name == now.machine.id:
-            before, machine = now.chair, _with(now.machine, field, change.before) or now.machine
+            before, machine = now.chair, machines[name]
         else:
             continue
         if before is None or (before == now.chair and machine == now.machine):
