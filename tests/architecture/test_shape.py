@@ -42,9 +42,31 @@ def test_importing_the_core_loads_no_interface_and_no_database() -> None:
     assert loaded.stdout.split() == []
 
 
-def test_opening_the_board_loads_nothing_heavy() -> None:
-    program = "import sys, fresh_chair.tui.app, fresh_chair.services.desk; print(*sys.modules)"
-    loaded = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
+OPENING = """
+import asyncio, sys
+from pathlib import Path
+from fresh_chair.services.desk import open_desk
+from fresh_chair.tui.app import FreshChair
+
+async def board():
+    desk = open_desk(Path(sys.argv[1]), write=False)
+    app = FreshChair(desk)
+    async with app.run_test(size=(142, 38)) as pilot:
+        for _ in range(1500):
+            await pilot.pause(0.01)
+            strips = app.screen._compositor.render_strips()
+            if any("Nobody has sat here yet" in strip.text for strip in strips):
+                print(*sys.modules)
+                return
+    desk.close()
+
+asyncio.run(board())
+"""
+
+
+def test_opening_a_study_to_look_at_it_loads_nothing_heavy(demo_path: Path) -> None:
+    loaded = subprocess.run([sys.executable, "-c", OPENING, demo_path], capture_output=True, text=True, check=True)
+    assert "fresh_chair.tui.screens.plan" in loaded.stdout.split()
     heavy = {"numpy", "scipy", "matplotlib", "alembic", "sqlalchemy", "pydantic", "jinja2", "typer"}
     assert heavy & set(loaded.stdout.split()) == set()
 
