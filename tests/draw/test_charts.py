@@ -1,8 +1,14 @@
 """Charts: the data in them, and the same bytes every time."""
 
+from collections.abc import Callable
+from dataclasses import replace
+
 import numpy as np
 import pytest
+from matplotlib.backends.backend_agg import FigureCanvasAgg
+from matplotlib.figure import Figure
 from matplotlib.patches import Rectangle
+from matplotlib.text import Text
 
 from fresh_chair.core.figures.weighing import Weighing
 from fresh_chair.core.outcome import Outcome
@@ -52,3 +58,30 @@ def test_the_same_study_gives_the_same_bytes(weighing: Weighing, kind: str) -> N
 def test_text_in_the_svg_can_be_selected(weighing: Weighing) -> None:
     svg = saved(times_chart(weighing), "svg").decode()
     assert "The letter about the boiler</text>" in svg
+
+
+@pytest.mark.filterwarnings("error")
+@pytest.mark.parametrize("chart", [outcomes_chart, times_chart])
+def test_everything_stays_on_the_paper_whatever_titles_are_called(
+    demo: Desk, chart: Callable[[Weighing], Figure]
+) -> None:
+    long = "A title $of_200$ letters that no paper was ever wide enough for, " * 3
+    study = demo.study
+    demo.amend(
+        replace(
+            study,
+            title=long[:200],
+            cards=tuple(replace(card, title=f"{n} {long}"[:200]) for n, card in enumerate(study.cards)),
+            chairs=tuple(replace(each, name=f"{each.letter} {long}"[:80]) for each in study.chairs),
+        )
+    )
+    figure = chart(weigh(demo))
+    saved(figure, "pdf")
+    canvas = FigureCanvasAgg(figure)
+    canvas.draw()  # type: ignore[no-untyped-call]
+    paper = figure.bbox
+    for text in figure.findobj(Text):
+        if text.get_text().strip() and text.get_visible():
+            box = text.get_window_extent()
+            assert paper.x0 - 1 <= box.x0, text.get_text()
+            assert box.x1 <= paper.x1 + 1, text.get_text()

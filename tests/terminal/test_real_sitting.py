@@ -148,3 +148,16 @@ def test_a_wrong_file_ends_in_one_sentence(terminal: Terminal, tmp_path: Path) -
     seen = terminal.wait_for("ended with 1")
     assert "letter.fresh is not a study file." in seen
     assert "Traceback" not in seen
+
+
+def test_plain_signs_are_ascii_to_the_last_line_in_every_place(terminal: Terminal, demo_path: Path) -> None:
+    terminal.run(*PROGRAM, "open", demo_path, "--plain")
+    for key, mark in (("1", "Nobody has sat"), ("2", "who it says"), ("3", "Nobody is sitting"), ("4", "findings:")):
+        terminal.keys(key)
+        seen = terminal.wait_for(mark)
+        assert seen.isascii(), sorted({sign for sign in seen if not sign.isascii()})
+    for key, mark in (("5", "hands time"), ("6", "outcomes.svg"), ("?", "what can be done now"), ("Escape", "w  ")):
+        terminal.keys(key)
+        assert terminal.wait_for(mark).isascii(), key
+    terminal.keys("C-q")
+    terminal.wait_for("ended with 0")

@@ -38,7 +38,7 @@ def times_chart(weighing: Weighing) -> Figure:
     """Hands time by task and chair: the median of all attempts with its interval, the expert's time beside it."""
     study = weighing.study
     rows = len(study.cards) * max(len(study.chairs), 1)
-    figure = new_figure(8.2, 1.7 + 0.24 * max(rows, 1) + 0.12 * len(study.cards))
+    figure = new_figure(8.2, 1.85 + 0.24 * max(rows, 1) + 0.12 * len(study.cards))
     axes = figure.subplots()
     quiet_axes(axes)
     axes.set_xscale("log")
@@ -51,7 +51,9 @@ def times_chart(weighing: Weighing) -> Figure:
     if labels:
         axes.set_yticks([at for at, _ in labels], [label for _, label in labels])
         axes.invert_yaxis()
-    axes.set_xlabel("hands time in seconds, log scale; bars: 95 % interval, arrow: open upper end", color=QUIET)
+    # On two lines from the right edge: long titles leave little room beside them.
+    said = "hands time in seconds, log scale\nbars: 95 % interval, arrow: open upper end"
+    axes.set_xlabel(said, color=QUIET, loc="right")
     _time_axis(axes)
     _time_legend(figure, study)
     figure.suptitle("Time on task by chair: median of all attempts (Kaplan-Meier)", fontsize=11, color=INK)
