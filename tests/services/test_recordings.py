@@ -1,5 +1,7 @@
 """The clock of a recording, and where a mark goes that is made on going back in it."""
 
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -9,7 +11,7 @@ from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.services.checking import check_file
 from fresh_chair.services.desk import Desk
-from fresh_chair.services.notes import sitting_cues
+from fresh_chair.services.notes import sitting_cues, sitting_lines, take_lines
 from fresh_chair.services.recording import RecordedSitting, RecordingClock, open_recording, read_code, recording_named
 
 
@@ -121,3 +123,27 @@ def test_a_day_that_is_none_and_a_sitting_that_has_begun_are_refused(desk: Desk,
     with pytest.raises(Refused, match="was logged already"):
         open_recording(desk, taped.seat.number, "p01.webm")
     assert desk.phase(number).value == "empty"
+
+
+def test_times_of_a_recording_count_from_where_the_sitting_begins_in_it_and_cues_lie_over_it(
+    desk: Desk, tmp_path: Path
+) -> None:
+    seat = desk.study.seats[0]
+    typed = f"""2:31 sat down
+2:40 start {seat.cards[0]}
+3:20 snag wrong menu
+4:00 stop
+4:01 ended gave up
+4:02 broken off the tape ends
+"""
+    file = tmp_path / "typed.txt"
+    file.write_text(typed)
+    for wrong in (150.0, 0.0, 200.0):
+        with pytest.raises(InputError, match="begins at"):
+            take_lines(desk, seat.number, file, recording="p01.webm", offset_seconds=wrong)
+    assert not desk.entries.get(seat.number)
+    take_lines(desk, seat.number, file, recording="p01.webm", offset_seconds=151.0)
+    lines = sitting_lines(desk, seat.number)
+    assert "0:49 snag wrong menu" in lines
+    cues = sitting_cues(desk, seat.number)
+    assert "00:03:20.000 -->" in cues
