@@ -247,3 +247,26 @@ def test_what_is_asked_besides_is_kept_where_it_was_asked() -> None:
     assert sitting.attempts[0].expectation == 6
     assert sitting.asked == {("trust", 1): Answer(4, ""), ("why", 0): Answer(None, "it asked too much")}
     assert (sitting.preference, sitting.preference_words) == (("B", "A"), "quicker")
+
+
+def test_where_so_much_hands_time_stands_on_the_line_is_pushed_on_by_the_other_lanes() -> None:
+    script = Script()
+    script.at(0, j.SittingBegan())
+    script.at(5, j.AttemptStarted("card-1"))
+    script.at(10, j.WaitBegan())
+    script.at(20, j.WaitEnded())
+    script.at(10, j.AttemptStopped())
+    (attempt,) = replay(1, CARDS, script.entries).attempts
+    assert attempt.line_ns(60 * SECOND) == (5 + 20 + 60) * SECOND
+
+
+def test_nothing_is_added_late_after_the_sitting_had_ended() -> None:
+    script = Script()
+    script.at(0, j.SittingBegan(), j.AttemptStarted("card-1"))
+    script.at(10, j.AttemptStopped(), j.OutcomeJudged(Outcome.GAVE_UP), j.EaseRated(2))
+    script.at(0, j.SittingBrokenOff("the lamp went out"))
+    script.at(500, j.AddedLate("note", 9.0, "a word", "no hand was free"))
+    sitting = replay(1, CARDS, script.entries)
+    assert [remark.words for remark in sitting.remarks.values()] == ["a word"]
+    with pytest.raises(Refused, match="had not come that far"):
+        advance(sitting, Entry("x", 8, script.clock.now(), "moderator", j.AddedLate("note", 30.0, "w", "why")))

@@ -1,6 +1,7 @@
 """Ease, usability, Holm, order effects, cells and the sentences they allow: law 4."""
 
 import random
+import re
 from dataclasses import replace
 from itertools import pairwise
 from math import exp
@@ -223,3 +224,18 @@ def test_nothing_to_compare_is_said_too() -> None:
     study: Study = small_study(cards=1)
     said = sentences(study, compare_all(study, [])["card-1"])
     assert all("nobody" in sentence for sentence in said)
+
+
+def test_what_so_few_could_have_shown_is_said_with_their_number() -> None:
+    study = small_study(people=12, cards=1)
+    noise = random.Random(3)
+    facts = [fact(f"P{n:02}", chair, 40.0 * exp(noise.gauss(0, 0.7))) for n in range(1, 7) for chair in "AB"]
+    comparison = next(c for c in compare_all(study, facts)["card-1"] if c.measure is Measure.TIME)
+    assert comparison.verdict is Verdict.TOO_FEW
+    assert comparison.detectable is not None
+    said = sentences(study, [comparison])[1]
+    assert "6 people took" in said
+    assert re.search(r"could only have shown a [1-9][0-9.]*-fold difference", said)
+    alone = [fact("P01", chair, 40.0) for chair in "AB"]
+    one = next(c for c in compare_all(study, alone)["card-1"] if c.measure is Measure.TIME)
+    assert "1 person" in sentences(study, [one])[1]

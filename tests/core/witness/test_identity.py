@@ -1,5 +1,7 @@
 """Who a chair says it is: where places disagree, among themselves and with the plan."""
 
+from dataclasses import replace
+
 import pytest
 
 from fresh_chair.core.chairs import Chair, Machine
@@ -56,3 +58,13 @@ def test_a_fact_cannot_act_and_is_not_endless() -> None:
     assert "\x1b" not in made.value
     assert len(made.value) <= 400
     assert fact("edition", "  \n ", "os-release") is None
+
+
+@pytest.mark.parametrize(
+    ("found", "differ"),
+    [("flatpak, dpkg", False), ("dpkg", False), ("dpkg, flatpak, snap", False), ("rpm", True)],
+)
+def test_package_formats_are_alike_in_any_order_and_where_one_names_more(found: str, *, differ: bool) -> None:
+    chair = replace(CHAIR, package_formats=("dpkg", "flatpak"))
+    told = disagreements(facts(("package formats", found, "the commands that are there")), chair)
+    assert bool(told) is differ

@@ -7,7 +7,7 @@ import pytest
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.codec import Unfit, built
-from fresh_chair.core.witness.readings import Series, Taken, across, creep, series_of, unlike
+from fresh_chair.core.witness.readings import Series, Taken, across, creep, series_of, unlike, value_in
 from fresh_chair.core.witness.records import Reading, reading_text
 from fresh_chair.core.witness.values import read_value
 from fresh_chair.core.witness.when import When, when_of
@@ -165,3 +165,10 @@ def test_when_it_was_so_is_the_clock_the_recording_or_not_known(at: str, clock: 
 def test_what_is_no_moment_is_said_to_be_none(at: str) -> None:
     with pytest.raises(Unfit, match="2:31 of the recording"):
         reading(at=at)
+
+
+@pytest.mark.parametrize(("unit", "value"), [("%", 60.0), ("", 0.6)])
+def test_a_share_is_a_part_of_one_or_per_cent(unit: str, value: float) -> None:
+    found = read_value("3 of 5")
+    reading = Reading(id="r", what="it opened", low=found.low, of=found.of, precision="share")
+    assert value_in(reading, unit) == pytest.approx(value)
