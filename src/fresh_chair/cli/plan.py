@@ -7,6 +7,7 @@ import typer
 
 from fresh_chair.cli.desks import JsonOption, StudyArgument, ToOption, desk_of, say, say_json
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.text import count_of
 
 plan = typer.Typer(help="What is decided before anyone sits down.", no_args_is_help=True)
 
@@ -142,7 +143,7 @@ def how_many(
         basis = {"spread_of_log_ratio": found.spread, "pairs": found.pairs}
         say_json({"people": count, "planned": found.planned, "needed": needed, "curves": curves, **basis})
         return
-    for sentence in (f"{count} people at each chair.", *found.said(count), found.basis):
+    for sentence in (f"{count_of(count, 'person', 'people')} at each chair.", *found.said(count), found.basis):
         say(sentence)
 
 

@@ -15,6 +15,7 @@ from fresh_chair.cli.probe import checks, drift, probe
 from fresh_chair.cli.records import records
 from fresh_chair.cli.script import library, script
 from fresh_chair.cli.sitting import sitting
+from fresh_chair.core.text import count_of
 
 app = typer.Typer(
     name="fresh-chair",
@@ -97,8 +98,8 @@ def new(
 
     study = new_study(path, title=title, outline=outline)
     typer.echo(
-        f"{path}: {len(study.people)} people, {len(study.chairs)} chairs, {len(study.cards)} cards, "
-        f"{len(study.seats)} sittings planned."
+        f"{path}: {count_of(len(study.people), 'person', 'people')}, {count_of(len(study.chairs), 'chair')}, "
+        f"{count_of(len(study.cards), 'card')}, {count_of(len(study.seats), 'sitting')} planned."
     )
 
 

@@ -9,6 +9,7 @@ import typer
 
 from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json, say_lines
 from fresh_chair.core.errors import FreshChairError, InputError
+from fresh_chair.core.text import count_of
 
 if TYPE_CHECKING:
     from fresh_chair.core.cards import TaskCard
@@ -58,7 +59,7 @@ def check(
             )
         for card, command in _commands(report.cards):
             say(f"command, not run before it is approved: {command} @ {card.id}.checks")
-        say(f"{len(report.cards)} cards, {len(standing)} remarks stand.")
+        say(f"{count_of(len(report.cards), 'card')}, {len(standing)} remarks stand.")
     if standing:
         raise typer.Exit(1)
 
@@ -87,7 +88,7 @@ def put(path: StudyArgument, file: FileArgument) -> None:
 
     with desk_of(path, write=True) as desk:
         count = apply_script(desk, read_script(file), name=file.name)
-        say(f"The script has {count} cards.")
+        say(f"The script has {count_of(count, 'card')}.")
 
 
 @script.command()

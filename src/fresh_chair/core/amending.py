@@ -8,6 +8,7 @@ from fresh_chair.core.errors import Refused
 from fresh_chair.core.field_text import line_of
 from fresh_chair.core.fields import FORBID
 from fresh_chair.core.study import Study
+from fresh_chair.core.text import count_of
 
 _PARTS = (
     ("machines", "machine", "id"),
@@ -62,7 +63,11 @@ def differences(old: Study, new: Study) -> list[Difference]:
     if old.seats != new.seats:
         was, now = set(old.seats), set(new.seats)
         found.append(
-            Difference("orders", f"{len(old.seats)} sittings", f"{len(new.seats)} sittings, {len(now - was)} anew")
+            Difference(
+                "orders",
+                count_of(len(old.seats), "sitting"),
+                f"{count_of(len(new.seats), 'sitting')}, {len(now - was)} anew",
+            )
         )
     return [each for each in found if each.before != each.after or each.place.startswith("person.")]
 

@@ -169,7 +169,9 @@ def _chairs(file: StudyFile) -> Check:
                 problems.append(str(problem))
                 continue
             if count != entry.content.keys:
-                problems.append(f"the baseline of chair {entry.chair} holds {count} names, not {entry.content.keys}")
+                problems.append(
+                    f"the baseline of chair {entry.chair} holds {count_of(count, 'name')}, not {entry.content.keys}"
+                )
     found = f"{count_of(len(entries), 'entry', 'entries')} about chairs"
     return Check("chairs", found if problems else f"{found}, every baseline read", tuple(problems))
 

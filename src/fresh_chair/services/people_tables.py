@@ -5,6 +5,7 @@ from pathlib import Path
 
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.people_table import MOST_BYTES, PeopleFound, PeopleTable, people_in, people_rows, read_table
+from fresh_chair.core.text import count_of
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.files import Written, name_of, read_bytes, write_file
 from fresh_chair.services.people import MOST_PEOPLE
@@ -47,4 +48,4 @@ def write_people(desk: Desk, path: Path) -> Written:
     from fresh_chair.tell.tables import people_csv
 
     header, rows = people_rows(desk.study.people, desk.study.sheet)
-    return write_file(path, people_csv(header, rows).encode(), f"{len(rows)} people")
+    return write_file(path, people_csv(header, rows).encode(), f"{count_of(len(rows), 'person', 'people')}")

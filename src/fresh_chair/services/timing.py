@@ -21,6 +21,7 @@ from fresh_chair.core.duration import (
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.sitting import Phase
 from fresh_chair.core.study import Study
+from fresh_chair.core.text import count_of
 from fresh_chair.services.desk import Desk
 from fresh_chair.services.files import Written, write_file
 from fresh_chair.services.planning import change_plan, replaced
@@ -97,8 +98,8 @@ def _remarks(study: Study, seats: tuple[SeatTime, ...], times: Mapping[tuple[str
         if stuck:
             kept = sum(cards[name].priority == 1 for name in stuck[0].seat.cards)
             said.append(
-                f"{len(stuck)} sittings do not fit even without every card of priority 2 and 3; {kept} cards of "
-                "priority 1 stay."
+                f"{count_of(len(stuck), 'sitting')} would take too long even without every card of priority 2 and 3; "
+                f"{count_of(kept, 'card')} of priority 1 left."
             )
     return said
 
@@ -126,7 +127,7 @@ def write_timetable(desk: Desk, path: Path) -> Written:
             "Either every sitting was run, or the study sheet says no weekdays or times.",
         )
     data = calendar_of(desk.study, slots, made=desk.clock.now().wall)
-    return write_file(path, data, f"timetable, {len(slots)} sittings")
+    return write_file(path, data, f"timetable, {count_of(len(slots), 'sitting')}")
 
 
 def ratio_spread_of(desk: Desk) -> tuple[float, int]:

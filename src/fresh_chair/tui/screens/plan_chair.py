@@ -5,7 +5,7 @@ from typing import ClassVar
 from textual.binding import Binding, BindingType
 from textual.content import Content
 
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import count_of, legible
 from fresh_chair.services import chairs
 from fresh_chair.services.editing import FieldLine, field_lines
 from fresh_chair.tui.adding import ask_carried, ask_chair, copy_chair
@@ -67,7 +67,7 @@ class ChairSheet(FieldSheet):
             parts.append(Content("Put back by hand: what can be seen once, only the first person there sees."))
         carried = [finding for finding in study.carried if finding.chair == letter]
         if carried:
-            parts += [Content(""), Content.styled(f"carried over: {len(carried)} findings", "$thread")]
+            parts += [Content(""), Content.styled(f"carried over: {count_of(len(carried), 'finding')}", "$thread")]
         for finding in carried:
             if finding.severity is None:
                 severity = ("? ", "$thread")

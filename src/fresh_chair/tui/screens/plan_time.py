@@ -8,7 +8,7 @@ from textual.content import Content
 from textual.widgets import OptionList, Static
 
 from fresh_chair.core.duration import SeatTime
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services import timing
 from fresh_chair.services.editing import set_field
 from fresh_chair.services.files import typed_path
@@ -138,7 +138,7 @@ class HowLong(ListSheet):
                 self.draw()
                 self.tell(f"{len(cards)} dropped from all sittings to come; the tasks (t) bring them back.")
 
-        self.ask_sure(f"drop {len(cards)} cards from every sitting to come?", "yes, drop them", drop)
+        self.ask_sure(f"drop {count_of(len(cards), 'card')} from every sitting to come?", "yes, drop them", drop)
 
     def action_calendar(self) -> None:
         """Ask where the timetable goes."""
@@ -146,7 +146,7 @@ class HowLong(ListSheet):
         def put(text: str) -> bool:
             done = self.attempt(lambda: timing.write_timetable(self.session.desk, typed_path(text)))
             if done:
-                self.tell(f"{len(self._timing.slots)} sittings are in {legible(text.strip())}.")
+                self.tell(f"{count_of(len(self._timing.slots), 'sitting')} in {legible(text.strip())}.")
             return done
 
         self.ask_words("the timetable goes to", put, value="timetable.ics")

@@ -5,7 +5,7 @@ from typing import ClassVar
 from textual.binding import Binding, BindingType
 from textual.content import Content
 
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.witness.book import Held
 from fresh_chair.tui.screens.set_records import Records
 from fresh_chair.tui.widgets.chair_bands import ANSWER_SIGNS
@@ -43,7 +43,7 @@ class Claims(Records):
     def more(self, held: list[Held]) -> str:
         """How many nobody has looked at."""
         left = sum(self.value(each, "answer") == "not looked at" for each in held)
-        return f"{len(held)} claims, {left} not looked at" if held else "no claim put down"
+        return f"{count_of(len(held), 'claim')}, {left} not looked at" if held else "no claim put down"
 
     def action_answer(self) -> None:
         """Say what was found."""

@@ -7,7 +7,7 @@ from textual.binding import Binding, BindingType
 from textual.content import Content
 
 from fresh_chair.core.clock import clock_text
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.witness.book import Held, install_times
 from fresh_chair.core.witness.records import InstallStep
 from fresh_chair.services import records
@@ -80,7 +80,7 @@ class InstallLog(Records):
             return f"{len(held)} put down" if held else "nothing put down"
         times = install_times(held)
         if any(times[each.record.id] is None for each in held):
-            return f"{len(held)} entries; when is not known of all, so no time is said"
+            return f"{count_of(len(held), 'entry', 'entries')}; when is not known of all, so no time is said"
         spent = {True: 0, False: 0}
         machine = False
         for one, other in pairwise(sorted(held, key=lambda each: times[each.record.id] or 0)):
@@ -88,7 +88,8 @@ class InstallLog(Records):
             if kind in ("step", *_MACHINE):
                 machine = kind in _MACHINE
             spent[machine] += (times[other.record.id] or 0) - (times[one.record.id] or 0)
-        return f"person {clock_text(spent[False])}, machine {clock_text(spent[True])}, {len(held)} entries"
+        count = count_of(len(held), "entry", "entries")
+        return f"person {clock_text(spent[False])}, machine {clock_text(spent[True])}, {count}"
 
     def action_log(self, step: str) -> None:
         """Put an entry down now; the words follow."""

@@ -234,7 +234,7 @@ class SitBase(Place):
                 journal.show(self.live.lines(journal.wanted), "journal   (u takes back the last)")
             elif self.session.looking_at is not None:
                 lines = look_back(self.session.desk, self.session.looking_at)
-                journal.show(lines, f"journal, {len(lines)} lines")
+                journal.show(lines, f"journal, {count_of(len(lines), 'line')}")
 
     def _tick(self) -> None:
         live = self.live

@@ -8,7 +8,7 @@ from textual.content import Content
 from textual.widgets import OptionList, Static
 
 from fresh_chair.core.clock import SECOND
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services import correcting
 from fresh_chair.services.correcting import EntryLine
 from fresh_chair.tui.leaf import ListSheet
@@ -68,7 +68,7 @@ class Journal(Corrections, ListSheet):
         seat = self.session.desk.study.seat(self._number)
         struck = sum(line.struck for line in lines)
         corrected = sum(bool(line.corrected) for line in lines)
-        more = f"{len(lines)} entries, {corrected} with more said of them, {struck} struck"
+        more = f"{count_of(len(lines), 'entry', 'entries')}, {corrected} with more said of them, {struck} struck"
         self.head(f"Sitting {self._number}, {legible(seat.participant)} at {seat.chair}", more)
         self._draw_beside()
         self.refresh_bindings()

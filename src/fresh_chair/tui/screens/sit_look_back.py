@@ -10,7 +10,7 @@ from textual.content import Content
 from textual.widgets import Static
 
 from fresh_chair.core.clock import SECOND, clock_text
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.correcting import EntryLine
 from fresh_chair.services.looking_back import SittingOverTime, TimedEntry, over_time
 from fresh_chair.tui.screens.sit_corrections import Corrections, correction_keys
@@ -100,7 +100,7 @@ class LookBack(Corrections):
             Content.assemble(
                 (f"sitting {seat.number}  {legible(seat.participant)} at ", "bold $lamp"),
                 (legible(chair.title), f"bold {chair_colour(chair)}"),
-                (f"   {clock_text(sitting.end_ns)}, {len(sitting.entries)} entries", "$thread"),
+                (f"   {clock_text(sitting.end_ns)}, {count_of(len(sitting.entries), 'entry', 'entries')}", "$thread"),
             )
         )
         self.query_one(TimeDrawing).show(sitting, self._timed, self._window(sitting))

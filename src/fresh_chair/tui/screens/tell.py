@@ -85,7 +85,7 @@ class Tell(Place):
             Content.styled(legible(study.title), "bold $lamp"),
             Content.styled(legible(study.question), "$chalk"),
             Content(""),
-            Content.styled(f"{len(weighing.facts)} attempts, {voids} void", "$thread"),
+            Content.styled(f"{count_of(len(weighing.facts), 'attempt')}, {voids} void", "$thread"),
             Content.styled(legible(weighing.position_sentence), "$thread"),
             Content(""),
             Content.assemble(("1  outcomes by task and chair", "bold $chalk"), ("   outcomes.svg, .pdf", "$thread")),
@@ -96,7 +96,7 @@ class Tell(Place):
             Content(""),
             Content.assemble(
                 (f"3  findings: {len(piles.findings)}", "bold $chalk"),
-                (f"   {len(piles.loose)} snags are not sorted yet", "$clay" if piles.loose else "$thread"),
+                (f"   {count_of(len(piles.loose), 'snag')} to sort yet", "$clay" if piles.loose else "$thread"),
             ),
         ]
         for finding in piles.findings[:6]:

@@ -6,7 +6,7 @@ from textwrap import wrap
 from textual.content import Content
 
 from fresh_chair.core.clock import SECOND
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.witness.readings import Series, creep
 from fresh_chair.core.witness.records import reading_text
 from fresh_chair.core.witness.when import when_text
@@ -133,7 +133,7 @@ def _planned(sheet: ChairSheet, width: int) -> list[Content]:
 def promised(sheet: ChairSheet, width: int, signs: Signs) -> Content:
     """What it promised against what was found."""
     open_ones = sum(claim.answer == "not looked at" for claim in sheet.claims)
-    more = f"{len(sheet.claims)} claims, {open_ones} not looked at" if sheet.claims else "no claim put down"
+    more = f"{count_of(len(sheet.claims), 'claim')}, {open_ones} not looked at" if sheet.claims else "no claim put down"
     lines = [band("promised, and found", more, width, signs)]
     if not sheet.claims:
         lines.append(Content.styled("What the release notes promise belongs here; c opens the sheet.", "$thread"))
