@@ -12,7 +12,7 @@ from textual.suggester import SuggestFromList
 from textual.widget import Widget
 from textual.widgets import Input, Static
 
-from fresh_chair.core.text import harmless, legible
+from fresh_chair.core.text import clipped, harmless, legible
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,9 +191,9 @@ class ChoiceLine(Widget, can_focus=True):
             rows[0] = rows[0] + Content.assemble((f"{legible(self._missed)} is none of these: ", "$clay"))
         self._spots = []
         for choice in self._choices:
-            part = Content.assemble(
-                (f" {choice.key} ", f"bold {choice.colour} on $seam"), (f" {legible(choice.words)}  ", "$chalk")
-            )
+            # A key stays with its words: what is longer than a row is cut, never wrapped.
+            words = clipped(legible(choice.words), max(width - len(choice.key) - 6, 8))
+            part = Content.assemble((f" {choice.key} ", f"bold {choice.colour} on $seam"), (f" {words}  ", "$chalk"))
             if rows[-1].cell_length + part.cell_length > width:
                 rows.append(Content(" "))
             begin = rows[-1].cell_length
