@@ -23,18 +23,22 @@ class OutputFailed(Exception):
     """Standard output took no more: a full disk behind it, a closed one."""
 
 
+class OutputClosed(Exception):
+    """Whoever read standard output went away; of its own kind, because a library ends with 1 on the usual one."""
+
+
 class Output(io.TextIOWrapper):
     """Standard output that says of itself that it failed, so that no other failure is taken for its."""
 
     def write(self, text: str) -> int:
-        """Write text. Raises OutputFailed where it does not go out."""
+        """Write text. Raises OutputFailed or OutputClosed where it does not go out."""
         try:
             return super().write(text)
         except OSError as problem:
             raise _failed(problem) from problem
 
     def flush(self) -> None:
-        """Bring out what was written. Raises OutputFailed where it does not go out."""
+        """Bring out what was written. Raises OutputFailed or OutputClosed where it does not go out."""
         try:
             super().flush()
         except OSError as problem:
@@ -42,7 +46,9 @@ class Output(io.TextIOWrapper):
 
 
 def _failed(problem: OSError) -> Exception:
-    return problem if isinstance(problem, BrokenPipeError) else OutputFailed(problem.strerror or "the system refused")
+    if isinstance(problem, BrokenPipeError):
+        return OutputClosed()
+    return OutputFailed(problem.strerror or "the system refused")
 
 
 class Interrupted(BaseException):
@@ -82,11 +88,12 @@ def said() -> Iterator[Result]:
             sys.stdout.flush()
         except OutputFailed as problem:
             result.code = _say(f"The output could not be written: {problem}.", 74)
+        except OutputClosed:
+            result.code = _gone()
     except (KeyboardInterrupt, Interrupted):
         result.code = _say("Stopped.", 130)
-    except BrokenPipeError:
-        sys.stderr.close()
-        result.code = 141
+    except OutputClosed:
+        result.code = _gone()
     except OutputFailed as problem:
         result.code = _say(f"The output could not be written: {problem}.", 74)
     except Exception as problem:  # noqa: BLE001 - the last line: a traceback must not reach the user
@@ -95,6 +102,12 @@ def said() -> Iterator[Result]:
         file = report_bug(problem)
         where = f"\nA report without participants' data is at {file}." if file else ""
         result.code = _say(f"Fresh Chair met something it did not foresee and stopped.{where}", 70)
+
+
+def _gone() -> int:
+    """Nobody reads any more: nothing is said, not even when the interpreter ends."""
+    sys.stderr.close()
+    return 141
 
 
 def _say(words: str, code: int) -> int:
