@@ -27,6 +27,9 @@ def test_a_sitting_survives_sigkill_and_the_export_has_exactly_its_marks(termina
     terminal.keys("Enter")
     terminal.wait_for("say first", "at the bench", "were promised", "the first card")
     terminal.keys("Enter")
+    # What they may decline is asked as it is read aloud.
+    terminal.wait_for("being asked again next year (as they like)")
+    terminal.keys("n")
     terminal.wait_for("card 1 of 8", "start the clock")
     # The first attempt: a wait, a snag with words, help.
     terminal.keys("Enter")

@@ -36,11 +36,11 @@ class Leaf(Place):
         return self.title_words
 
     def own_keys(self) -> list[Binding]:
-        """The way back first, then its own keys, then those of sheets like it."""
+        """The way back first, then what Enter does, then its own keys, then those of sheets like it."""
         found: list[Binding] = []
         for owner in (Leaf, *type(self).__mro__[: type(self).__mro__.index(Leaf)]):
             found += [binding for binding in vars(owner).get("BINDINGS", []) if isinstance(binding, Binding)]
-        return found
+        return sorted(found, key=lambda binding: (binding.key != "escape", binding.key != "enter"))
 
     def action_back(self) -> None:
         """Go back to the board."""
