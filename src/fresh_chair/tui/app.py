@@ -6,7 +6,7 @@ import os
 import signal
 import threading
 from pathlib import Path
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from textual import events, on, work
 from textual.binding import Binding
@@ -107,6 +107,7 @@ class FreshChair(SittingKeeping):
         self.set_class(plain, "plain")
         self.bug_report: Path | None = None
         self.told_to_leave = False
+        self._done: list[bool] = []
 
     def get_theme_variable_defaults(self) -> dict[str, str]:
         """Names the styles use, before a theme is set."""
@@ -156,8 +157,21 @@ class FreshChair(SittingKeeping):
             return
         if self.screen.takes_as_answer(event):
             event.prevent_default()
-        else:
-            self.screen.say_nothing_happens(event)
+            return
+        # Once the bindings were looked at it is known whether this key did anything.
+        done = self._done = []
+        self.call_later(self._say_nothing_happens, self.screen, event, done)
+
+    async def run_action(self, *arguments: Any, **named: Any) -> bool:
+        """Run an action, and remember for the key in hand that there was one."""
+        ran = await super().run_action(*arguments, **named)
+        if ran:
+            self._done.append(ran)
+        return ran
+
+    def _say_nothing_happens(self, place: Place, event: events.Key, done: list[bool]) -> None:
+        if not done and self.screen is place:
+            place.say_nothing_happens(event)
 
     def _take_own_keys(self) -> None:
         from fresh_chair.services.keys import keys_file, own_keys

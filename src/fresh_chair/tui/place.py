@@ -279,9 +279,6 @@ class Place(Screen[None]):
         key = event.character if event.is_printable else None
         if not key or key in self._dead_keys or self.asking:
             return
-        bound = self.active_bindings.get(event.key)
-        if bound is not None and bound.enabled:
-            return
         self._dead_keys.add(key)
         self.tell(f"{legible(key)} does nothing here now; ? shows the keys.", colour="$thread")
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import islice
 
 from textual import events
 from textual.actions import parse
@@ -147,8 +148,9 @@ class BottomLine(Widget):
 
     def shown(self) -> list[Binding]:
         """The bindings to show, in the order they were declared."""
-        keys = [key for key in self._keys() if key.show and self._shows(key) and self._works(key)]
-        return [key for key in keys if key.key != "question_mark"][: MOST_KEYS - 1]
+        offered = (key for key in self._keys() if key.show and key.key != "question_mark" and self._shows(key))
+        # No more are asked whether they work than there is room for: this is drawn at every mark.
+        return list(islice((key for key in offered if self._works(key)), MOST_KEYS - 1))
 
     def _answers(self) -> Content:
         """What works while a line is open at the bottom."""
