@@ -22,7 +22,7 @@ async def test_claims_are_put_down_answered_and_struck(desk: Desk) -> None:
         await until(pilot, shows(app, "Ten hours on [bold]battery[/bold]", "not looked at"))
         await pilot.press("v")
         await choose(pilot, app, "4")
-        await until(pilot, shows(app, "not so", "1 claims, 0 not looked at"))
+        await until(pilot, shows(app, "not so", "1 claim, 0 not looked at"))
         await pilot.press("n")
         await answer(pilot, app, "three, at most")
         await until(pilot, shows(app, "three, at most"))
