@@ -9,9 +9,10 @@ from hypothesis import strategies as st
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.lines import lines_of, read_lines, time_text, with_waits
+from fresh_chair.core.lines import lines_of, time_text
 from fresh_chair.core.outcome import Outcome
 from fresh_chair.core.replay import entry_times
+from fresh_chair.core.typed_lines import read_lines, with_waits
 from fresh_chair.demo import kinds
 from fresh_chair.demo.writing import demo_journals, demo_study
 from tests.builders import WALL, Script

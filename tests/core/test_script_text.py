@@ -1,5 +1,8 @@
 """A script is a text of its author's: what stands around the cards survives every change."""
 
+from dataclasses import replace
+from typing import Any
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -7,7 +10,7 @@ from hypothesis import strategies as st
 from fresh_chair.core.cards import TaskCard
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.script import cards_of
-from fresh_chair.core.script_text import brought_to, new_text, with_card, with_field, without_card
+from fresh_chair.core.script_text import brought_to, new_text, with_card, without_card
 from tests.builders import card
 
 WRITTEN = """# Our first script. Ask Ines before changing goals.
@@ -76,6 +79,13 @@ def test_what_is_written_is_read_back(cards: list[TaskCard]) -> None:
 def test_a_text_is_brought_to_any_other_cards(present: list[TaskCard], wanted: list[TaskCard]) -> None:
     text = brought_to(new_text(present), wanted, present)
     assert {each.id: each for each in cards_of(text, name="s")} == {each.id: each for each in wanted}
+
+
+def with_field(text: str, name: str, field: str, value: Any) -> str:
+    """The text with one field of one card changed."""
+    present = cards_of(text, name="s")
+    wanted = [replace(each, **{field: value}) if each.id == name else each for each in present]
+    return brought_to(text, wanted, present)
 
 
 def test_comments_and_order_survive_changed_fields_new_cards_and_removed_ones() -> None:

@@ -84,7 +84,7 @@ def test_a_rating_and_a_late_stop_are_corrected_with_a_reason(desk: Desk, clock:
         clock.pass_seconds(3 * 86_400)
         live = LiveSitting(desk, desk.study.seats[0])
     correcting.correct_ease(live, 1, 2, "heard wrong")
-    correcting.move_stop(live, 1, "-8 the hand was slow")
+    correcting.move_stop(live, 1, *correcting.late_stop("-8 the hand was slow"))
     attempt = live.state.attempts[0]
     assert (attempt.ease, attempt.elapsed_ns()) == (2, 12 * SECOND)
     with pytest.raises(FreshChairError, match="reason"):

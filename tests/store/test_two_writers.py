@@ -41,12 +41,7 @@ for number in range(rounds):
     assert select.select([back], [], [], 30)[0]
     time.sleep(dice.uniform(0, 0.01))
     # The disk fills up under it, and it goes on all the same.
-    with filler.open("wb", buffering=0) as file:
-        try:
-            while True:
-                file.write(b"x" * 4096)
-        except OSError:
-            pass
+    fill(filler)
     time.sleep(dice.uniform(0, 0.06))
     os.kill(child, signal.SIGKILL)
     os.waitpid(child, 0)
@@ -61,16 +56,11 @@ print(json.dumps([shown, apart]))
 FULL_AGAIN = f"""{WRITERS}
 filler, flag = path.with_name("filler"), path.with_name("no-more-pages")
 
-def fill():
+def leave_no_room():
     if flagged:
         flag.touch()
-        return
-    with filler.open("wb", buffering=0) as file:
-        try:
-            while True:
-                file.write(b"x" * 4096)
-        except OSError:
-            pass
+    else:
+        fill(filler)
 
 def free():
     flag.unlink(missing_ok=True)
@@ -92,7 +82,7 @@ for number in range(rounds):
         child, back = forked(moderate, number)
         assert select.select([back], [], [], 30)[0]
         time.sleep(dice.uniform(0, 0.01))
-        fill()
+        leave_no_room()
         time.sleep(dice.uniform(0.03, 0.09))
         os.kill(child, signal.SIGKILL)
         os.waitpid(child, 0)

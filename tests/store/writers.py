@@ -43,6 +43,14 @@ def observe(out, dice):
     live.join(desk.clock.now())
     press(live, out, dice)
 
+def fill(filler):
+    with filler.open("wb", buffering=0) as file:
+        try:
+            while True:
+                file.write(b"x" * 4096)
+        except OSError:
+            pass
+
 def forked(work, seed):
     back, out = os.pipe()
     child = os.fork()

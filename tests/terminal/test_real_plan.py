@@ -46,7 +46,9 @@ def test_a_broken_text_is_kept_over_a_kill_and_all_that_is_wrong_is_said(
 ) -> None:
     open_tasks(terminal, demo_path, editor(tmp_path, """sed -i 's/^limit_seconds = .*/limit_seconds = -1/' "$1" """))
     terminal.keys("e")
-    terminal.wait_for("cards[1].limit", "cards[4].limit", "Your text is kept")
+    # Wide enough for a place to stand on one line.
+    terminal.resize(200, 50)
+    terminal.wait_for("cards[1].limit_seconds", "cards[4].limit_seconds", "Your text is kept")
     os.kill(terminal.program(), signal.SIGKILL)
     terminal.wait_for("ended with 137")
     open_tasks(terminal, demo_path, editor(tmp_path, """sed -i 's/^limit_seconds = -1/limit_seconds = 77/' "$1" """))

@@ -7,6 +7,7 @@ from threading import Event
 import pytest
 from textual.widgets import Input
 
+from fresh_chair.core.errors import OutsideError
 from fresh_chair.core.sitting import Phase
 from fresh_chair.services.desk import Desk, create_study, open_desk
 from fresh_chair.services.files import Written, make_folder
@@ -99,6 +100,12 @@ async def test_a_key_that_does_nothing_says_so_once_and_one_that_works_never(dem
         await pilot.press("escape")
         await pilot.press("z")
         await until(pilot, shows(app, "z does nothing here now"))
+        app.screen.query_one("#notice").display = False
+        await pilot.press("z")
+        await pilot.pause(0.05)
+        assert "z does nothing" not in picture(app), "it was said once"
+        await pilot.press("x")
+        await until(pilot, shows(app, "x does nothing here now"))
 
 
 @pytest.mark.parametrize("size", [(142, 38), (200, 50), (80, 24)], ids=["142", "200", "80"])
@@ -152,6 +159,29 @@ async def test_leaving_while_a_document_is_written_asks_and_leaves_it_whole_or_n
         await until(pilot, lambda: app._exit)
     assert sorted(path.name for path in out.glob("*")) == (["a", "b"] if whole else [])
     assert list(tmp_path.glob(".*.part")) == []
+
+
+async def test_whoever_waits_for_a_document_that_cannot_be_written_is_told_and_stays(
+    demo: Desk, tmp_path: Path
+) -> None:
+    go = Event()
+
+    def refused(folder: Path) -> Iterator[Written]:
+        go.wait(20)
+        raise OutsideError("The folder cannot be written.", "Choose another one.")
+        yield Written(folder, "nothing")
+
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+        app.session.writing = WritingJob(tmp_path / "document", refused)
+        app.session.writing.start()
+        await pilot.press("ctrl+q")
+        await until(pilot, shows(app, "A document is being written"))
+        await pilot.press("w")
+        go.set()
+        await until(pilot, shows(app, "The folder cannot be written."))
+        assert not app._exit
 
 
 async def test_a_field_of_several_things_opens_as_a_form(demo: Desk) -> None:

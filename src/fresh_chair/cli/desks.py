@@ -49,7 +49,7 @@ def desk_of(path: Path, *, write: bool = False) -> "Iterator[Desk]":
 
 
 def _finish(desk: "Desk") -> None:
-    """Do what an erasure could not do at once; where it cannot be done yet, say so and go on."""
+    """Overwrite the freed bytes of an erasure that was cut short; print why where another program reads the file."""
     if not any(person.erased for person in desk.study.people):
         return
     from fresh_chair.core.errors import NotSaved

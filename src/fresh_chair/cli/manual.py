@@ -1,4 +1,4 @@
-"""The manual page, made from the commands themselves, so that it never says what is not so."""
+"""The manual page in roff, made from the help texts of the commands."""
 
 from collections.abc import Iterator
 from typing import Any

@@ -113,7 +113,7 @@ def agree(
     code: CodeArgument,
     consents: Annotated[list[str], typer.Argument(metavar="CONSENT...", help="Ids, as the study sheet has them.")],
 ) -> None:
-    """Put down that somebody agreed today to what is named, each by itself."""
+    """Date the named consents of a person with today."""
     from fresh_chair.services.people import agree as put_down
 
     with desk_of(path, write=True) as desk:

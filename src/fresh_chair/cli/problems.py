@@ -24,21 +24,21 @@ class OutputFailed(Exception):
 
 
 class OutputClosed(Exception):
-    """Whoever read standard output went away; of its own kind, because a library ends with 1 on the usual one."""
+    """The reader of standard output closed it. No OSError: Click would end with 1 on that."""
 
 
 class Output(io.TextIOWrapper):
     """Standard output that says of itself that it failed, so that no other failure is taken for its."""
 
     def write(self, text: str) -> int:
-        """Write text. Raises OutputFailed or OutputClosed where it does not go out."""
+        """Write text. Raises OutputClosed on a closed pipe, OutputFailed on any other error of the system."""
         try:
             return super().write(text)
         except OSError as problem:
             raise _failed(problem) from problem
 
     def flush(self) -> None:
-        """Bring out what was written. Raises OutputFailed or OutputClosed where it does not go out."""
+        """Flush the buffer. Raises as `write`."""
         try:
             super().flush()
         except OSError as problem:
@@ -52,7 +52,7 @@ def _failed(problem: OSError) -> Exception:
 
 
 class Interrupted(BaseException):
-    """Somebody pressed Ctrl+C; of its own kind, because libraries say other words to the usual one."""
+    """Ctrl+C was pressed. No KeyboardInterrupt: Click would print “Aborted!” on that."""
 
 
 def _interrupt(*_: object) -> None:

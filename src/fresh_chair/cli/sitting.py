@@ -247,8 +247,7 @@ def ease(
     from fresh_chair.services.recording import taken_up
 
     with desk_of(path, write=True) as desk:
-        score_now = correcting.score_of(score.replace("none", "-"))
-        correcting.correct_ease(taken_up(desk, number), attempt, score_now, reason)
+        correcting.correct_ease(taken_up(desk, number), attempt, correcting.score_of(score), reason)
 
 
 @sitting.command()
@@ -264,8 +263,7 @@ def statement(
     from fresh_chair.services.recording import taken_up
 
     with desk_of(path, write=True) as desk:
-        score_now = correcting.score_of(score.replace("none", "-"))
-        correcting.correct_usability(taken_up(desk, number), item, score_now, reason)
+        correcting.correct_usability(taken_up(desk, number), item, correcting.score_of(score), reason)
 
 
 @sitting.command()
@@ -282,8 +280,7 @@ def answer(
     from fresh_chair.services.recording import taken_up
 
     with desk_of(path, write=True) as desk:
-        text = "-" if given == "none" else given
-        correcting.correct_answer(taken_up(desk, number), question, attempt, text, reason)
+        correcting.correct_answer(taken_up(desk, number), question, attempt, "-" if given == "none" else given, reason)
 
 
 @sitting.command("stopped-late")
@@ -299,4 +296,4 @@ def stopped_late(
     from fresh_chair.services.recording import taken_up
 
     with desk_of(path, write=True) as desk:
-        correcting.move_stop(taken_up(desk, number), attempt, f"-{seconds:g} {reason}")
+        correcting.move_stop(taken_up(desk, number), attempt, seconds, reason)

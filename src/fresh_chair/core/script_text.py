@@ -54,17 +54,6 @@ def in_blocks(text: str) -> str:
     return text
 
 
-def with_field(text: str, card_id: str, field: str, value: object) -> str:
-    """The text with one field of one card changed; a value that is the field's own default takes the line away.
-
-    Raises:
-        InputError: Where no such card stands in the text.
-    """
-    document = tomlkit.parse(in_blocks(text))
-    _put(_card(document, card_id), field, value)
-    return tomlkit.dumps(document)
-
-
 def _put(table: Table, field: str, value: object) -> None:
     if value == _default(field):
         table.pop(field, None)

@@ -1,6 +1,7 @@
 """Text from chairs, files and people, made safe to show: law 7."""
 
 import unicodedata
+from collections.abc import Sequence
 
 _VISIBLE_CONTROLS = {code: chr(0x2400 + code) for code in range(0x20)} | {0x7F: "␡"}
 _HARMLESS = {"\n", "\t"}
@@ -43,6 +44,12 @@ def count_of(number: int, one: str, many: str = "") -> str:
     ('1 sitting', '2 people')
     """
     return f"{number} {one if number == 1 else many or f'{one}s'}"
+
+
+def listed(problems: Sequence[str], most: int = 40) -> str:
+    """Problems a line each, indented; how many more there are where they are too many to read."""
+    more = [f"and {len(problems) - most} more"] if len(problems) > most else []
+    return "\n".join(f"  {legible(each)}" for each in [*problems[:most], *more])
 
 
 def clipped(text: str, width: int) -> str:

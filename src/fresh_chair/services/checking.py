@@ -186,11 +186,7 @@ def _misread(entries: list[BookEntry]) -> list[str]:
     for letter, book in replay_book(entries).items():
         for held in book.held("reading"):
             reading = held.record
-            if (
-                not isinstance(reading, Reading)
-                or reading.typed
-                or reading.precision not in ("measured", "range", "at least")
-            ):
+            if not isinstance(reading, Reading) or reading.typed or reading.precision not in _OLD_KINDS:
                 continue
             suspicion = was_misread(reading.low if reading.high is None else reading.high, reading.unit)
             if suspicion is None:

@@ -125,9 +125,9 @@ def join(live: LiveSitting, attempt: int, later: int, reason: str) -> None:
 
 
 def score_of(text: str) -> int | None:
-    """A number of a scale as it is typed; None for `-` or nothing. Raises InputError where it is none."""
+    """A number of a scale as it is typed; None for `-`, `none` or nothing. Raises InputError where it is none."""
     given = text.strip()
-    if given in ("", "-"):
+    if given in ("", "-", "none"):
         return None
     if not given.isdecimal() or len(given) > 2:
         raise InputError(f"“{legible(clipped(given, 20))}” is no number of a scale.", "Nothing was changed.")
@@ -149,26 +149,26 @@ def correct_answer(live: LiveSitting, question: str, attempt: int, answer: str, 
     found = next((each for each in live.desk.study.sheet.questions if each.id == question), None)
     if found is None:
         raise InputError(f"The study asks no question “{legible(clipped(question, 40))}”.", "Nothing was changed.")
-    given, score, words = answer.strip(), None, ""
-    if given not in ("", "-"):
-        if found.kind == "scale":
-            if not given.isdecimal() or len(given) > 2:
-                raise InputError(f"“{legible(clipped(given, 20))}” is no number of its scale.", "Nothing was changed.")
-            score = int(given)
-        else:
-            words = given[: j.MAX_WORDS]
+    given = answer.strip()
+    score = score_of(given) if found.kind == "scale" else None
+    words = "" if found.kind == "scale" or given == "-" else given[: j.MAX_WORDS]
     content = j.RatingCorrected(
         "question", _reason(reason), attempt=attempt, question=question, score=score, words=words
     )
     live.correct(content, live.now())
 
 
-def move_stop(live: LiveSitting, attempt: int, text: str) -> None:
-    """An attempt's clock was stopped too late: `-12 we talked on`. Raises as `strike`."""
+def late_stop(text: str) -> tuple[float, str]:
+    """By how many seconds a clock was stopped too late, and why: `-12 we talked on`. Raises InputError for none."""
     match = re.fullmatch(r"\s*-(\d{1,4}(?:\.\d{1,3})?)\b\s*(.*)", text)
     if match is None or not float(match.group(1)):
         raise InputError("Say by how much it was late, and why: -12 we talked on.", "Nothing was changed.")
-    live.correct(j.StopMoved(attempt, float(match.group(1)), _reason(match.group(2))), live.now())
+    return float(match.group(1)), match.group(2)
+
+
+def move_stop(live: LiveSitting, attempt: int, seconds: float, reason: str) -> None:
+    """An attempt's clock was stopped too late by so many seconds. Raises as `strike`."""
+    live.correct(j.StopMoved(attempt, seconds, _reason(reason)), live.now())
 
 
 def refuse_benchmark(live: LiveSitting, attempt: int, reason: str) -> None:

@@ -10,12 +10,13 @@ from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.contradictions import impossible_entries
 from fresh_chair.core.errors import InputError, JournalError, Refused
 from fresh_chair.core.journal import Entry
-from fresh_chair.core.lines import TimedContent, lines_of, read_lines, time_text
+from fresh_chair.core.lines import lines_of, time_text
 from fresh_chair.core.replay import replay as replayed
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting import Sitting
 from fresh_chair.core.study import Study
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, legible, listed
+from fresh_chair.core.typed_lines import TimedContent, read_lines
 from fresh_chair.core.typed_marks import TypedMark, read_typed
 from fresh_chair.services.correcting import wall_ns_of
 from fresh_chair.services.desk import Desk, new_id
@@ -213,9 +214,7 @@ def take_contents(desk: Desk, number: int, read: Sequence[TimedContent], *, name
     entries = _as_entries(desk, read, name, start)
     problems = _problems_by_line(desk, seat.number, entries, read)
     if problems:
-        more = [f"and {len(problems) - 40} more"] if len(problems) > 40 else []
-        listed = "\n".join(f"  {legible(each)}" for each in [*problems[:40], *more])
-        raise InputError(f"{name} tells what cannot have been:\n{listed}", "Nothing was taken from it.")
+        raise InputError(f"{name} tells what cannot have been:\n{listed(problems)}", "Nothing was taken from it.")
     _append(desk, seat.number, entries, name)
     return len(entries)
 
@@ -246,8 +245,7 @@ def _as_entries(desk: Desk, read: Sequence[TimedContent], name: str, start: Mome
         moment = Moment(timed.at_ns, boot, start.wall_ns + timed.at_ns)
         entries.append(Entry(ids[place - 1], place, moment, timed.observer or desk.author, content))
     if problems:
-        listed = "\n".join(f"  {each}" for each in problems[:40])
-        raise InputError(f"{name} cannot be used as it is:\n{listed}", "Nothing was taken from it.")
+        raise InputError(f"{name} cannot be used as it is:\n{listed(problems)}", "Nothing was taken from it.")
     return entries
 
 
@@ -297,10 +295,9 @@ def _append(desk: Desk, number: int, fresh: list[Entry], name: str) -> None:
         said = re.sub(rf"^Sitting {number}, entry (\d+): ", r"entry \1: ", problem.title)
         raise InputError(f"{name} tells what cannot have been: {said}", "Nothing was taken from it.") from problem
     first = len(entries) - len(fresh)
-    strange = [(n, why) for n, why in impossible_entries(desk.study, number, entries) if n > first]
+    strange = [f"{why} @ entry {n}" for n, why in impossible_entries(desk.study, number, entries) if n > first]
     if strange:
-        listed = "\n".join(f"  {legible(why)} @ entry {n}" for n, why in strange[:40])
-        raise InputError(f"{name} tells what cannot have been:\n{listed}", "Nothing was taken from it.")
+        raise InputError(f"{name} tells what cannot have been:\n{listed(strange)}", "Nothing was taken from it.")
     desk.journals.append(number, fresh)
     desk.entries[number] = entries
     desk.sittings[number] = state

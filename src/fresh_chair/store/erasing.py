@@ -79,9 +79,7 @@ def scrubbed(body: object, own_places: frozenset[str] = frozenset()) -> object:
     return body if now == was else now
 
 
-def scrub_chair(
-    connection: Connection, letter: str, since: int, until: int, repack: Callable[[bytes], tuple[bytes, int]]
-) -> None:
+def scrub_chair(connection: Connection, letter: str, since: int, until: int, repack: Repack) -> None:
     """Take out what a chair told of what somebody left on it.
 
     Args:

@@ -23,40 +23,30 @@ MOST_ENTRIES = 2_000_000
 
 def entry_row(sitting: int, entry: Entry) -> dict[str, Any]:
     """An entry of a sitting's journal as its row. Raises InputError where no reader would take it."""
-    return {
-        "sitting": sitting,
-        "number": _number(entry.number),
-        "id": _name("an entry's id", entry.id),
-        "kind": entry.content.kind,
-        "version": ENTRY_VERSION,
-        **moment_row(entry.moment),
-        "author": _name("whose entry it is", entry.author),
-        "body": journal_body(entry.content),
-    }
+    own = {"sitting": sitting, "id": _name("an entry's id", entry.id)}
+    return {**own, **_row(entry, ENTRY_VERSION, journal_body(entry.content))}
 
 
 def sort_row(entry: SortEntry) -> dict[str, Any]:
     """An entry of the sorting ledger as its row. Raises as `entry_row`."""
-    return {
-        "number": _number(entry.number),
-        "kind": entry.content.kind,
-        "version": LEDGER_VERSION,
-        **moment_row(entry.moment),
-        "author": _name("whose entry it is", entry.author),
-        "body": sort_body_to_keep(entry.content),
-    }
+    return _row(entry, LEDGER_VERSION, sort_body_to_keep(entry.content))
 
 
 def book_row(entry: BookEntry) -> dict[str, Any]:
     """An entry about a chair as its row. Raises as `entry_row`."""
+    own = {"chair": _name("a chair's letter", entry.chair)}
+    return {**own, **_row(entry, BOOK_VERSION, book_body(entry.content))}
+
+
+def _row(entry: Entry | SortEntry | BookEntry, version: int, body: str) -> dict[str, Any]:
+    """The columns that an entry of every ledger has."""
     return {
         "number": _number(entry.number),
-        "chair": _name("a chair's letter", entry.chair),
         "kind": entry.content.kind,
-        "version": BOOK_VERSION,
+        "version": version,
         **moment_row(entry.moment),
         "author": _name("whose entry it is", entry.author),
-        "body": book_body(entry.content),
+        "body": body,
     }
 
 

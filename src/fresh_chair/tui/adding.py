@@ -1,9 +1,9 @@
-"""Asking for another person or another chair: the same wherever it is asked."""
+"""Asking for another person, another chair, or consents: the same wherever it is asked."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
-from fresh_chair.core.people import Role
-from fresh_chair.core.text import count_of, legible
+from fresh_chair.core.people import Consent, Role
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services import chairs, people
 from fresh_chair.services.files import typed_path
 from fresh_chair.tui.leaves import OpenLeaf
@@ -147,3 +147,32 @@ def ask_carried(place: Place, then: Callable[[str, str], None]) -> None:
         return True
 
     place.ask_words("the other study's file:", named)
+
+
+def ask_consents(
+    place: Place, code: str, left: Sequence[Consent], draw: Callable[[], None], then: Callable[[], None]
+) -> None:
+    """Ask for consents one by one, and date each that is given; where one is not answered, the asking ends there.
+
+    Args:
+        place: The screen that asks.
+        code: Who is asked.
+        left: What is still to be asked.
+        draw: Shows the screen anew after each answer.
+        then: Called once nothing is left.
+    """
+    if not left:
+        then()
+        return
+    consent = left[0]
+    choices = [Choice("y", "agrees", "$moss"), Choice("n", "does not", "$clay" if consent.needed else "$thread")]
+
+    def said(key: str) -> None:
+        desk = place.session.desk
+        if key == "y" and not place.attempt(lambda: people.agree(desk, code, [consent.id])):
+            return
+        draw()
+        place.call_after_refresh(ask_consents, place, code, left[1:], draw, then)
+
+    as_they_like = "" if consent.needed else " (as they like)"
+    place.ask_choice(f"{clipped(consent.words, 70)}{as_they_like}:", choices, said, cancelled=lambda: None)

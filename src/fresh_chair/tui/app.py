@@ -218,6 +218,12 @@ class FreshChair(SittingKeeping):
     def _leave_when_written(self, job: WritingJob) -> None:
         if job.running:
             self.set_timer(0.05, lambda: self._leave_when_written(job))
+        elif job.bug is not None:
+            raise job.bug
+        elif job.problem is not None:
+            # Not finished after all: whoever wanted it stays and is told why.
+            self.session.writing = None
+            self.say_problem(job.problem)
         else:
             self.exit()
 

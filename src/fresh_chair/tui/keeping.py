@@ -88,7 +88,7 @@ class SittingKeeping(App[None]):
 
     @work(thread=True, group="erase")
     def _finish_erasing(self) -> None:
-        """Do what an erasure could not do at once."""
+        """Overwrite the freed bytes of an erasure that was cut short."""
         from fresh_chair.services.erasing import finish_erasing
 
         try:

@@ -107,7 +107,7 @@ class Place(Screen[None]):
                 yield Static(id="notice", markup=False)
                 yield WordLine()
                 yield ChoiceLine()
-        yield BottomLine(self.session, self.own_keys, self.shows)
+        yield BottomLine(self.session, self)
         yield TooSmall(self.session)
 
     def middle(self) -> ComposeResult:

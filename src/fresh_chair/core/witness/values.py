@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass
 
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.core.witness.units import is_time
+from fresh_chair.core.witness.units import converted, is_time, scale_of
 
 EXAMPLES = "412 MiB, 40 to 55 s, at least 1 s, under 2 GB, about 3 min, 1:30 min, 3 of 5, 4.10.2, or felt and a word"
 _NUMBER = r"[-+]?\d[\d.,'’\u00a0\u202f ]*"
@@ -118,8 +118,6 @@ def _range(first: str, second: str) -> Value:
     high, unit = _one(second)
     low, low_unit = _one(first)
     if low_unit and low_unit.casefold() != unit.casefold():
-        from fresh_chair.core.witness.units import converted
-
         low = converted(low, low_unit, unit or low_unit)
     unit = unit or low_unit
     if high < low:
@@ -168,8 +166,6 @@ def _clock(text: str) -> tuple[float, str] | None:
 
 def _compound(text: str) -> tuple[float, str] | None:
     """A time in parts, `2 min 30 s`, in seconds; None for anything else."""
-    from fresh_chair.core.witness.units import converted, scale_of
-
     found = re.findall(r"(\d+(?:[.,]\d+)?)\s*([a-zA-Z]+)\.?\s*(?:and\s+|,\s*)?", text)
     whole = re.fullmatch(r"(?:\d+(?:[.,]\d+)?\s*[a-zA-Z]+\.?\s*(?:and\s+|,\s*)?){2,}", text)
     if whole is None or not all(is_time(unit) for _, unit in found):
@@ -197,7 +193,7 @@ def _number(text: str, unit: str, whole: str) -> float:
     others = re.sub(r"[\d.,+-]", "", plain)
     if others:
         # Blanks and apostrophes part thousands and nothing else.
-        head, _, _ = re.split(r"[.,]", plain + ".")[0].partition("\0")
+        head = re.split(r"[.,]", plain)[0]
         if _GROUPED.fullmatch(head.strip()) is None or len(set(others)) > 1:
             raise ValueError(f"“{_shown(text)}” is no number as one writes it")
         plain = re.sub(r"['’\u00a0\u202f ]", "", plain)

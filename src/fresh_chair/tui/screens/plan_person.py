@@ -5,13 +5,13 @@ from typing import ClassVar
 from textual.binding import Binding, BindingType
 from textual.content import Content
 
-from fresh_chair.core.people import Consent, screened
+from fresh_chair.core.people import screened
 from fresh_chair.core.sitting import Phase
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import legible
 from fresh_chair.services import erasing, people
 from fresh_chair.services.editing import FieldLine, field_lines
 from fresh_chair.services.files import typed_path
-from fresh_chair.tui.adding import ask_table
+from fresh_chair.tui.adding import ask_consents, ask_table
 from fresh_chair.tui.leaf import FieldSheet
 from fresh_chair.tui.signs import chair_colour
 from fresh_chair.tui.widgets.asking import Choice
@@ -129,24 +129,11 @@ class PersonSheet(FieldSheet):
         """Ask for each thing they have not agreed to yet, one by one."""
         desk, code = self.session.desk, self.code
         person = desk.study.person_by_code[code]
-        self._ask_consent(code, [each for each in desk.study.sheet.consents if each.id not in person.consents])
-
-    def _ask_consent(self, code: str, left: list[Consent]) -> None:
-        if not left:
-            self.tell("Nothing is left to agree to." if self.session.desk.study.sheet.consents else "Nothing is asked.")
-            return
-        consent = left[0]
-        choices = [Choice("y", "agrees", "$moss"), Choice("n", "does not", "$thread")]
-
-        def said(key: str) -> None:
-            if key == "y" and not self.attempt(lambda: people.agree(self.session.desk, code, [consent.id])):
-                return
-            self.draw()
-            if left[1:]:
-                self.call_after_refresh(self._ask_consent, code, left[1:])
-
-        need = "" if consent.needed else " (as they like)"
-        self.ask_choice(f"{clipped(consent.words, 70)}{need}:", choices, said, cancelled=lambda: None)
+        left = [each for each in desk.study.sheet.consents if each.id not in person.consents]
+        if left:
+            ask_consents(self, code, left, self.draw, self.draw)
+        else:
+            self.tell("Nothing is left to agree to." if desk.study.sheet.consents else "Nothing is asked.")
 
     def action_let_go(self) -> None:
         """Ask why they left."""

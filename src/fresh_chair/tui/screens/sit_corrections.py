@@ -141,14 +141,10 @@ class Corrections(Leaf):
 
     def action_judge(self) -> None:
         """The attempt of the entry in hand ended otherwise."""
-        line = self._here
-        if line is None:
+        ran = self._attempt()
+        if ran is None:
             return
-        desk = self.session.desk
-        attempt = correcting.attempt_of(desk, self._number, line.entry)
-        if attempt is None:
-            self.tell(_NONE_RAN, colour="$clay")
-            return
+        attempt = ran.number
 
         def chosen(outcome: Outcome) -> None:
             self.ask_words(
@@ -201,7 +197,7 @@ class Corrections(Leaf):
             number = attempt.number
             self.ask_words(
                 "stopped too late by how many seconds, and why (-12 we talked on)",
-                lambda text: self._do(lambda live: correcting.move_stop(live, number, text)),
+                lambda text: self._do(lambda live: correcting.move_stop(live, number, *correcting.late_stop(text))),
                 value="-",
             )
 

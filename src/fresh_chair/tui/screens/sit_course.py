@@ -6,13 +6,11 @@ from textual.binding import Binding, BindingType
 
 from fresh_chair.core import journal as j
 from fresh_chair.core.clock import clock_text
-from fresh_chair.core.people import Consent
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.services import people
 from fresh_chair.services.before import unasked_consents
-from fresh_chair.services.live import LiveSitting
 from fresh_chair.services.questions import next_ask
 from fresh_chair.services.sitting_view import LeftLine
+from fresh_chair.tui.adding import ask_consents
 from fresh_chair.tui.screens.sit_marks import Marks
 from fresh_chair.tui.widgets.asking import Choice
 
@@ -49,24 +47,13 @@ class Course(Marks):
         live = self.live
         if live is None:
             return
-        self._ask_consent(live, list(unasked_consents(self.session.desk.study, live.seat)))
+        left = list(unasked_consents(self.session.desk.study, live.seat))
 
-    def _ask_consent(self, live: LiveSitting, left: list[Consent]) -> None:
-        if not left:
+        def agreed() -> None:
             self.session.greeted.add(live.seat.number)
             self.draw()
-            return
-        consent = left[0]
-        choices = [Choice("y", "agrees", "$moss"), Choice("n", "does not", "$clay" if consent.needed else "$thread")]
 
-        def said(key: str) -> None:
-            desk, code = self.session.desk, live.seat.participant
-            if key == "y" and not self.attempt(lambda: people.agree(desk, code, [consent.id])):
-                return
-            self.call_after_refresh(self._ask_consent, live, left[1:])
-
-        as_they_like = "" if consent.needed else " (as they like)"
-        self.ask_choice(f"{clipped(consent.words, 70)}{as_they_like}:", choices, said, cancelled=lambda: None)
+        ask_consents(self, live.seat.participant, left, self.draw, agreed)
 
     def action_start(self) -> None:
         """Start the clock; what is to be asked before it is asked first."""

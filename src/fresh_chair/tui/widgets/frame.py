@@ -1,11 +1,10 @@
 """The frame around every place: top line, spine, bottom line."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import islice
+from typing import Protocol
 
 from textual import events
-from textual.actions import parse
 from textual.binding import Binding
 from textual.content import Content
 from textual.message import Message
@@ -131,15 +130,29 @@ class _Hint:
     action: str
 
 
+class KeyOwner(Protocol):
+    """A screen whose keys the bottom line shows."""
+
+    def own_keys(self) -> list[Binding]:
+        """Its keys, in the order they were declared."""
+
+    def shows(self, binding: Binding) -> bool:
+        """Whether a key that works is worth its room."""
+
+    def works(self, binding: Binding) -> bool:
+        """Whether a key does something at this very moment."""
+
+    def key_of(self, binding: Binding) -> str:
+        """A key as it is shown."""
+
+
 class BottomLine(Widget):
     """The keys that work here, at most eight, in words of the work; each can be clicked."""
 
-    def __init__(self, session: Session, keys: Callable[[], list[Binding]], shows: Callable[[Binding], bool]) -> None:
+    def __init__(self, session: Session, owner: KeyOwner) -> None:
         super().__init__()
-        self._session = session
         self._signs = session.signs
-        self._keys = keys
-        self._shows = shows
+        self._owner = owner
         self._hints: list[_Hint] = []
 
     def on_mount(self) -> None:
@@ -148,9 +161,10 @@ class BottomLine(Widget):
 
     def shown(self) -> list[Binding]:
         """The bindings to show, in the order they were declared."""
-        offered = (key for key in self._keys() if key.show and key.key != "question_mark" and self._shows(key))
+        owner = self._owner
+        offered = (key for key in owner.own_keys() if key.show and key.key != "question_mark" and owner.shows(key))
         # No more are asked whether they work than there is room for: this is drawn at every mark.
-        return list(islice((key for key in offered if self._works(key)), MOST_KEYS - 1))
+        return list(islice((key for key in offered if owner.works(key)), MOST_KEYS - 1))
 
     def _answers(self) -> Content:
         """What works while a line is open at the bottom."""
@@ -161,10 +175,6 @@ class BottomLine(Widget):
             (" Esc ", "bold $lamp on $board"),
             (" closes the line", "$chalk"),
         )
-
-    def _works(self, binding: Binding) -> bool:
-        _, name, parameters = parse(binding.action)
-        return bool(self.screen.check_action(name, parameters))
 
     def render(self) -> Content:
         """Key and word, side by side; what does not fit is left to the help."""
@@ -177,7 +187,7 @@ class BottomLine(Widget):
         more = Content.assemble((" ? ", "bold $lamp on $board"), (" all keys", "$chalk"))
         help_room = more.cell_length + 2
         for binding in self.shown():
-            key = self._key(binding)
+            key = self._owner.key_of(binding)
             text = Content.assemble((f" {key} ", "bold $lamp on $board"), (f" {binding.description}", "$chalk"))
             # The last word is that everything else is in the help.
             if at + text.cell_length + 2 > self.size.width - help_room:
@@ -194,8 +204,3 @@ class BottomLine(Widget):
             if hint.begin <= event.x < hint.end:
                 await self.screen.run_action(hint.action)
                 return
-
-    def _key(self, binding: Binding) -> str:
-        own = self._session.keys.get(binding.id or "")
-        shown = own or binding.key_display or binding.key.split(",")[0]
-        return {"enter": self._signs.enter, "question_mark": "?", "escape": "Esc", "space": "Space"}.get(shown, shown)
