@@ -115,7 +115,15 @@ def chairs_in(desk: Desk, path: Path) -> list[tuple[str, str]]:
         other.close()
 
 
-def carry_over(desk: Desk, path: Path, letter: str) -> "tuple[Chair, Carried]":
+@dataclass(frozen=True, slots=True)
+class Carried:
+    """How much came over with a chair: findings and delights, and records of every kind."""
+
+    findings: int
+    records: int
+
+
+def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, Carried]:
     """Bring a chair over from another study file, with its machine and with all that was found there.
 
     Findings, delights and records of every kind come along, each with the study it comes from.
@@ -151,14 +159,6 @@ def carry_over(desk: Desk, path: Path, letter: str) -> "tuple[Chair, Carried]":
     if records:
         desk.note(chair.letter, *records)
     return chair, Carried(len(carried), len(records))
-
-
-@dataclass(frozen=True, slots=True)
-class Carried:
-    """How much came over with a chair: findings and delights, and records of every kind."""
-
-    findings: int
-    records: int
 
 
 def carried_of(

@@ -50,8 +50,7 @@ def put_record(desk: Desk, letter: str, kind: str, **values: Any) -> Record:
         Refused, NotSaved: As `Desk.note`.
     """
     chair_of(desk, letter)
-    if kind not in KINDS:
-        raise InputError(f"{legible(clipped(kind, 30))} is no record.", f"These are: {', '.join(KINDS)}.")
+    _require_kind(kind)
     record: Record = made(KINDS[kind], {"id": new_id(), **values}, f"The {kind}")
     if isinstance(record, ConsentItem):
         _require_once(desk, letter, record)
@@ -85,6 +84,24 @@ def _value_fields(value: str, what: str) -> dict[str, Any]:
     return {**asdict(found), "typed": clipped(value.strip(), 200)}
 
 
+def _require_kind(kind: str) -> None:
+    if kind not in KINDS:
+        raise InputError(f"{legible(clipped(kind, 30))} is no record.", f"These are: {', '.join(KINDS)}.")
+
+
+def _lacking(kind: str, fields: Mapping[str, str], values: Mapping[str, Any], *, new: bool) -> dict[str, str]:
+    """What a record cannot be without and has not got: how one asks for it, by field."""
+    lacking = {}
+    field, asked = _NEEDED.get(kind, ("", ""))
+    if field and not str(fields.get(field, values.get(field, ""))).strip():
+        lacking[field] = asked
+    if kind == "reading" and new and not set(fields) & {"value", "low", "felt", "version"}:
+        lacking["value"] = "say what it was: value='412 MiB'"
+    if values.get("trust") == "doubted" and not str(values.get("why", "")).strip():
+        lacking["why"] = "a doubt needs a reason: why='...'"
+    return lacking
+
+
 def put_fields(desk: Desk, letter: str, kind: str, fields: Mapping[str, str], *, record_id: str = "") -> Record:
     """A record from texts for its fields, new or changed: all of them, or nothing.
 
@@ -101,8 +118,7 @@ def put_fields(desk: Desk, letter: str, kind: str, fields: Mapping[str, str], *,
         Refused, NotSaved: As `Desk.note`.
     """
     chair_of(desk, letter)
-    if kind not in KINDS:
-        raise InputError(f"{legible(clipped(kind, 30))} is no record.", f"These are: {', '.join(KINDS)}.")
+    _require_kind(kind)
     before = find_record(desk, letter, kind, record_id) if record_id else None
     values: dict[str, Any] = asdict(before) if before is not None else {"id": new_id(), **_FIRST.get(kind, {})}
     hints = get_type_hints(KINDS[kind], include_extras=True)
@@ -122,15 +138,10 @@ def put_fields(desk: Desk, letter: str, kind: str, fields: Mapping[str, str], *,
         except (InputError, ValueError) as problem:
             title = problem.title if isinstance(problem, InputError) else str(problem)
             problems.append(f"{title.rstrip('.')} @ {legible(clipped(field, 40))}")
-    needed = _NEEDED.get(kind)
-    if needed is not None and not str(values.get(needed[0], "")).strip() and needed[0] not in fields:
-        problems.append(f"{needed[1]} @ {needed[0]}")
-    elif needed is not None and needed[0] in fields and not fields[needed[0]].strip():
-        problems = [each for each in problems if not each.endswith(f"@ {needed[0]}")] + [f"{needed[1]} @ {needed[0]}"]
-    if kind == "reading" and before is None and "value" not in fields and not set(fields) & {"low", "felt", "version"}:
-        problems.append("say what it was: value='412 MiB' @ value")
-    if values.get("trust") == "doubted" and not str(values.get("why", "")).strip():
-        problems.append("a doubt needs a reason: why='...' @ why")
+    lacking = _lacking(kind, fields, values, new=before is None)
+    # Where something is asked for, what else is wrong with that field goes without saying.
+    problems = [each for each in problems if each.rpartition(" @ ")[2] not in lacking]
+    problems += [f"{asked} @ {field}" for field, asked in lacking.items()]
     if problems:
         raise InputError(f"This {kind} cannot be kept: {'; '.join(problems)}.", _KEPT)
     record: Record = made(KINDS[kind], values, f"The {kind}")
