@@ -1,5 +1,7 @@
 """One clock with two lanes, and the line of time under it."""
 
+from textual.app import ComposeResult
+from textual.containers import Vertical
 from textual.content import Content
 from textual.widget import Widget
 
@@ -33,35 +35,53 @@ def drawn_tick(tick: Tick) -> tuple[str, str] | None:
     return (letter, _COLOURS.get(tick.kind, "$thread")) if letter else None
 
 
-class ClockPanel(Widget):
-    """Draws a clock face; knows no clock itself."""
+class ClockPanel(Vertical):
+    """Draws a clock face in two parts, so that a mark costs the drawing of its line of time alone; knows no clock."""
+
+    def __init__(self, signs: Signs) -> None:
+        super().__init__()
+        self._clock_digits = ClockDigits(signs)
+        self._line_of_time = LineOfTime(signs)
+
+    def compose(self) -> ComposeResult:
+        """Digits, and the line of time under them."""
+        yield self._clock_digits
+        yield self._line_of_time
+
+    def show(self, face: ClockFace) -> None:
+        """Draw this face, each part where it shows anything that the last one did not."""
+        seconds = tuple(t // SECOND for t in (face.hands_ns, face.wait_ns, face.aside_ns))
+        self._clock_digits.show(face, (seconds, face.lane, face.limit_ns, face.benchmark_ns))
+        self._line_of_time.show(
+            face, (face.elapsed_ns // SECOND, face.lane, len(face.ticks), face.started_ns, face.moved)
+        )
+
+
+class _FacePart(Widget):
+    """A part of the clock, redrawn only where what it shows has changed."""
 
     def __init__(self, signs: Signs) -> None:
         super().__init__()
         self._signs = signs
         self._face: ClockFace | None = None
         self._shown: object = None
-        self._marks: dict[int, tuple[str, str]] = {}
-        self._marked: tuple[int, ...] = (0, 0, 0, 0, 0)
 
-    def show(self, face: ClockFace | None) -> None:
-        """Draw this face, where it shows anything that the last one did not."""
-        seconds = face and tuple(t // SECOND for t in (face.hands_ns, face.wait_ns, face.aside_ns, face.elapsed_ns))
-        shown = face and (seconds, face.lane, len(face.ticks), face.started_ns, face.limit_ns)
+    def show(self, face: ClockFace, shown: object) -> None:
+        """Keep the face, and draw it where `shown` differs from the last time."""
         self._face = face
         if shown != self._shown:
             self._shown = shown
             self.refresh()
 
-    def render(self) -> Content:
-        """Digits, lanes in words, line of time."""
-        face = self._face
-        if face is None:
-            return Content("")
-        lines = [*self._digits(face), Content(""), *self._line_of_time(face, max(self.size.width - 2, 20))]
-        return Content("\n").join(lines)
 
-    def _digits(self, face: ClockFace) -> list[Content]:
+class ClockDigits(_FacePart):
+    """The lanes in digits that can be read from two metres, their names, and the limit in words."""
+
+    def render(self) -> Content:
+        """Five rows of digits, a row of names, a row of words."""
+        return Content("") if self._face is None else Content("\n").join(self._rows(self._face))
+
+    def _rows(self, face: ClockFace) -> list[Content]:
         hands, wait = clock_text(face.hands_ns), clock_text(face.wait_ns)
         width = self.size.width
         wide = width >= digits_width(hands, wide=True) + digits_width(wait, wide=False) + 6
@@ -98,8 +118,21 @@ class ClockPanel(Widget):
             said = Content.assemble(said, (f"   past the limit by {beyond}; it ends when you end it", "$clay"))
         return said
 
-    def _line_of_time(self, face: ClockFace, width: int) -> list[Content]:
-        """Elapsed time from left to right: lanes as they were, marks above, limit and benchmark in hands time below."""
+
+class LineOfTime(_FacePart):
+    """Elapsed time from left to right: lanes as they were, marks above, limit and benchmark below."""
+
+    def __init__(self, signs: Signs) -> None:
+        super().__init__(signs)
+        self._marks: dict[int, tuple[str, str]] = {}
+        self._marked: tuple[int, ...] = (0, 0, 0, 0, 0)
+
+    def render(self) -> Content:
+        """Three rows."""
+        face = self._face
+        return Content("") if face is None else Content("\n").join(self._rows(face, max(self.size.width - 2, 20)))
+
+    def _rows(self, face: ClockFace, width: int) -> list[Content]:
         # Beyond the limit the line grows by quarters of it, not with every tick.
         step = max(face.limit_ns // 4, 1)
         beyond = max(face.elapsed_ns - face.limit_ns - face.wait_ns - face.aside_ns, 0)
