@@ -13,9 +13,9 @@ from bench.pty_program import PtyProgram
 from bench.sitting import sitting
 from bench.spread import spread, timed
 from bench.studies import PROGRAM, large_facts, large_study, long_journal, random_orders, study_to_plan
-from fresh_chair.core.orders import planned_seats, unevenness
-from fresh_chair.core.replay import replay
-from fresh_chair.services.studies import new_demo
+from fresh_chair.core.plan.orders import planned_seats, unevenness
+from fresh_chair.core.sitting.replay import replay
+from fresh_chair.services.file.new_study import new_demo
 
 
 def main() -> None:
@@ -63,8 +63,8 @@ def _replay() -> None:
 
 def _script() -> None:
     """A script whose chairs were renamed since its text was written: each card's text is brought to what it is now."""
-    from fresh_chair.core.cards import TaskCard
-    from fresh_chair.core.script_text import brought_to, new_text
+    from fresh_chair.core.plan.cards import TaskCard
+    from fresh_chair.core.plan.text.script_editing import brought_to, new_text
 
     def cards(first: str) -> list[TaskCard]:
         return [
@@ -94,10 +94,10 @@ def _orders() -> None:
 
 
 def _large_plan(folder: Path) -> None:
-    from fresh_chair.services.desk import create_study, open_desk
-    from fresh_chair.services.editing import set_field
-    from fresh_chair.services.planning import plan_again
-    from fresh_chair.services.readiness import readiness
+    from fresh_chair.services.plan.editing import set_field
+    from fresh_chair.services.plan.plan_changes import plan_again
+    from fresh_chair.services.plan.readiness import readiness
+    from fresh_chair.services.study.open_study import create_study, open_desk
 
     study = study_to_plan()
     create_study(folder / "plan.fresh", replace(study, seats=planned_seats(study)))
@@ -123,7 +123,7 @@ def _figures() -> None:
 
 def figures_alone() -> None:
     """Compute all figures once, in a process of its own, so that its memory is its own."""
-    from fresh_chair.core.figures.weighing import weigh_facts
+    from fresh_chair.core.figures.study_figures import weigh_facts
 
     study = large_study()
     facts = large_facts(study)

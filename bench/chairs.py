@@ -9,18 +9,18 @@ from statistics import median
 
 from tests.probe.openssh import Server, free_port, make_key, start_server
 
-from fresh_chair.core.witness.drift import drift_of
-from fresh_chair.core.witness.state import State
-from fresh_chair.core.witness.telling import told
-from fresh_chair.probe.questions import DEFAULTS, IDENTITY, PROGRAMS, SOURCES, STATE
+from fresh_chair.core.chair.drift import drift_of
+from fresh_chair.core.chair.drift_words import told
+from fresh_chair.core.chair.state import State
+from fresh_chair.probe.questions.framing import Question
+from fresh_chair.probe.questions.state import DEFAULTS, IDENTITY, PROGRAMS, SOURCES, STATE
 from fresh_chair.probe.runner import ask
 from fresh_chair.probe.ssh import HostKeys, Ssh
 from fresh_chair.probe.transport import address_of
-from fresh_chair.probe.wire import Question
-from fresh_chair.services.asking import run_errand
-from fresh_chair.services.desk import open_desk
-from fresh_chair.services.errands import known_hosts
-from fresh_chair.services.studies import new_demo
+from fresh_chair.services.chair.asking import run_errand
+from fresh_chair.services.chair.enquiries import known_hosts
+from fresh_chair.services.file.new_study import new_demo
+from fresh_chair.services.study.open_study import open_desk
 
 KEYS = 20_000
 ROUNDS = 5

@@ -172,9 +172,9 @@ async def _day(path: Path) -> None:
     from textual import events
 
     from bench.studies import large_study
-    from fresh_chair.core import journal as j
-    from fresh_chair.core.outcome import Outcome
-    from fresh_chair.services.desk import create_study, open_desk
+    from fresh_chair.core.sitting import journal as j
+    from fresh_chair.core.sitting.outcome import Outcome
+    from fresh_chair.services.study.open_study import create_study, open_desk
     from fresh_chair.tui.app import FreshChair
 
     create_study(path, large_study(cards=CARDS, chairs=1, people=DAY))

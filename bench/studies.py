@@ -5,20 +5,20 @@ from dataclasses import replace
 from pathlib import Path
 from random import Random
 
-from fresh_chair.core import journal as j
-from fresh_chair.core.cards import TaskCard, must_follow
-from fresh_chair.core.chairs import Chair, Machine
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.figures.facts import AttemptFact
-from fresh_chair.core.journal import Entry
-from fresh_chair.core.orders import planned_seats
-from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.people import Participant
-from fresh_chair.core.study import Study
-from fresh_chair.services.clock import SystemClock
-from fresh_chair.services.desk import create_study
-from fresh_chair.store.journals import Journals
-from fresh_chair.store.study_file import StudyFile
+from fresh_chair.core.plan.cards import TaskCard, must_follow
+from fresh_chair.core.plan.chairs import Chair, Machine
+from fresh_chair.core.plan.orders import planned_seats
+from fresh_chair.core.plan.people import Participant
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.journal import Entry
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.services.study.open_study import create_study
+from fresh_chair.services.system.clock import SystemClock
+from fresh_chair.store.sqlite.journals import Journals
+from fresh_chair.store.sqlite.study_file import StudyFile
 
 PROGRAM = [sys.executable, "-m", "fresh_chair"]
 

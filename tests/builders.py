@@ -4,16 +4,16 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from fresh_chair.core import journal as j
-from fresh_chair.core.cards import TaskCard
-from fresh_chair.core.chairs import Chair, Machine
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.figures.facts import AttemptFact
-from fresh_chair.core.journal import Content, Entry
-from fresh_chair.core.orders import planned_seats
-from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.people import Participant
-from fresh_chair.core.study import Study
+from fresh_chair.core.plan.cards import TaskCard
+from fresh_chair.core.plan.chairs import Chair, Machine
+from fresh_chair.core.plan.orders import planned_seats
+from fresh_chair.core.plan.people import Participant
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.journal import Content, Entry
+from fresh_chair.core.sitting.outcome import Outcome
 
 WALL = 1_760_000_000 * SECOND
 

@@ -7,8 +7,8 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
-from fresh_chair.services.desk import Desk, create_study, open_desk
-from fresh_chair.services.studies import new_demo
+from fresh_chair.services.file.new_study import new_demo
+from fresh_chair.services.study.open_study import Desk, create_study, open_desk
 from tests.builders import FakeClock, small_study
 
 # How long an example takes is the machine's affair, not the code's; speed is measured in the bench.

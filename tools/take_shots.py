@@ -6,7 +6,7 @@ import tempfile
 import time
 from pathlib import Path
 
-from fresh_chair.services.studies import new_demo
+from fresh_chair.services.file.new_study import new_demo
 from tools.window import Window
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"

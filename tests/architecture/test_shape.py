@@ -14,8 +14,8 @@ from textual.screen import Screen
 from textual.widget import Widget
 
 import fresh_chair
-from fresh_chair.tui.place import Place
-from fresh_chair.tui.themes import DAYLIGHT, DAYLIGHT_THEME, DUSK, DUSK_THEME
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.themes import DAYLIGHT, DAYLIGHT_THEME, DUSK, DUSK_THEME
 
 SOURCE = Path(fresh_chair.__file__).parent
 ROOT = SOURCE.parents[1]
@@ -45,7 +45,7 @@ def test_importing_the_core_loads_no_interface_and_no_database() -> None:
 OPENING = """
 import asyncio, sys
 from pathlib import Path
-from fresh_chair.services.desk import open_desk
+from fresh_chair.services.study.open_study import open_desk
 from fresh_chair.tui.app import FreshChair
 
 async def board():
@@ -66,7 +66,7 @@ asyncio.run(board())
 
 def test_opening_a_study_to_look_at_it_loads_nothing_heavy(demo_path: Path) -> None:
     loaded = subprocess.run([sys.executable, "-c", OPENING, demo_path], capture_output=True, text=True, check=True)
-    assert "fresh_chair.tui.screens.plan" in loaded.stdout.split()
+    assert "fresh_chair.tui.plan.screen" in loaded.stdout.split()
     heavy = {"numpy", "scipy", "matplotlib", "alembic", "sqlalchemy", "pydantic", "jinja2", "typer"}
     assert heavy & set(loaded.stdout.split()) == set()
 

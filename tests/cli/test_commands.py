@@ -9,7 +9,7 @@ import pytest
 
 from fresh_chair import __version__
 from fresh_chair.cli.quick import quick_open
-from fresh_chair.demo.writing import scenario
+from fresh_chair.demo.journals import scenario
 
 
 def fresh_chair(*arguments: str | Path) -> "subprocess.CompletedProcess[str]":
@@ -50,7 +50,7 @@ def test_a_study_is_made_from_an_outline(tmp_path: Path) -> None:
 
 
 def test_a_study_can_be_told_while_somebody_writes_it(demo_path: Path, tmp_path: Path) -> None:
-    from fresh_chair.services.desk import open_desk
+    from fresh_chair.services.study.open_study import open_desk
 
     desk = open_desk(demo_path)
     assert desk.writable

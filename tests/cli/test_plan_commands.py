@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from fresh_chair.services.desk import open_desk
+from fresh_chair.services.study.open_study import open_desk
 from tests.cli.test_commands import fresh_chair
 
 

@@ -4,8 +4,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fresh_chair.core.clock import SECOND, Moment, clock_text, elapsed_ns
-from fresh_chair.core.timeline import Timeline
-from fresh_chair.services.clock import SystemClock
+from fresh_chair.core.sitting.timeline import Timeline
+from fresh_chair.services.system.clock import SystemClock
 
 
 def test_a_wall_clock_set_back_changes_nothing_within_one_boot() -> None:

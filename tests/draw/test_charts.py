@@ -10,12 +10,12 @@ from matplotlib.figure import Figure
 from matplotlib.patches import Rectangle
 from matplotlib.text import Text
 
-from fresh_chair.core.figures.weighing import Weighing
-from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.draw.charts import outcomes_chart, times_chart
 from fresh_chair.draw.paper import OUTCOME_FILL, chair_ink, saved
-from fresh_chair.services.desk import Desk
-from fresh_chair.services.weighing import weigh
+from fresh_chair.services.figures.study_figures import weigh
+from fresh_chair.services.study.open_study import Desk
 
 
 @pytest.fixture

@@ -8,11 +8,11 @@ from matplotlib.patches import Rectangle
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.letters import tick_letter
+from fresh_chair.core.sitting.mark_letters import tick_letter
 from fresh_chair.draw.paper import saved
 from fresh_chair.draw.sitting import LANE_FILL, sitting_chart
-from fresh_chair.services.desk import Desk
-from fresh_chair.services.notes import draw_sitting
+from fresh_chair.services.sitting.notes import draw_sitting
+from fresh_chair.services.study.open_study import Desk
 
 NUMBER = 9
 

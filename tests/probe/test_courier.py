@@ -8,10 +8,10 @@ import pytest
 
 from fresh_chair.core.errors import InputError
 from fresh_chair.probe.courier import courier_script, errand_in, read_courier
-from fresh_chair.probe.questions import IDENTITY, STATE
+from fresh_chair.probe.questions.framing import Question
+from fresh_chair.probe.questions.state import IDENTITY, STATE
 from fresh_chair.probe.runner import ask
 from fresh_chair.probe.transport import Local
-from fresh_chair.probe.wire import Question
 
 QUESTIONS = (*IDENTITY[:2], *(q for q in STATE if q.name in ("users", "packages", "home")))
 

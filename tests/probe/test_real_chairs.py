@@ -5,19 +5,19 @@ from pathlib import Path
 
 import pytest
 
+from fresh_chair.core.chair.drift import drift_of
+from fresh_chair.core.chair.drift_words import told
+from fresh_chair.core.chair.state import State
+from fresh_chair.core.checks.meaning import Found, Witnessed, judged
+from fresh_chair.core.checks.parser import read_check
 from fresh_chair.core.errors import HostKeyChanged, HostKeyUnknown, Unreachable
-from fresh_chair.core.witness.check_text import read_check
-from fresh_chair.core.witness.checks import Found, Witnessed, judged
-from fresh_chair.core.witness.drift import drift_of
-from fresh_chair.core.witness.state import State
-from fresh_chair.core.witness.telling import told
 from fresh_chair.probe.parsing.identity import identity_of
 from fresh_chair.probe.parsing.state import state_of
-from fresh_chair.probe.questions import IDENTITY, STATE
+from fresh_chair.probe.questions.framing import Question
+from fresh_chair.probe.questions.state import IDENTITY, STATE
 from fresh_chair.probe.runner import ask
 from fresh_chair.probe.ssh import HostKeys, Ssh
 from fresh_chair.probe.transport import Local, Transport, address_of
-from fresh_chair.probe.wire import Question
 from fresh_chair.probe.witnessing import asks_of, found_of, questions_for
 from tests.probe.conftest import ServerMaker, Session
 from tests.probe.openssh import Server

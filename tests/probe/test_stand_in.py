@@ -5,18 +5,18 @@ from pathlib import Path
 
 import pytest
 
+from fresh_chair.core.chair.answers import Answer
+from fresh_chair.core.chair.drift import drift_of, noise_between
+from fresh_chair.core.chair.drift_words import told
 from fresh_chair.core.errors import OutsideError
-from fresh_chair.core.witness.answers import Answer
-from fresh_chair.core.witness.drift import drift_of, noise_between
-from fresh_chair.core.witness.telling import told
 from fresh_chair.demo.machines import MadeUpMachine
 from fresh_chair.probe.parsing.state import state_of
-from fresh_chair.probe.questions import IDENTITY, STATE
+from fresh_chair.probe.questions.framing import Question
+from fresh_chair.probe.questions.state import IDENTITY, STATE
 from fresh_chair.probe.runner import ask_all
 from fresh_chair.probe.ssh import HostKeys, Ssh
 from fresh_chair.probe.stand_in import stand_in
 from fresh_chair.probe.transport import Address
-from fresh_chair.probe.wire import Question
 
 
 async def asked(machine: MadeUpMachine, folder: Path, *questions: Question) -> dict[str, Answer]:

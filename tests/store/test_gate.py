@@ -11,19 +11,21 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fresh_chair.core import journal as j
+from fresh_chair.core.chair import ledger as b
+from fresh_chair.core.chair import records as r
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FreshChairError, InputError, NotSaved
-from fresh_chair.core.sorting import LEDGER_VERSION, SortContent, SortEntry, sort_content_from
-from fresh_chair.core.witness import book as b
-from fresh_chair.core.witness import records as r
-from fresh_chair.services import correcting, notes, records
-from fresh_chair.services.desk import Desk, open_desk
-from fresh_chair.services.editing import set_field
-from fresh_chair.services.live import LiveSitting
-from fresh_chair.store import rows
+from fresh_chair.core.findings.ledger import LEDGER_VERSION, SortContent, SortEntry, sort_content_from
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.services.chair import records
+from fresh_chair.services.plan.editing import set_field
+from fresh_chair.services.sitting import corrections as correcting
+from fresh_chair.services.sitting import notes
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.study.open_study import Desk, open_desk
 from fresh_chair.store.gate import book_row, entry_row, sort_row
+from fresh_chair.store.sqlite import rows
 from tests.builders import Script
 
 NOW = Moment(5 * SECOND, "boot", 1_760_000_000 * SECOND)

@@ -9,12 +9,12 @@ from icalendar import Calendar
 from pypdf import PdfReader
 
 from fresh_chair.core.errors import InputError, OutsideError
-from fresh_chair.core.ratings import EASE, EXPECTATION, PREFERENCE, USABILITY_ITEMS
-from fresh_chair.core.sitting import Phase
-from fresh_chair.services.desk import Desk, create_study, open_desk
-from fresh_chair.services.editing import set_field
-from fresh_chair.services.printing import PARTS, print_plan
-from fresh_chair.services.timing import timing, write_timetable
+from fresh_chair.core.sitting.ratings import EASE, EXPECTATION, PREFERENCE, USABILITY_ITEMS
+from fresh_chair.core.sitting.state import Phase
+from fresh_chair.services.plan.editing import set_field
+from fresh_chair.services.plan.schedule import timing, write_timetable
+from fresh_chair.services.report.printing import PARTS, print_plan
+from fresh_chair.services.study.open_study import Desk, create_study, open_desk
 from fresh_chair.tell.paper.document import PRINTED
 from tests.builders import small_study
 

@@ -12,15 +12,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
-from fresh_chair.core import journal as j
 from fresh_chair.core.errors import OutsideError
-from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.people import code_alone
-from fresh_chair.core.sheet import StudyQuestion
-from fresh_chair.services.desk import Desk, open_desk
-from fresh_chair.services.live import LiveSitting
-from fresh_chair.services.sorting import open_finding
-from fresh_chair.services.telling import figures_of, write_export, write_report
+from fresh_chair.core.plan.people import code_alone
+from fresh_chair.core.plan.sheet import StudyQuestion
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.services.findings.sorting import open_finding
+from fresh_chair.services.report.outputs import figures_of, write_export, write_report
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.study.open_study import Desk, open_desk
 from fresh_chair.tell.open_data import StudyExport, schema
 from fresh_chair.tell.tables import ATTEMPT_COLUMNS, cell_text
 from tests.builders import FakeClock
@@ -66,9 +66,9 @@ def test_snags_name_the_finding_they_were_put_into(demo: Desk, told: Path) -> No
 
 
 def test_of_a_recording_only_its_file_s_name_leaves(demo: Desk, tmp_path: Path) -> None:
-    from fresh_chair.core.journal import RecordingOpened
-    from fresh_chair.demo.kinds import RECORDED
-    from fresh_chair.services.live import LiveSitting
+    from fresh_chair.core.sitting.journal import RecordingOpened
+    from fresh_chair.demo.sitting_kinds import RECORDED
+    from fresh_chair.services.sitting.live import LiveSitting
 
     live = LiveSitting(demo, demo.to_run()[0])
     live.begin(live.now())

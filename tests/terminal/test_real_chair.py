@@ -11,9 +11,9 @@ from pathlib import Path
 
 import pytest
 
-from fresh_chair.services.asking import choose_reach
-from fresh_chair.services.checking import check_file
-from fresh_chair.services.desk import open_desk
+from fresh_chair.services.chair.asking import choose_reach
+from fresh_chair.services.file.file_check import check_file
+from fresh_chair.services.study.open_study import open_desk
 from tests.terminal.tmux import Terminal
 
 PROGRAM = (sys.executable, "-m", "fresh_chair")

@@ -5,7 +5,7 @@ import signal
 import sys
 from pathlib import Path
 
-from fresh_chair.services.desk import open_desk
+from fresh_chair.services.study.open_study import open_desk
 from tests.terminal.tmux import Terminal
 
 PROGRAM = (sys.executable, "-m", "fresh_chair")

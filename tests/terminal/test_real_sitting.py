@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from fresh_chair.services.desk import open_desk
+from fresh_chair.services.study.open_study import open_desk
 from tests.terminal.tmux import Terminal
 
 _KINDS = {"wrong place": "wrong_place", "helped": "helped", "says it is done": "said_done"}

@@ -8,10 +8,10 @@ from pathlib import Path
 
 import pytest
 
-from fresh_chair.services.checking import check_file
-from fresh_chair.services.desk import create_study, open_desk
+from fresh_chair.services.file.file_check import check_file
+from fresh_chair.services.study.open_study import create_study, open_desk
 from tests.builders import small_study
-from tests.store.test_study_file import fill, small_disk
+from tests.store.sqlite.test_study_file import fill, small_disk
 from tests.terminal.test_real_sitting import PROGRAM
 from tests.terminal.tmux import Terminal
 

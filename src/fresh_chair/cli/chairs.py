@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json
+from fresh_chair.cli.study import JsonOption, StudyArgument, desk_of, say, say_json
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import count_of
 
@@ -41,7 +41,7 @@ def add(
     machine: Annotated[str, typer.Option("--machine", help="Id of a machine; a new one where it is left out.")] = "",
 ) -> None:
     """Add a chair."""
-    from fresh_chair.services.chairs import add_chair
+    from fresh_chair.services.plan.chairs import add_chair
 
     with desk_of(path, write=True) as desk:
         say(f"{add_chair(desk, name, release, desktop, machine=machine).letter}")
@@ -50,7 +50,7 @@ def add(
 @chairs.command()
 def copy(path: StudyArgument, letter: LetterArgument) -> None:
     """Add a chair like another one."""
-    from fresh_chair.services.chairs import copy_chair
+    from fresh_chair.services.plan.chairs import copy_chair
 
     with desk_of(path, write=True) as desk:
         say(f"{copy_chair(desk, letter).letter}")
@@ -63,7 +63,7 @@ def carry(
     letter: LetterArgument,
 ) -> None:
     """Carry a chair over from another study, with its machine and what was found there."""
-    from fresh_chair.services.chairs import carry_over
+    from fresh_chair.services.plan.chairs import carry_over
 
     with desk_of(path, write=True) as desk:
         chair, carried = carry_over(desk, other, letter)
@@ -74,7 +74,7 @@ def carry(
 @chairs.command()
 def remove(path: StudyArgument, letter: LetterArgument) -> None:
     """Take a chair out at which nobody has sat."""
-    from fresh_chair.services.chairs import remove_chair
+    from fresh_chair.services.plan.chairs import remove_chair
 
     with desk_of(path, write=True) as desk:
         remove_chair(desk, letter)
@@ -102,7 +102,7 @@ def add_hunch(
     words: Annotated[str, typer.Argument(help="What will trip people.")],
 ) -> None:
     """Predict what will trip people at one card and chair."""
-    from fresh_chair.services.preparing import write_hunch
+    from fresh_chair.services.plan.preparation import write_hunch
 
     with desk_of(path, write=True) as desk:
         hunch = write_hunch(desk, card, letter, words, severity)
@@ -115,7 +115,7 @@ def seal(
     letters: Annotated[list[str] | None, typer.Argument(metavar="CHAIR...", help="All if none.")] = None,
 ) -> None:
     """Seal every open hunch; it cannot change afterwards."""
-    from fresh_chair.services.preparing import seal_hunches
+    from fresh_chair.services.plan.preparation import seal_hunches
 
     with desk_of(path, write=True) as desk:
         say(f"{seal_hunches(desk, letters or list(desk.study.chair_by_letter))} sealed.")
@@ -124,7 +124,7 @@ def seal(
 @bench.command("list")
 def list_fixtures(path: StudyArgument, json: JsonOption = False) -> None:
     """List every fixture, whether it is there, and who asks for it."""
-    from fresh_chair.core.fixtures import bench_of
+    from fresh_chair.core.plan.fixtures import bench_of
 
     with desk_of(path) as desk:
         found = bench_of(desk.study, desk.fixture_checks)
@@ -144,7 +144,7 @@ def look(
     note: Annotated[str, typer.Option("--note", help="What is wrong with it.")] = "",
 ) -> None:
     """Put on record whether a fixture is on the bench."""
-    from fresh_chair.services.preparing import look_at_fixture
+    from fresh_chair.services.plan.preparation import look_at_fixture
 
     if presence not in ("ready", "missing"):
         raise InputError("A fixture is ready or missing.", "Nothing was written.")

@@ -22,7 +22,7 @@ def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "") 
         FileProblem, JournalError: Where the file cannot be used.
     """
     require_terminal()
-    from fresh_chair.services.desk import observer_name, open_desk
+    from fresh_chair.services.study.open_study import observer_name, open_desk
     from fresh_chair.store.recent import RecentStudies
     from fresh_chair.tui.app import run
 

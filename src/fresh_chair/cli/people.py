@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.desks import JsonOption, StudyArgument, ToOption, desk_of, say, say_json
+from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, desk_of, say, say_json
 from fresh_chair.core.errors import InputError
 
 people = typer.Typer(help="The people of a study, by their codes.", no_args_is_help=True)
@@ -17,8 +17,8 @@ CodeArgument = Annotated[str, typer.Argument(metavar="CODE", help="The person's 
 @people.command("list")
 def list_people(path: StudyArgument, json: JsonOption = False) -> None:
     """List everybody, with what keeps them from sitting down."""
-    from fresh_chair.core.people import lacking_consents, screened
-    from fresh_chair.services.marks import people_marks
+    from fresh_chair.core.plan.people import lacking_consents, screened
+    from fresh_chair.services.plan.board_words import people_marks
 
     with desk_of(path) as desk:
         study = desk.study
@@ -50,8 +50,8 @@ def add(
     """Invite one more person."""
     from typing import get_args
 
-    from fresh_chair.core.people import Role
-    from fresh_chair.services.people import add_person
+    from fresh_chair.core.plan.people import Role
+    from fresh_chair.services.plan.people import add_person
 
     known: tuple[Role, ...] = get_args(Role)
     chosen = next((each for each in known if each == role), None)
@@ -73,8 +73,8 @@ def take(
     json: JsonOption = False,
 ) -> None:
     """Add people from a CSV file; columns are guessed from their names unless mapped."""
-    from fresh_chair.core.people_table import guessed, mapped
-    from fresh_chair.services.people_tables import look_through, open_table, take_people
+    from fresh_chair.core.plan.text.people_csv import guessed, mapped
+    from fresh_chair.services.plan.people_files import look_through, open_table, take_people
 
     table = open_table(file)
     with desk_of(path, write=not dry) as desk:
@@ -100,7 +100,7 @@ def take(
 @people.command("export")
 def give(path: StudyArgument, to: ToOption) -> None:
     """Write everybody into a CSV file that import reads back."""
-    from fresh_chair.services.people_tables import write_people
+    from fresh_chair.services.plan.people_files import write_people
 
     with desk_of(path) as desk:
         written = write_people(desk, to)
@@ -114,7 +114,7 @@ def agree(
     consents: Annotated[list[str], typer.Argument(metavar="CONSENT...", help="Ids, as the study sheet has them.")],
 ) -> None:
     """Date the named consents of a person with today."""
-    from fresh_chair.services.people import agree as put_down
+    from fresh_chair.services.plan.people import agree as put_down
 
     with desk_of(path, write=True) as desk:
         put_down(desk, code, consents)
@@ -123,7 +123,7 @@ def agree(
 @people.command("let-go")
 def let_go(path: StudyArgument, code: CodeArgument, why: Annotated[str, typer.Argument(help="Why they left.")]) -> None:
     """Somebody does not take part any more; what was run stays."""
-    from fresh_chair.services.people import let_go as put_down
+    from fresh_chair.services.plan.people import let_go as put_down
 
     with desk_of(path, write=True) as desk:
         put_down(desk, code, why)
@@ -136,7 +136,7 @@ def erase(
     figures: Annotated[str, typer.Option("--figures", help="keep or drop: as they chose.")],
 ) -> None:
     """Remove what identifies somebody and what they said; a dated trace stays. This cannot be taken back."""
-    from fresh_chair.services.erasing import erase_person
+    from fresh_chair.services.file.erasing import erase_person
 
     if figures not in ("keep", "drop"):
         raise InputError("--figures is keep or drop.", "Nothing was erased.")

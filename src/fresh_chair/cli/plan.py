@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 import typer
 
-from fresh_chair.cli.desks import JsonOption, StudyArgument, ToOption, desk_of, say, say_json
+from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, desk_of, say, say_json
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import count_of
 
@@ -17,7 +17,7 @@ PlaceArgument = Annotated[str, typer.Argument(metavar="PLACE", help="Such as cha
 @plan.command()
 def show(path: StudyArgument, json: JsonOption = False) -> None:
     """Say what of the plan is ready and what is not."""
-    from fresh_chair.services.readiness import readiness
+    from fresh_chair.services.plan.readiness import readiness
 
     with desk_of(path) as desk:
         parts = readiness(desk).parts
@@ -36,7 +36,7 @@ def fields(
     json: JsonOption = False,
 ) -> None:
     """List every field of one thing of the plan, with its place."""
-    from fresh_chair.services.editing import field_lines, require_kind
+    from fresh_chair.services.plan.editing import field_lines, require_kind
 
     with desk_of(path) as desk:
         require_kind(desk.study, kind, name)
@@ -51,7 +51,7 @@ def fields(
 @plan.command()
 def get(path: StudyArgument, place: PlaceArgument, json: JsonOption = False) -> None:
     """Print one field."""
-    from fresh_chair.services.editing import get_field
+    from fresh_chair.services.plan.editing import get_field
 
     with desk_of(path) as desk:
         text = get_field(desk.study, place)
@@ -68,7 +68,7 @@ def set_one(
     text: Annotated[str, typer.Argument(help="Its value, as it is typed on the sheet.")],
 ) -> None:
     """Change one field."""
-    from fresh_chair.services.editing import set_field
+    from fresh_chair.services.plan.editing import set_field
 
     with desk_of(path, write=True) as desk:
         set_field(desk, place, text)
@@ -82,8 +82,8 @@ def order(
     json: JsonOption = False,
 ) -> None:
     """Print who does what in which order, and how balanced that is."""
-    from fresh_chair.core.balance import balance_of
-    from fresh_chair.services.planning import plan_again
+    from fresh_chair.core.plan.balance import balance_of
+    from fresh_chair.services.plan.plan_changes import plan_again
 
     with desk_of(path, write=again or seed is not None) as desk:
         if again or seed is not None:
@@ -132,7 +132,7 @@ def how_many(
     json: JsonOption = False,
 ) -> None:
     """Say what a number of people can and cannot show."""
-    from fresh_chair.services.numbers import numbers
+    from fresh_chair.services.plan.sample_sizes import numbers
 
     with desk_of(path) as desk:
         found = numbers(desk)
@@ -150,7 +150,7 @@ def how_many(
 @plan.command("time")
 def how_long(path: StudyArgument, json: JsonOption = False) -> None:
     """Say how long each sitting to come takes, and what does not fit."""
-    from fresh_chair.services.timing import timing
+    from fresh_chair.services.plan.schedule import timing
 
     with desk_of(path) as desk:
         found = timing(desk)
@@ -183,7 +183,7 @@ def how_long(path: StudyArgument, json: JsonOption = False) -> None:
 @plan.command()
 def calendar(path: StudyArgument, to: ToOption) -> None:
     """Write the timetable of the sittings to come as iCalendar."""
-    from fresh_chair.services.timing import write_timetable
+    from fresh_chair.services.plan.schedule import write_timetable
 
     with desk_of(path) as desk:
         written = write_timetable(desk, to)
@@ -226,7 +226,7 @@ def print_command(
     sitting: Annotated[list[int] | None, typer.Option("--sitting", help="Running sheets of these only.")] = None,
 ) -> None:
     """Write task cards, running sheets, consent and rating forms and the list for the bench as one PDF."""
-    from fresh_chair.services.printing import PAPERS, PARTS, print_plan
+    from fresh_chair.services.report.printing import PAPERS, PARTS, print_plan
 
     parts = [part for part in PARTS if part in (what or [each for each in PARTS if each != "cards-4"])]
     strange = [part for part in what or () if part not in PARTS]

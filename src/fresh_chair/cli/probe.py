@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from fresh_chair.cli.chairs import LetterArgument
-from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json
+from fresh_chair.cli.study import JsonOption, StudyArgument, desk_of, say, say_json
 from fresh_chair.core.errors import HostKeyUnknown, InputError
 
 if TYPE_CHECKING:
-    from fresh_chair.services.errands import Brought
+    from fresh_chair.services.chair.enquiries import Brought
 
 probe = typer.Typer(help="Ask a chair: this machine, over SSH, or by courier.", no_args_is_help=True)
 checks = typer.Typer(help="Whether it happened, as the chair itself sees it.", no_args_is_help=True)
@@ -31,9 +31,9 @@ HostKeyOption = Annotated[
 @probe.command()
 def here(json: JsonOption = False) -> None:
     """Say who this machine says it is, without a study."""
-    from fresh_chair.core.witness.identity import disagreements
-    from fresh_chair.probe import questions
+    from fresh_chair.core.chair.identity import disagreements
     from fresh_chair.probe.parsing.identity import identity_of
+    from fresh_chair.probe.questions import state as questions
     from fresh_chair.probe.runner import ask
     from fresh_chair.probe.transport import Local
 
@@ -64,7 +64,7 @@ def reach(
     way: Annotated[str, typer.Argument(metavar="WAY", help="here, courier, or ssh user@host:port.")],
 ) -> None:
     """Choose how a chair is reached."""
-    from fresh_chair.services.asking import choose_reach
+    from fresh_chair.services.chair.asking import choose_reach
 
     with desk_of(path, write=True) as desk:
         say(f"{letter} is reached by: {choose_reach(desk, letter, way)}")
@@ -73,10 +73,10 @@ def reach(
 @probe.command()
 def show(path: StudyArgument, letter: LetterArgument, json: JsonOption = False) -> None:
     """Print a chair's sheet as it is on record, without asking it anything."""
-    from fresh_chair.core.witness.records import KINDS
-    from fresh_chair.services.chair_sheet import chair_sheet
-    from fresh_chair.services.errands import chair_of
-    from fresh_chair.services.records import record_lines
+    from fresh_chair.core.chair.records import KINDS
+    from fresh_chair.services.chair.enquiries import chair_of
+    from fresh_chair.services.chair.records import record_lines
+    from fresh_chair.services.chair.sheet import chair_sheet
 
     with desk_of(path) as desk:
         sheet = chair_sheet(desk, chair_of(desk, letter), desk.clock.now())
@@ -141,9 +141,9 @@ def noise(
     json: JsonOption = False,
 ) -> None:
     """List the names that are left out of drift, leave out another one, or count one again."""
-    from fresh_chair.services.errands import chair_of
-    from fresh_chair.services.freshness import count_again as counted
-    from fresh_chair.services.freshness import leave_out as left_out
+    from fresh_chair.services.chair.enquiries import chair_of
+    from fresh_chair.services.chair.freshness import count_again as counted
+    from fresh_chair.services.chair.freshness import leave_out as left_out
 
     with desk_of(path, write=bool(leave_out or count_again)) as desk:
         chair_of(desk, letter)
@@ -184,7 +184,7 @@ def courier(
     to: Annotated[Path, typer.Option("--to", metavar="DIR", help="Where to write the script, such as a stick.")],
 ) -> None:
     """Write the script that a courier carries to a chair without a network."""
-    from fresh_chair.services.asking import courier_for
+    from fresh_chair.services.chair.asking import courier_for
 
     with desk_of(path, write=True) as desk:
         written = courier_for(desk, letter, errands, to)
@@ -198,7 +198,7 @@ def bring(
     json: JsonOption = False,
 ) -> None:
     """Put on record what a courier brought."""
-    from fresh_chair.services.asking import brought_by_courier
+    from fresh_chair.services.chair.asking import brought_by_courier
 
     with desk_of(path, write=True) as desk:
         letter, brought = brought_by_courier(desk, file)
@@ -236,7 +236,7 @@ def run_checks(
 @checks.command("commands")
 def list_commands(path: StudyArgument, json: JsonOption = False) -> None:
     """Show every command of the script's own that its checks would run, and whether it is approved."""
-    from fresh_chair.services.approvals import approved, commands_in, is_approved
+    from fresh_chair.services.chair.approvals import approved, commands_in, is_approved
 
     with desk_of(path) as desk:
         known = approved(desk.study)
@@ -257,7 +257,7 @@ def approve_commands(
     every: Annotated[bool, typer.Option("--all", help="All that `checks commands` shows.")] = False,
 ) -> None:
     """Approve commands for this study, on this computer. Read them first."""
-    from fresh_chair.services.approvals import approve, commands_in
+    from fresh_chair.services.chair.approvals import approve, commands_in
 
     with desk_of(path) as desk:
         there = [command for _, command in commands_in(desk)]
@@ -282,7 +282,7 @@ def _ask(
     json: bool,
     cards: Sequence[str] = (),
 ) -> None:
-    from fresh_chair.services.asking import run_errand, trust_host
+    from fresh_chair.services.chair.asking import run_errand, trust_host
 
     brought = []
     with desk_of(path, write=True) as desk:

@@ -97,7 +97,7 @@ def said() -> Iterator[Result]:
     except OutputFailed as problem:
         result.code = _say(f"The output could not be written: {problem}.", 74)
     except Exception as problem:  # noqa: BLE001 - the last line: a traceback must not reach the user
-        from fresh_chair.services.failure import report_bug
+        from fresh_chair.services.system.crash_report import report_bug
 
         file = report_bug(problem)
         where = f"\nA report without participants' data is at {file}." if file else ""

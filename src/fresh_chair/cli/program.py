@@ -7,7 +7,6 @@ import typer
 
 from fresh_chair import __version__
 from fresh_chair.cli.chairs import bench, chairs, hunches
-from fresh_chair.cli.desks import JsonOption, StudyArgument, folder_named
 from fresh_chair.cli.opening import open_on_screen, require_terminal
 from fresh_chair.cli.people import people
 from fresh_chair.cli.plan import plan, print_command
@@ -15,6 +14,7 @@ from fresh_chair.cli.probe import checks, drift, probe
 from fresh_chair.cli.records import records
 from fresh_chair.cli.script import library, script
 from fresh_chair.cli.sitting import sitting
+from fresh_chair.cli.study import JsonOption, StudyArgument, folder_named
 from fresh_chair.core.text import count_of
 
 app = typer.Typer(
@@ -94,7 +94,7 @@ def new(
     ] = None,
 ) -> None:
     """Make a new study file, empty or from an outline."""
-    from fresh_chair.services.studies import new_study
+    from fresh_chair.services.file.new_study import new_study
 
     study = new_study(path, title=title, outline=outline)
     typer.echo(
@@ -126,11 +126,11 @@ def demo(
 ) -> None:
     """Make the demo study, a made-up one to look at and to practise on, and open it."""
     if chair:
-        from fresh_chair.services.stand_in import serve_demo_chair
+        from fresh_chair.services.chair.stand_in import serve_demo_chair
 
         serve_demo_chair(letter, port, lambda line: typer.echo(line, color=False))
         return
-    from fresh_chair.services.studies import new_demo
+    from fresh_chair.services.file.new_study import new_demo
 
     if not no_open:
         require_terminal()
@@ -144,7 +144,7 @@ def demo(
 @app.command()
 def report(path: StudyArgument, to: FolderOption) -> None:
     """Write charts (SVG, PDF) and a short report (Markdown, HTML)."""
-    from fresh_chair.cli.writing import write_report_command
+    from fresh_chair.cli.report import write_report_command
 
     write_report_command(path, to)
 
@@ -158,7 +158,7 @@ def export(
     ] = False,
 ) -> None:
     """Write the open data: attempts.csv, answers.csv, marks.csv, snags.csv, study.json."""
-    from fresh_chair.cli.writing import write_export_command
+    from fresh_chair.cli.report import write_export_command
 
     write_export_command(path, to, with_people=with_people)
 
@@ -169,7 +169,7 @@ def figures(
     json: Annotated[bool, typer.Option("--json", help="Print JSON instead of a table.")] = False,
 ) -> None:
     """Print every cell's figures."""
-    from fresh_chair.cli.writing import figures_command
+    from fresh_chair.cli.report import figures_command
 
     figures_command(path, as_json=json)
 
@@ -194,7 +194,7 @@ def check(
     json: JsonOption = False,
 ) -> None:
     """Check a study file from end to end, and say what was found."""
-    from fresh_chair.cli.writing import check_command, sound_copy_command
+    from fresh_chair.cli.report import check_command, sound_copy_command
 
     if sound_copy is not None:
         sound_copy_command(path, sound_copy, as_json=json)

@@ -6,7 +6,7 @@ from typing import Annotated
 import typer
 
 from fresh_chair.cli.chairs import LetterArgument
-from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json
+from fresh_chair.cli.study import JsonOption, StudyArgument, desk_of, say, say_json
 from fresh_chair.core.errors import InputError
 
 records = typer.Typer(help="What is put on record about a chair by hand.", no_args_is_help=True)
@@ -21,9 +21,9 @@ PartsArgument = Annotated[list[str], typer.Argument(metavar="FIELD=TEXT...", hel
 @records.command("list")
 def list_records(path: StudyArgument, letter: LetterArgument, kind: KindArgument, json: JsonOption = False) -> None:
     """List the records of one kind about a chair."""
-    from fresh_chair.core.witness.records import KINDS
-    from fresh_chair.services.errands import chair_of
-    from fresh_chair.services.records import record_lines, records_of
+    from fresh_chair.core.chair.records import KINDS
+    from fresh_chair.services.chair.enquiries import chair_of
+    from fresh_chair.services.chair.records import record_lines, records_of
 
     if kind not in KINDS:
         raise InputError("There is no such kind of record.", f"These are: {', '.join(KINDS)}.")
@@ -41,7 +41,7 @@ def list_records(path: StudyArgument, letter: LetterArgument, kind: KindArgument
 @records.command("add")
 def add_record(path: StudyArgument, letter: LetterArgument, kind: KindArgument, parts: PartsArgument) -> None:
     """Put a record down. A reading may say value='40 to 55 s' instead of its parts; at='2:31' says when it was so."""
-    from fresh_chair.services.records import put_fields
+    from fresh_chair.services.chair.records import put_fields
 
     with desk_of(path, write=True) as desk:
         say(put_fields(desk, letter, kind, _parted(parts)).id)
@@ -52,7 +52,7 @@ def set_record(
     path: StudyArgument, letter: LetterArgument, kind: KindArgument, record_id: IdArgument, parts: PartsArgument
 ) -> None:
     """Change fields of a record; what it said before stays in the file."""
-    from fresh_chair.services.records import put_fields
+    from fresh_chair.services.chair.records import put_fields
 
     with desk_of(path, write=True) as desk:
         put_fields(desk, letter, kind, _parted(parts), record_id=record_id)
@@ -67,7 +67,7 @@ def strike(
     reason: Annotated[str, typer.Argument(help="Why it does not hold.")],
 ) -> None:
     """Strike a record, with a reason."""
-    from fresh_chair.services.records import strike_record
+    from fresh_chair.services.chair.records import strike_record
 
     with desk_of(path, write=True) as desk:
         strike_record(desk, letter, kind, record_id, reason)

@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fresh_chair.cli.desks import JsonOption, StudyArgument, desk_of, say, say_json, say_lines
+from fresh_chair.cli.study import JsonOption, StudyArgument, desk_of, say, say_json, say_lines
 from fresh_chair.core.errors import FreshChairError, InputError
 from fresh_chair.core.text import count_of
 
 if TYPE_CHECKING:
-    from fresh_chair.core.cards import TaskCard
+    from fresh_chair.core.plan.cards import TaskCard
 
 script = typer.Typer(help="The task cards of a study, as a text of an open format.", no_args_is_help=True)
 library = typer.Typer(help="Task cards that are ready to take.", no_args_is_help=True)
@@ -29,7 +29,7 @@ def check(
     json: JsonOption = False,
 ) -> None:
     """Check a script: exit code 0 where nothing stands against it, 1 where remarks do, 2 where it is no script."""
-    from fresh_chair.services.scripts import check_script, read_script
+    from fresh_chair.services.plan.scripts import check_script, read_script
 
     name = path.name
     try:
@@ -72,7 +72,7 @@ def _commands(cards: "Sequence[TaskCard]") -> "list[tuple[TaskCard, str]]":
 @script.command()
 def show(path: StudyArgument, json: JsonOption = False) -> None:
     """Print a study's script; comments that were written in it are there."""
-    from fresh_chair.services.scripts import script_text
+    from fresh_chair.services.plan.scripts import script_text
 
     with desk_of(path) as desk:
         if json:
@@ -84,7 +84,7 @@ def show(path: StudyArgument, json: JsonOption = False) -> None:
 @script.command()
 def put(path: StudyArgument, file: FileArgument) -> None:
     """Make a file the study's script, in place of the present one."""
-    from fresh_chair.services.scripts import apply_script, read_script
+    from fresh_chair.services.plan.scripts import apply_script, read_script
 
     with desk_of(path, write=True) as desk:
         count = apply_script(desk, read_script(file), name=file.name)
@@ -97,8 +97,8 @@ def take(
     cards: Annotated[list[str], typer.Argument(metavar="CARD...", help="Ids of cards in the library.")],
 ) -> None:
     """Take cards from the library into a study's script."""
-    from fresh_chair.services.library import open_shelf
-    from fresh_chair.services.scripts import take_card
+    from fresh_chair.services.plan.library import open_shelf
+    from fresh_chair.services.plan.scripts import take_card
 
     known = {card.id: card for card in open_shelf().cards}
     for name in cards:
@@ -118,7 +118,7 @@ def overrule(
     reason: Annotated[str, typer.Argument(help="Why it does not hold; empty: it holds.")],
 ) -> None:
     """Say why a remark does not hold."""
-    from fresh_chair.services.scripts import overrule as put_reason
+    from fresh_chair.services.plan.scripts import overrule as put_reason
 
     with desk_of(path, write=True) as desk:
         put_reason(desk, card, rule, reason)
@@ -127,7 +127,7 @@ def overrule(
 @script.command()
 def benchmarks(path: StudyArgument) -> None:
     """Put the expert's own times on the cards."""
-    from fresh_chair.services.benchmarks import take_benchmarks
+    from fresh_chair.services.sitting.benchmarks import take_benchmarks
 
     with desk_of(path, write=True) as desk:
         say(f"{take_benchmarks(desk)} times changed.")
@@ -136,8 +136,8 @@ def benchmarks(path: StudyArgument) -> None:
 @script.command()
 def edit(path: StudyArgument) -> None:
     """Open a study's script in $EDITOR, then take what it left."""
-    from fresh_chair.services.editor import edit as let_edit
-    from fresh_chair.services.scripts import Draft
+    from fresh_chair.services.plan.scripts import Draft
+    from fresh_chair.services.system.editor import edit as let_edit
 
     with desk_of(path, write=True) as desk:
         draft = Draft(desk)
@@ -162,8 +162,8 @@ def list_cards(
     json: JsonOption = False,
 ) -> None:
     """List the cards of the library."""
-    from fresh_chair.core.cards import AREAS
-    from fresh_chair.services.library import found_cards, open_shelf
+    from fresh_chair.core.plan.cards import AREAS
+    from fresh_chair.services.plan.library import found_cards, open_shelf
 
     if area and area not in AREAS:
         raise InputError(f"There is no area {area!r}.", f"The areas are: {', '.join(AREAS)}.")
@@ -184,8 +184,8 @@ def show_card(
     name: Annotated[str, typer.Argument(metavar="CARD", help="The card's id.")], json: JsonOption = False
 ) -> None:
     """Print one card as it stands in a script."""
-    from fresh_chair.core.script_text import new_text
-    from fresh_chair.services.library import open_shelf
+    from fresh_chair.core.plan.text.script_editing import new_text
+    from fresh_chair.services.plan.library import open_shelf
 
     card = next((card for card in open_shelf().cards if card.id == name), None)
     if card is None:

@@ -5,10 +5,10 @@ from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.desks import JsonOption, StudyArgument, ToOption, desk_of, say, say_json, say_lines
+from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, desk_of, say, say_json, say_lines
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import count_of
-from fresh_chair.services.correcting import offset_of
+from fresh_chair.services.sitting.corrections import offset_of
 
 sitting = typer.Typer(help="One sitting: as plain text, out and in, and its corrections.", no_args_is_help=True)
 
@@ -24,7 +24,7 @@ EntryArgument = Annotated[int, typer.Argument(metavar="ENTRY", min=1, help="The 
 @sitting.command("list")
 def list_entries(path: StudyArgument, number: NumberArgument, json: JsonOption = False) -> None:
     """List the entries of a sitting, each with what was said of it since."""
-    from fresh_chair.services.correcting import entry_lines
+    from fresh_chair.services.sitting.corrections import entry_lines
 
     with desk_of(path) as desk:
         lines = entry_lines(desk, desk.study.seat(number).number)
@@ -53,7 +53,7 @@ def list_entries(path: StudyArgument, number: NumberArgument, json: JsonOption =
 @sitting.command("text")
 def text_of(path: StudyArgument, number: NumberArgument) -> None:
     """Print a sitting as text, a line an entry; `sitting take` reads it back without loss."""
-    from fresh_chair.services.notes import sitting_lines
+    from fresh_chair.services.sitting.notes import sitting_lines
 
     with desk_of(path) as desk:
         say_lines(sitting_lines(desk, number).rstrip("\n"))
@@ -62,7 +62,7 @@ def text_of(path: StudyArgument, number: NumberArgument) -> None:
 @sitting.command()
 def draw(path: StudyArgument, number: NumberArgument, to: ToOption) -> None:
     """Draw a sitting over time, as SVG or PDF by the file's ending."""
-    from fresh_chair.services.notes import draw_sitting
+    from fresh_chair.services.sitting.notes import draw_sitting
 
     with desk_of(path) as desk:
         say(f"{draw_sitting(desk, number, to).path}")
@@ -78,7 +78,7 @@ def take(
     offset: OffsetOption = "",
 ) -> None:
     """Make a text the journal of a sitting that nobody has logged."""
-    from fresh_chair.services.notes import take_lines
+    from fresh_chair.services.sitting.notes import take_lines
 
     with desk_of(path, write=True) as desk:
         count = take_lines(desk, number, file, began=began, recording=recording, offset_seconds=offset_of(offset))
@@ -88,7 +88,7 @@ def take(
 @sitting.command()
 def cues(path: StudyArgument, number: NumberArgument, offset: OffsetOption = "") -> None:
     """Print a sitting's marks as WebVTT, to be laid over its recording."""
-    from fresh_chair.services.notes import sitting_cues
+    from fresh_chair.services.sitting.notes import sitting_cues
 
     with desk_of(path) as desk:
         say_lines(sitting_cues(desk, number, offset_seconds=offset_of(offset) if offset else None).rstrip("\n"))
@@ -97,7 +97,7 @@ def cues(path: StudyArgument, number: NumberArgument, offset: OffsetOption = "")
 @sitting.command()
 def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offset: OffsetOption = "") -> None:
     """Add notes from WebVTT or SRT to a sitting, as marks that were added late."""
-    from fresh_chair.services.notes import take_notes
+    from fresh_chair.services.sitting.notes import take_notes
 
     with desk_of(path, write=True) as desk:
         count = take_notes(desk, number, file, offset_seconds=offset_of(offset) if offset else None)
@@ -107,8 +107,8 @@ def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offse
 @sitting.command()
 def strike(path: StudyArgument, number: NumberArgument, entry: EntryArgument, reason: ReasonOption = "") -> None:
     """Say that an entry does not hold; it stays where it is."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         found = next((e for e in desk.entries.get(number, []) if e.number == entry), None)
@@ -126,8 +126,8 @@ def move(
     reason: ReasonOption = "",
 ) -> None:
     """Say that a mark belongs earlier or later."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         found = next((e for e in desk.entries.get(number, []) if e.number == entry), None)
@@ -148,8 +148,8 @@ def add_late(
     reason: ReasonOption = "",
 ) -> None:
     """Add a mark that nobody made at the time."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         correcting.add_late(taken_up(desk, number), mark, at, words, reason)
@@ -168,8 +168,8 @@ def judge(
     reason: ReasonOption = "",
 ) -> None:
     """Say that an attempt ended otherwise; void takes it out of the counts."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         correcting.judge_again(taken_up(desk, number), attempt, correcting.outcome_of(ended), reason)
@@ -186,8 +186,8 @@ def split(
     reason: ReasonOption = "",
 ) -> None:
     """Say that one attempt was two."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         live = taken_up(desk, number)
@@ -205,8 +205,8 @@ def join(
     reason: ReasonOption = "",
 ) -> None:
     """Say that two attempts were one; the time between them is aside."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         correcting.join(taken_up(desk, number), attempt, later, reason)
@@ -217,8 +217,8 @@ def no_benchmark(
     path: StudyArgument, number: NumberArgument, attempt: AttemptArgument, reason: ReasonOption = ""
 ) -> None:
     """Say that an expert's attempt does not count for the benchmark."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         correcting.refuse_benchmark(taken_up(desk, number), attempt, reason)
@@ -227,7 +227,7 @@ def no_benchmark(
 @sitting.command()
 def unbegin(path: StudyArgument, number: NumberArgument, reason: ReasonOption = "") -> None:
     """Take a beginning back where nothing was started; it stays on record, and the sitting is to come again."""
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         live = taken_up(desk, number)
@@ -243,8 +243,8 @@ def ease(
     reason: ReasonOption = "",
 ) -> None:
     """Say that the ease of an attempt was put down wrong."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         correcting.correct_ease(taken_up(desk, number), attempt, correcting.score_of(score), reason)
@@ -259,8 +259,8 @@ def statement(
     reason: ReasonOption = "",
 ) -> None:
     """Say that an answer of the usability scale was put down wrong."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         correcting.correct_usability(taken_up(desk, number), item, correcting.score_of(score), reason)
@@ -276,8 +276,8 @@ def answer(
     reason: ReasonOption = "",
 ) -> None:
     """Say that an answer to a question of the study's own was put down wrong."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         correcting.correct_answer(taken_up(desk, number), question, attempt, "-" if given == "none" else given, reason)
@@ -292,8 +292,8 @@ def stopped_late(
     reason: ReasonOption = "",
 ) -> None:
     """Say that an attempt's clock was stopped too late."""
-    from fresh_chair.services import correcting
-    from fresh_chair.services.recording import taken_up
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
 
     with desk_of(path, write=True) as desk:
         correcting.move_stop(taken_up(desk, number), attempt, seconds, reason)

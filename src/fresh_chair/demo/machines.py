@@ -10,8 +10,8 @@ from functools import cache, partial
 from importlib.resources import files
 from typing import Any
 
-from fresh_chair.core.witness.check_text import read_check
-from fresh_chair.core.witness.checks import Ask
+from fresh_chair.core.checks.meaning import Ask
+from fresh_chair.core.checks.parser import read_check
 
 NOT_THERE = ("", 127)
 _FOLDERS = ("Documents", "Documents/house", "Documents/house/boiler", "Music", "Pictures", "Desktop")

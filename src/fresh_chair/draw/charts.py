@@ -5,12 +5,12 @@ from matplotlib.figure import Figure
 from matplotlib.patches import Patch
 from matplotlib.ticker import FuncFormatter, NullFormatter, NullLocator
 
-from fresh_chair.core.cards import TaskCard
-from fresh_chair.core.chairs import Chair
 from fresh_chair.core.figures.cell import CellFigures
-from fresh_chair.core.figures.weighing import Weighing
-from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.study import Study
+from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.plan.cards import TaskCard
+from fresh_chair.core.plan.chairs import Chair
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.draw.paper import INK, OUTCOME_FILL, QUIET, chair_ink, new_figure, plain_text, quiet_axes
 
 _DARK = (Outcome.UNAIDED, Outcome.BLOCKED, Outcome.GAVE_UP)

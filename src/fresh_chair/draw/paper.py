@@ -9,9 +9,9 @@ from matplotlib import get_data_path, rc_context
 from matplotlib.axes import Axes
 from matplotlib.figure import Figure
 
-from fresh_chair.core.chairs import Chair
 from fresh_chair.core.hues import CHAIR_HUES, hue_place
-from fresh_chair.core.outcome import Outcome
+from fresh_chair.core.plan.chairs import Chair
+from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.text import clipped, legible
 
 INK = "#23282d"

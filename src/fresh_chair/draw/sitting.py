@@ -8,12 +8,12 @@ from matplotlib.figure import Figure
 from matplotlib.lines import Line2D
 from matplotlib.patches import Patch
 
-from fresh_chair.core.attempt import Attempt, Lane
 from fresh_chair.core.clock import SECOND, clock_text
-from fresh_chair.core.letters import spoken, tick_letter
-from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.sitting import Sitting
-from fresh_chair.core.study import Seat, Study
+from fresh_chair.core.plan.study import Seat, Study
+from fresh_chair.core.sitting.attempt import Attempt, Lane
+from fresh_chair.core.sitting.mark_letters import spoken, tick_letter
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state import Sitting
 from fresh_chair.core.text import clipped
 from fresh_chair.draw.paper import INK, OUTCOME_FILL, QUIET, chair_ink, new_figure, plain_text, quiet_axes
 

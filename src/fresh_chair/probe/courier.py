@@ -3,9 +3,9 @@
 import re
 from collections.abc import Sequence
 
+from fresh_chair.core.chair.answers import Answer
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.witness.answers import Answer
-from fresh_chair.probe.wire import Question, Reader, script_of
+from fresh_chair.probe.questions.framing import Question, Reader, script_of
 
 MOST_BYTES = 64_000_000
 _STAMP = re.compile(rb"^# fresh-chair courier 1 ([A-Za-z0-9]{1,40}) (.{0,200})$", re.MULTILINE)

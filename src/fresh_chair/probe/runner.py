@@ -7,10 +7,10 @@ from collections.abc import AsyncIterator, Callable, Sequence
 from dataclasses import dataclass
 from threading import Event
 
+from fresh_chair.core.chair.answers import Answer
 from fresh_chair.core.errors import Refused, Unreachable
-from fresh_chair.core.witness.answers import Answer
+from fresh_chair.probe.questions.framing import Question, Reader, script_of
 from fresh_chair.probe.transport import Transport
-from fresh_chair.probe.wire import Question, Reader, script_of
 
 # Beyond what the chair's own limit allows a question, for the way there and back.
 GRACE_SECONDS = 5.0

@@ -10,7 +10,7 @@ import asyncssh
 
 from fresh_chair.core.errors import OutsideError
 from fresh_chair.core.text import legible
-from fresh_chair.probe.wire import Asked, asked_in
+from fresh_chair.probe.questions.framing import Asked, asked_in
 
 MOST_SCRIPT = 2_000_000
 Answering = Callable[[str], tuple[str, int]]

@@ -7,11 +7,12 @@ import re
 import shlex
 from collections.abc import Callable, Iterable, Mapping
 
+from fresh_chair.core.chair.answers import Answer, Answers
+from fresh_chair.core.checks.meaning import Ask, CheckLine, Found
 from fresh_chair.core.text import legible
-from fresh_chair.core.witness.answers import Answer, Answers
-from fresh_chair.core.witness.checks import Ask, CheckLine, Found
 from fresh_chair.probe.parsing import settings, software, system
-from fresh_chair.probe.questions import (
+from fresh_chair.probe.questions.framing import Question
+from fresh_chair.probe.questions.state import (
     DEFAULTS,
     IDENTITY,
     NETWORKS,
@@ -22,7 +23,6 @@ from fresh_chair.probe.questions import (
     SOURCES,
     USERS,
 )
-from fresh_chair.probe.wire import Question
 
 _LONGEST = 400
 _UPDATES = next(question for question in IDENTITY if question.name == "updates")

@@ -4,15 +4,15 @@ from dataclasses import asdict
 from datetime import UTC, datetime
 from typing import Any
 
+from fresh_chair.core.chair.ledger import BOOK_VERSION, BookEntry
+from fresh_chair.core.chair.ledger import body_to_keep as book_body
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unfit, Unreadable, built, fitted, plain_json
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.journal import ENTRY_VERSION, Entry
-from fresh_chair.core.journal import body_to_keep as journal_body
-from fresh_chair.core.sorting import LEDGER_VERSION, SortEntry, sort_body_to_keep
+from fresh_chair.core.findings.ledger import LEDGER_VERSION, SortEntry, sort_body_to_keep
+from fresh_chair.core.sitting.journal import ENTRY_VERSION, Entry
+from fresh_chair.core.sitting.journal import body_to_keep as journal_body
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.core.witness.book import BOOK_VERSION, BookEntry
-from fresh_chair.core.witness.book import body_to_keep as book_body
 
 # Within these the wall clock of an entry lies; outside, no program could show it as a date.
 _FIRST_WALL_NS = 0

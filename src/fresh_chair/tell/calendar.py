@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from datetime import datetime
 
-from fresh_chair.core.duration import Slot
-from fresh_chair.core.study import Study
+from fresh_chair.core.figures.duration import Slot
+from fresh_chair.core.plan.study import Study
 from fresh_chair.core.text import legible
 
 

@@ -7,21 +7,21 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from fresh_chair.core.amending import Change
-from fresh_chair.core.chair_states import ChairState
-from fresh_chair.core.chairs import Chair, Machine
+from fresh_chair.core.chair.identity import Fact, Unread
+from fresh_chair.core.chair.ledger import ChairBook
+from fresh_chair.core.chair.records import Claim, ConsentItem, FirstPage, InstallStep, Look, Reading, WarningMet
+from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.figures.cell import CellFigures
+from fresh_chair.core.figures.comparison import Comparison
 from fresh_chair.core.figures.estimate import Estimate, Proportion
-from fresh_chair.core.figures.verdict import Comparison
-from fresh_chair.core.figures.weighing import Weighing
-from fresh_chair.core.fixtures import FixtureCheck
-from fresh_chair.core.hunches import Hunch
-from fresh_chair.core.journal import ENTRY_VERSION, Content, Entry
-from fresh_chair.core.sorting import LEDGER_VERSION, SortContent, SortEntry
-from fresh_chair.core.study import Study
-from fresh_chair.core.witness.book import ChairBook
-from fresh_chair.core.witness.identity import Fact, Unread
-from fresh_chair.core.witness.records import Claim, ConsentItem, FirstPage, InstallStep, Look, Reading, WarningMet
+from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.findings.ledger import LEDGER_VERSION, SortContent, SortEntry
+from fresh_chair.core.plan.chair_states import ChairState
+from fresh_chair.core.plan.chairs import Chair, Machine
+from fresh_chair.core.plan.changes import Change
+from fresh_chair.core.plan.fixtures import FixtureCheck
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.journal import ENTRY_VERSION, Content, Entry
 
 FORMAT_VERSION = 5
 # Letters that act on a terminal or reorder a line; in JSON they can only stand in texts, where a code stands for them.

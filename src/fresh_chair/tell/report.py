@@ -8,10 +8,10 @@ from markupsafe import Markup
 
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import Estimate, rate_words
-from fresh_chair.core.figures.weighing import Weighing
-from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.piles import Piles
-from fresh_chair.core.sorting import SEVERITY_WORDS
+from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.findings.ledger import SEVERITY_WORDS
+from fresh_chair.core.findings.sorted_snags import Piles
+from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.text import count_of, legible
 
 _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})

@@ -4,14 +4,14 @@ import csv
 from collections.abc import Iterable, Mapping, Sequence
 from io import StringIO
 
-from fresh_chair.core import journal as j
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.figures.facts import AttemptFact
-from fresh_chair.core.journal import Entry, body_of
-from fresh_chair.core.piles import Piles, Snag
-from fresh_chair.core.replay import entry_times
-from fresh_chair.core.sitting import Sitting
-from fresh_chair.core.study import Study
+from fresh_chair.core.findings.sorted_snags import Piles, Snag
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.journal import Entry, body_of
+from fresh_chair.core.sitting.replay import entry_times
+from fresh_chair.core.sitting.state import Sitting
 from fresh_chair.core.text import legible, looks_like_formula
 
 ATTEMPT_COLUMNS = (

@@ -16,18 +16,18 @@ from textual.scrollbar import ScrollBar, ScrollBarRender
 
 from fresh_chair.core.errors import FreshChairError, Refused
 from fresh_chair.core.text import legible
-from fresh_chair.services.desk import Desk
-from fresh_chair.services.failure import report_bug
-from fresh_chair.services.writing import WritingJob
-from fresh_chair.tui.keeping import SittingKeeping
-from fresh_chair.tui.leaves import OpenLeaf, leaf_class
-from fresh_chair.tui.place import Place
-from fresh_chair.tui.screens.plan import Plan
-from fresh_chair.tui.session import Session
-from fresh_chair.tui.signs import FULL, PLAIN
-from fresh_chair.tui.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
+from fresh_chair.services.report.documents import WritingJob
+from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.system.crash_report import report_bug
+from fresh_chair.tui.base.frame import Go
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.base.sheets import OpenLeaf, leaf_class
+from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
+from fresh_chair.tui.plan.screen import Plan
+from fresh_chair.tui.sit.sitting_in_hand import SittingKeeping
 from fresh_chair.tui.widgets.asking import Choice
-from fresh_chair.tui.widgets.frame import Go
+from fresh_chair.tui.widgets.signs import FULL, PLAIN
 
 _READING = "This study is open for reading only: another Fresh Chair writes it, or the file may not be written."
 _STOP_SECONDS = 3.0
@@ -40,23 +40,23 @@ def place_class(name: str) -> type[Place]:
         case "plan":
             return Plan
         case "set":
-            from fresh_chair.tui.screens.set import Set
+            from fresh_chair.tui.set.screen import Set
 
             return Set
         case "sit":
-            from fresh_chair.tui.screens.sit import Sit
+            from fresh_chair.tui.sit.screen import Sit
 
             return Sit
         case "sort":
-            from fresh_chair.tui.screens.sort import Sort
+            from fresh_chair.tui.sort.screen import Sort
 
             return Sort
         case "weigh":
-            from fresh_chair.tui.screens.weigh import Weigh
+            from fresh_chair.tui.weigh.screen import Weigh
 
             return Weigh
         case _:
-            from fresh_chair.tui.screens.tell import Tell
+            from fresh_chair.tui.tell.screen import Tell
 
             return Tell
 
@@ -70,14 +70,14 @@ class PlainScrollBar(ScrollBarRender):
 
 def _plain_driver() -> type[Driver]:
     """What writes ASCII to a terminal; the usual one where there is none to write to."""
-    from fresh_chair.tui.plain import PlainDriver
+    from fresh_chair.tui.base.plain import PlainDriver
 
     return PlainDriver
 
 
 def _everything() -> type[Provider]:
     """What can be found by typing, loaded when it is first asked for."""
-    from fresh_chair.tui.finding import Everything
+    from fresh_chair.tui.base.finder import Everything
 
     return Everything
 
@@ -174,11 +174,11 @@ class FreshChair(SittingKeeping):
             place.say_nothing_happens(event)
 
     def _take_own_keys(self) -> None:
-        from fresh_chair.services.keys import keys_file, own_keys
+        from fresh_chair.services.system.keys import keys_file, own_keys
 
         if not keys_file().is_file():
             return
-        from fresh_chair.tui.screens.sit import Sit
+        from fresh_chair.tui.sit.screen import Sit
 
         try:
             self.session.keys = own_keys({"sit": Sit.keys_by_name()})

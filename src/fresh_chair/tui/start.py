@@ -17,10 +17,10 @@ from textual.widgets.option_list import Option
 
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import legible, legible_lines
-from fresh_chair.services.files import typed_path
-from fresh_chair.services.studies import new_demo, new_study
+from fresh_chair.services.file.new_study import new_demo, new_study
+from fresh_chair.services.system.files import typed_path
 from fresh_chair.store.recent import RecentStudies
-from fresh_chair.tui.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
+from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.widgets.asking import WordLine
 
 

@@ -8,7 +8,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from fresh_chair.core.aims import AIMS
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.sample_size import (
     chance_to_see,
@@ -20,6 +19,7 @@ from fresh_chair.core.figures.sample_size import (
     reached,
 )
 from fresh_chair.core.figures.times import ratio_shown
+from fresh_chair.core.plan.aims import AIMS
 
 
 @pytest.mark.parametrize(

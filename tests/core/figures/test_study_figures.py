@@ -11,13 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from fresh_chair.core.chairs import Machine
 from fresh_chair.core.figures.cell import all_cells, cell_figures
-from fresh_chair.core.figures.correction import holm
-from fresh_chair.core.figures.facts import facts_of
-from fresh_chair.core.figures.position import position_effects
-from fresh_chair.core.figures.satisfaction import ease_mean, sus_mean, sus_score
-from fresh_chair.core.figures.verdict import (
+from fresh_chair.core.figures.comparison import (
     WORTHWHILE_RATIO,
     Measure,
     Verdict,
@@ -25,9 +20,14 @@ from fresh_chair.core.figures.verdict import (
     sentences,
     unlike_conditions,
 )
-from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.replay import replay
-from fresh_chair.core.study import Study
+from fresh_chair.core.figures.correction import holm
+from fresh_chair.core.figures.facts import facts_of
+from fresh_chair.core.figures.position import position_effects
+from fresh_chair.core.figures.satisfaction import ease_mean, sus_mean, sus_score
+from fresh_chair.core.plan.chairs import Machine
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.replay import replay
 from tests.builders import fact, one_attempt, small_study
 
 

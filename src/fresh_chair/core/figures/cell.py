@@ -9,8 +9,8 @@ from fresh_chair.core.figures.estimate import Estimate, Proportion
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.satisfaction import ease_mean
 from fresh_chair.core.figures.times import censored_median, geometric_mean
-from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.study import Study
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.outcome import Outcome
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,12 +3,12 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from fresh_chair.core.attempt import Lane
+from fresh_chair.core.chair.drift import Freshness
 from fresh_chair.core.clock import SECOND
-from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.sitting import Sitting
-from fresh_chair.core.study import Seat, Study
-from fresh_chair.core.witness.drift import Freshness
+from fresh_chair.core.plan.study import Seat, Study
+from fresh_chair.core.sitting.attempt import Lane
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state import Sitting
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,9 +2,9 @@
 
 from math import ceil, log, sqrt
 
-from fresh_chair.core.aims import Aim
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.times import ratio_shown
+from fresh_chair.core.plan.aims import Aim
 
 MOST_PEOPLE = 500
 POWER = 0.8

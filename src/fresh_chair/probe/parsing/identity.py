@@ -2,9 +2,9 @@
 
 import re
 
-from fresh_chair.core.witness.answers import Answers, text_of, why_not
-from fresh_chair.core.witness.identity import Fact, Unread, fact
-from fresh_chair.core.witness.records import number_text
+from fresh_chair.core.chair.answers import Answers, text_of, why_not
+from fresh_chair.core.chair.identity import Fact, Unread, fact
+from fresh_chair.core.chair.records import number_text
 from fresh_chair.probe.parsing import software
 
 _GIB = 2**30

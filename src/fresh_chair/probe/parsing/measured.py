@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
-from fresh_chair.core.witness.answers import Answers, text_of, why_not
-from fresh_chair.core.witness.identity import Unread
-from fresh_chair.probe.measuring import REST_SECONDS
+from fresh_chair.core.chair.answers import Answers, text_of, why_not
+from fresh_chair.core.chair.identity import Unread
+from fresh_chair.probe.questions.readings import REST_SECONDS
 
 # A chair's clock that differs from ours by more than this is said.
 _CLOCK_SECONDS = 300

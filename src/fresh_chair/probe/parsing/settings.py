@@ -3,7 +3,7 @@
 import re
 from collections.abc import Iterator
 
-from fresh_chair.core.witness.state import LONGEST_VALUE
+from fresh_chair.core.chair.state import LONGEST_VALUE
 
 _MOST_LINES = 200_000
 

@@ -2,9 +2,9 @@
 
 import re
 
-from fresh_chair.core.witness.state import LONGEST_VALUE
+from fresh_chair.core.chair.state import LONGEST_VALUE
 from fresh_chair.probe.parsing.settings import blocks
-from fresh_chair.probe.questions import PURPOSE_TYPES
+from fresh_chair.probe.questions.state import PURPOSE_TYPES
 
 
 def packages(text: str) -> dict[str, str]:

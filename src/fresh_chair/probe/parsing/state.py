@@ -2,8 +2,8 @@
 
 from collections.abc import Callable
 
-from fresh_chair.core.witness.answers import Answer, Answers, text_of
-from fresh_chair.core.witness.state import MOST_KEYS, State
+from fresh_chair.core.chair.answers import Answer, Answers, text_of
+from fresh_chair.core.chair.state import MOST_KEYS, State
 from fresh_chair.probe.parsing import settings, software, system
 
 # Section, the question that answers it, and how.

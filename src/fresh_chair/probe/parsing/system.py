@@ -2,8 +2,8 @@
 
 import re
 
+from fresh_chair.core.chair.state import LONGEST_VALUE
 from fresh_chair.core.text import legible
-from fresh_chair.core.witness.state import LONGEST_VALUE
 
 _FIRST_PERSON, _NOBODY = 1000, 65_534
 _INNER = ("loopback", "bridge", "tun", "dummy")

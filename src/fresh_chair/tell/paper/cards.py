@@ -10,7 +10,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, PageBreak, Paragraph
 
-from fresh_chair.core.cards import TaskCard
+from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.tell.paper.style import BOLD, PLAIN, QUIET, RULE, escaped, style
 
 _LARGEST, _SMALLEST = 30.0, 8.0

@@ -9,8 +9,8 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import BaseDocTemplate, Flowable, Frame, NextPageTemplate, PageBreak, PageTemplate, Paragraph
 
-from fresh_chair.core.fixtures import Fixture
-from fresh_chair.core.study import Seat, Study
+from fresh_chair.core.plan.fixtures import Fixture
+from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.tell.paper.cards import four_to_a_page, large_cards
 from fresh_chair.tell.paper.ratings import rating_forms

@@ -5,7 +5,9 @@ from collections.abc import Sequence
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, KeepTogether, PageBreak, Spacer, Table, TableStyle
 
-from fresh_chair.core.ratings import (
+from fresh_chair.core.plan.sheet import StudyQuestion
+from fresh_chair.core.plan.study import Seat, Study
+from fresh_chair.core.sitting.ratings import (
     AGREEMENT_ENDS,
     AGREEMENT_MOST,
     EASE,
@@ -15,8 +17,6 @@ from fresh_chair.core.ratings import (
     PREFERENCE,
     USABILITY_ITEMS,
 )
-from fresh_chair.core.sheet import StudyQuestion
-from fresh_chair.core.study import Seat, Study
 from fresh_chair.tell.paper.style import RULE, paragraph
 
 _BOX = "□"

@@ -5,11 +5,11 @@ from collections.abc import Sequence
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, HRFlowable, KeepTogether, PageBreak, Spacer, Table, TableStyle
 
-from fresh_chair.core.cards import TaskCard
 from fresh_chair.core.clock import SECOND, clock_text
-from fresh_chair.core.fixtures import Fixture
-from fresh_chair.core.outcome import Outcome
-from fresh_chair.core.study import Seat, Study
+from fresh_chair.core.plan.cards import TaskCard
+from fresh_chair.core.plan.fixtures import Fixture
+from fresh_chair.core.plan.study import Seat, Study
+from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.tell.paper.style import INK, RULE, labelled, paragraph
 
 _BOX = "□"

@@ -8,8 +8,8 @@ from textual.widgets import OptionList
 from textual.widgets.option_list import Option
 
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.services.editing import FieldLine
-from fresh_chair.tui.signs import Signs
+from fresh_chair.services.plan.editing import FieldLine
+from fresh_chair.tui.widgets.signs import Signs
 
 _LABEL = 24
 _MOST_LINES = 8

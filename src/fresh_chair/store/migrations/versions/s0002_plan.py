@@ -111,7 +111,7 @@ def _triggers() -> None:
 
 
 def _raise_plan(connection: sa.Connection) -> None:
-    from fresh_chair.core.outline import raise_first
+    from fresh_chair.core.plan.text.outline import raise_first
 
     study = connection.execute(sa.text("SELECT id, audience FROM study")).mappings().first()
     if study is None:

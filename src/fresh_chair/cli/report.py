@@ -1,0 +1,102 @@
+"""Commands that write or print what the screen shows."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import asdict
+from pathlib import Path
+
+import typer
+
+from fresh_chair.cli.study import say, say_json
+from fresh_chair.core.figures.estimate import Estimate, rate_words
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.figures.study_figures import weigh
+from fresh_chair.services.file.file_check import check_file, sound_copy
+from fresh_chair.services.report.documents import staged
+from fresh_chair.services.report.outputs import figures_json, write_export, write_report
+from fresh_chair.services.study.open_study import Desk, open_desk
+from fresh_chair.services.system.files import Written
+
+
+def write_report_command(path: Path, folder: Path) -> None:
+    """`fresh-chair report`."""
+    _write(path, folder, lambda desk, beside: write_report(desk, beside))
+
+
+def write_export_command(path: Path, folder: Path, *, with_people: bool) -> None:
+    """`fresh-chair export`."""
+    _write(path, folder, lambda desk, beside: write_export(desk, beside, with_people=with_people))
+
+
+def figures_command(path: Path, *, as_json: bool) -> None:
+    """`fresh-chair figures`."""
+    desk = open_desk(path, write=False)
+    try:
+        if as_json:
+            typer.echo(figures_json(desk))
+        else:
+            _table(desk)
+    finally:
+        desk.close()
+
+
+def sound_copy_command(path: Path, to: Path, *, as_json: bool) -> None:
+    """`fresh-chair check --sound-copy`."""
+    left_out = sound_copy(path, to)
+    if as_json:
+        say_json({"copy": str(to), "left_out": left_out})
+        return
+    for each in left_out:
+        say(f"left out: {each}")
+    say(f"{to}: {'all of it is there.' if not left_out else f'the rest is there; {len(left_out)} left out.'}")
+
+
+def check_command(path: Path, *, as_json: bool) -> None:
+    """`fresh-chair check`."""
+    checks = check_file(path)
+    if as_json:
+        say_json([asdict(check) for check in checks])
+        if any(check.problems for check in checks):
+            raise typer.Exit(1)
+        return
+    for check in checks:
+        typer.echo(f"{check.what:<10} {check.found}")
+        for problem in check.problems:
+            typer.echo(f"{'':<10} ! {legible(problem)}")
+        for remark in check.remarks:
+            typer.echo(f"{'':<10} ? {legible(remark)}")
+    wrong = sum(len(check.problems) for check in checks)
+    typer.echo("Nothing is wrong with it." if not wrong else f"{wrong} problem{'s' if wrong > 1 else ''}.")
+    if wrong:
+        raise typer.Exit(1)
+
+
+def _write(path: Path, folder: Path, write: Callable[[Desk, Path], Iterator[Written]]) -> None:
+    desk = open_desk(path, write=False)
+    try:
+        for written in staged(folder, lambda beside: write(desk, beside)):
+            typer.echo(f"{legible(str(written.path))}  {written.what}")
+    finally:
+        desk.close()
+
+
+def _table(desk: Desk) -> None:
+    weighing = weigh(desk)
+    titles = {card.id: card.title for card in weighing.study.cards}
+    typer.echo(f"{'task':<30}{'chair':<7}{'completed':<26}{'hands seconds':<26}{'ease':<20}")
+    for cell in weighing.cells.values():
+        time = _spread(cell.default_seconds, 0) + ("" if cell.everyone_completed or not cell.n else " *")
+        typer.echo(
+            f"{clipped(legible(titles[cell.card]), 29):<30}{cell.chair:<7}{rate_words(cell.lenient):<26}{time:<26}"
+            f"{_spread(cell.ease, 1):<20}"
+        )
+    typer.echo("\ncompleted: unaided or with help, adjusted Wald. hands seconds: geometric mean of completed;")
+    typer.echo("* not all completed: Kaplan-Meier median of all attempts. All intervals 95 %.")
+
+
+def _spread(estimate: Estimate, places: int) -> str:
+    if estimate.value is None:
+        return estimate.note or "-"
+    if estimate.low is None:
+        return f"{estimate.value:.{places}f}, n {estimate.n}"
+    high = "open" if estimate.high is None else f"{estimate.high:.{places}f}"
+    return f"{estimate.value:.{places}f} ({estimate.low:.{places}f} to {high}) n {estimate.n}"

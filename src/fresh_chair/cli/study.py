@@ -1,0 +1,76 @@
+"""A study for the length of one command."""
+
+import json
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from fresh_chair.core.text import legible, legible_lines
+
+if TYPE_CHECKING:
+    from fresh_chair.services.study.open_study import Desk
+
+StudyArgument = Annotated[Path, typer.Argument(metavar="STUDY", help="A study file.", show_default=False)]
+
+
+def folder_named(text: str) -> Path:
+    """A folder as it is typed; nothing is not this folder."""
+    if not text.strip():
+        raise typer.BadParameter("say which folder; nothing is none")
+    return Path(text)
+
+
+JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON instead of text.")]
+ToOption = Annotated[Path, typer.Option("--to", metavar="FILE", help="The file to write.", show_default=False)]
+
+
+@contextmanager
+def desk_of(path: Path, *, write: bool = False) -> "Iterator[Desk]":
+    """The study at a path, closed afterwards.
+
+    Raises:
+        Refused: Where it is to be written and may only be read.
+    """
+    from fresh_chair.services.study.open_study import open_desk
+
+    desk = open_desk(path, write=write)
+    clean = False
+    try:
+        if write:
+            desk.require_writable()
+            _finish(desk)
+        yield desk
+        clean = True
+    finally:
+        desk.close(clean=clean)
+
+
+def _finish(desk: "Desk") -> None:
+    """Overwrite the freed bytes of an erasure that was cut short; print why where another program reads the file."""
+    if not any(person.erased for person in desk.study.people):
+        return
+    from fresh_chair.core.errors import NotSaved
+    from fresh_chair.services.file.erasing import finish_erasing
+
+    try:
+        finish_erasing(desk)
+    except NotSaved as problem:
+        typer.echo(legible(str(problem)), err=True)
+
+
+def say(text: str) -> None:
+    """Print a line in which nothing can act."""
+    typer.echo(legible(text))
+
+
+def say_lines(text: str) -> None:
+    """Print lines in which nothing can act."""
+    typer.echo(legible_lines(text))
+
+
+def say_json(data: Any) -> None:
+    """Print plain data as JSON, ASCII only, so that nothing in it acts on a terminal."""
+    typer.echo(json.dumps(data, indent=1, allow_nan=False))

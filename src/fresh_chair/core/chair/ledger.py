@@ -1,0 +1,381 @@
+"""What is known of each chair: entries that are only ever appended, and what they add up to."""
+
+import json
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import asdict, dataclass, field, fields
+from typing import Annotated, Any, Literal, get_args
+
+from annotated_types import MaxLen
+
+from fresh_chair.core.chair.drift import Freshness
+from fresh_chair.core.chair.identity import Fact, Unread
+from fresh_chair.core.chair.readings import Taken
+from fresh_chair.core.chair.record_time import NOT_KNOWN, When, when_of
+from fresh_chair.core.chair.records import KINDS, Claim, Reading, Record, kind_of
+from fresh_chair.core.checks.meaning import Found
+from fresh_chair.core.clock import Moment, elapsed_ns
+from fresh_chair.core.codec import Unfit, Unreadable, built, decoded, gated, plain_json
+from fresh_chair.core.errors import JournalError
+
+BOOK_VERSION = 1
+Way = Annotated[str, MaxLen(200)]
+Typed = Annotated[str, MaxLen(2000)]
+
+
+@dataclass(frozen=True, slots=True)
+class ReachChosen:
+    """How the chair is reached: `here`, `ssh user@host:port`, `courier`; empty for not at all."""
+
+    way: Way
+    kind: Literal["reach_chosen"] = "reach_chosen"
+
+
+@dataclass(frozen=True, slots=True)
+class IdentityRead:
+    """Who the chair said it was."""
+
+    way: Way
+    facts: tuple[Fact, ...]
+    unread: tuple[Unread, ...] = ()
+    kind: Literal["identity_read"] = "identity_read"
+
+
+@dataclass(frozen=True, slots=True)
+class BaselineTaken:
+    """What the chair looked like when it was fresh; its state is kept under `state`."""
+
+    way: Way
+    state: int
+    keys: int
+    kind: Literal["baseline_taken"] = "baseline_taken"
+
+
+@dataclass(frozen=True, slots=True)
+class NoiseLearnt:
+    """Names that move by themselves are left out of drift from here on."""
+
+    names: tuple[str, ...]
+    reason: Typed
+    kind: Literal["noise_learnt"] = "noise_learnt"
+
+
+@dataclass(frozen=True, slots=True)
+class NoiseTakenBack:
+    """A name that was left out counts again."""
+
+    names: tuple[str, ...]
+    reason: Typed
+    kind: Literal["noise_taken_back"] = "noise_taken_back"
+
+
+@dataclass(frozen=True, slots=True)
+class Differing:
+    """One name that was not as in the baseline: what it was, what it was then; None for not there."""
+
+    name: str
+    before: str | None
+    now: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class FreshnessRead:
+    """What a comparison with the baseline said.
+
+    Args:
+        told: The differences in words.
+        differing: The differences; the first of them where there are very many.
+        count: How many there are.
+        hidden: How many more were left out.
+        unread: Sections that could not be compared, with why.
+    """
+
+    way: Way
+    freshness: Freshness
+    told: tuple[str, ...]
+    differing: tuple[Differing, ...]
+    count: int
+    hidden: int
+    compared: int
+    unread: tuple[Unread, ...] = ()
+    kind: Literal["freshness_read"] = "freshness_read"
+
+
+@dataclass(frozen=True, slots=True)
+class Answered:
+    """What the chair answered to one question of a check."""
+
+    ask: str
+    value: str | None
+    why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class ChecksAsked:
+    """What the chair answered before an attempt, or after."""
+
+    way: Way
+    when: Literal["before", "after"]
+    answers: tuple[Answered, ...]
+    kind: Literal["checks_asked"] = "checks_asked"
+
+
+@dataclass(frozen=True, slots=True)
+class RecordPut:
+    """A record, new or changed.
+
+    Args:
+        source: Title of the study it was carried over from; empty for one of this study's own.
+        source_wall_ns: When it was put down there.
+    """
+
+    record: Record
+    source: Annotated[str, MaxLen(200)] = ""
+    source_wall_ns: int = 0
+    kind: Literal["record_put"] = "record_put"
+
+
+@dataclass(frozen=True, slots=True)
+class RecordStruck:
+    """A record does not hold, with why; it stays where it is."""
+
+    record: str
+    id: str
+    reason: Typed
+    kind: Literal["record_struck"] = "record_struck"
+
+
+@dataclass(frozen=True, slots=True)
+class BookClosed:
+    """The chair is no part of the study any more; its letter may be another one's later."""
+
+    kind: Literal["book_closed"] = "book_closed"
+
+
+BookContent = (
+    ReachChosen
+    | IdentityRead
+    | BaselineTaken
+    | NoiseLearnt
+    | NoiseTakenBack
+    | FreshnessRead
+    | ChecksAsked
+    | RecordPut
+    | RecordStruck
+    | BookClosed
+    | Unreadable
+)
+_KINDS: dict[str, type] = {
+    part.__dataclass_fields__["kind"].default: part for part in get_args(BookContent) if part is not Unreadable
+}
+
+
+@dataclass(frozen=True, slots=True)
+class BookEntry:
+    """One entry about one chair."""
+
+    number: int
+    chair: str
+    moment: Moment
+    author: str
+    content: BookContent
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """A record as it stands, and when it first came in."""
+
+    record: Record
+    moment: Moment
+    source: str = ""
+    source_wall_ns: int = 0
+
+    @property
+    def when(self) -> When:
+        """When it was so: as it says itself, or when it was put down, be it in the study it was carried over from."""
+        return when_of(self.record.at, self.source_wall_ns or self.moment.wall_ns)
+
+
+@dataclass(slots=True)
+class ChairBook:
+    """What the entries about one chair add up to.
+
+    Attributes:
+        before: What the chair answered before an attempt since it was last compared, by what was asked.
+    """
+
+    reach: str = ""
+    identity: tuple[Moment, IdentityRead] | None = None
+    baselines: list[tuple[Moment, BaselineTaken]] = field(default_factory=list)
+    noise: dict[str, str] = field(default_factory=dict)
+    proofs: list[tuple[Moment, FreshnessRead]] = field(default_factory=list)
+    asked: list[tuple[Moment, ChecksAsked]] = field(default_factory=list)
+    before: dict[str, Found] = field(default_factory=dict)
+    records: dict[str, dict[str, Held]] = field(default_factory=dict)
+
+    def held(self, kind: str) -> list[Held]:
+        """The records of one kind that hold, in the order they came in."""
+        return list(self.records.get(kind, {}).values())
+
+    @property
+    def baseline(self) -> tuple[Moment, BaselineTaken] | None:
+        """The newest baseline, which is what everything is held against."""
+        return self.baselines[-1] if self.baselines else None
+
+    @property
+    def proof(self) -> tuple[Moment, FreshnessRead] | None:
+        """The newest comparison, where it was with the present baseline."""
+        if not self.proofs or not self.baselines:
+            return None
+        newest = self.proofs[-1]
+        return newest if newest[0].wall_ns >= self.baselines[-1][0].wall_ns else None
+
+    @property
+    def open_claims(self) -> int:
+        """How many claims nobody has looked at."""
+        return sum(isinstance(h.record, Claim) and h.record.answer == "not looked at" for h in self.held("claim"))
+
+
+Book = Mapping[str, ChairBook]
+
+
+def body_of(content: BookContent) -> str:
+    """The content as the JSON object that is stored."""
+    if isinstance(content, RecordPut):
+        put: dict[str, Any] = {
+            "kind": content.kind,
+            "record": kind_of(content.record),
+            "values": asdict(content.record),
+        }
+        if content.source:
+            put |= {"source": content.source, "source_wall_ns": content.source_wall_ns}
+        return json.dumps(put, ensure_ascii=False, allow_nan=False)
+    plain = {part.name: _plain(getattr(content, part.name)) for part in fields(content)}
+    return json.dumps(plain, ensure_ascii=False, allow_nan=False)
+
+
+def body_to_keep(content: BookContent) -> str:
+    """As `body_of`, once it has been read back. Raises InputError where no file may hold it."""
+    return gated(content, body_of, lambda body: content_from(body, version=BOOK_VERSION, where="It"))
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, tuple):
+        return [_plain(item) for item in value]
+    return asdict(value) if hasattr(value, "__dataclass_fields__") else value
+
+
+def content_from(body: str, *, version: int, where: str) -> BookContent:
+    """The content that a stored JSON object holds. Raises JournalError where it is unknown or out of range."""
+    if version == BOOK_VERSION and isinstance(body, str) and '"record_put"' in body:
+        # Its values are of the record's own kind, and are checked as that.
+        try:
+            raw = plain_json(body)
+        except ValueError as problem:
+            raise JournalError(f"{where} cannot be read: it is not JSON.") from problem
+        if isinstance(raw, dict) and raw.get("kind") == "record_put":
+            return _record_put(raw, where)
+    content: BookContent = decoded(_KINDS, body, version=version, known=BOOK_VERSION, where=where)
+    return content
+
+
+def _record_put(raw: dict[str, Any], where: str) -> RecordPut:
+    record = _record(raw, where)
+    source, since = raw.get("source", ""), raw.get("source_wall_ns", 0)
+    fits = isinstance(source, str) and len(source) <= 200 and type(since) is int and 0 <= since < 2**63
+    if not fits or set(raw) - {"kind", "record", "values", "source", "source_wall_ns"}:
+        raise JournalError(f"{where} cannot be read: it does not say rightly where it was carried over from.")
+    return RecordPut(record, source, since)
+
+
+def _record(raw: dict[str, Any], where: str) -> Record:
+    kind = KINDS.get(str(raw.get("record")))
+    if kind is None:
+        raise JournalError(f"{where} cannot be read: this program knows no such record.")
+    try:
+        record: Record = built(kind, raw.get("values"), "")
+    except Unfit as problem:
+        raise JournalError(f"{where} cannot be read: {problem}.") from problem
+    return record
+
+
+def replay_book(entries: Iterable[BookEntry]) -> dict[str, ChairBook]:
+    """What all entries add up to, by chair."""
+    books: dict[str, ChairBook] = {}
+    for entry in entries:
+        take_in(books, entry)
+    return books
+
+
+def take_in(books: dict[str, ChairBook], entry: BookEntry) -> None:
+    """Let one more entry count."""
+    if isinstance(entry.content, BookClosed):
+        books.pop(entry.chair, None)
+    else:
+        _take_in(books.setdefault(entry.chair, ChairBook()), entry)
+
+
+def _take_in(book: ChairBook, entry: BookEntry) -> None:
+    moment = entry.moment
+    match entry.content:
+        case ReachChosen(way=way):
+            book.reach = way
+        case IdentityRead() as read:
+            book.identity = (moment, read)
+        case BaselineTaken() as taken:
+            book.baselines.append((moment, taken))
+        case NoiseLearnt(names=names, reason=reason):
+            book.noise.update(dict.fromkeys(names, reason))
+        case NoiseTakenBack(names=names):
+            for name in names:
+                book.noise.pop(name, None)
+        case FreshnessRead() as read:
+            book.proofs.append((moment, read))
+            # Whatever was so before an earlier attempt says nothing about the next one.
+            book.before.clear()
+        case ChecksAsked() as asked:
+            book.asked.append((moment, asked))
+            if asked.when == "before":
+                book.before.update({each.ask: Found(each.value, each.why) for each in asked.answers})
+        case RecordPut(record=record, source=source, source_wall_ns=since):
+            held = book.records.setdefault(kind_of(record), {})
+            first = held.get(record.id)
+            if first is not None:
+                held[record.id] = Held(record, first.moment, first.source, first.source_wall_ns)
+            else:
+                held[record.id] = Held(record, moment, source, since)
+        case RecordStruck(record=kind, id=name):
+            book.records.get(kind, {}).pop(name, None)
+
+
+def install_times(held: Sequence[Held]) -> dict[str, int | None]:
+    """When each entry of an installation log was, in nanoseconds since the first; None where that is not known.
+
+    Those whose time is the moment of their key are placed by its ticks; those that say when, by that.
+    """
+    if not held:
+        return {}
+    first = held[0]
+    found: dict[str, int | None] = {}
+    for each in held:
+        if not each.record.at and not first.record.at:
+            found[each.record.id] = elapsed_ns(first.moment, each.moment)
+        elif each.when.clock == first.when.clock != NOT_KNOWN:
+            found[each.record.id] = max(each.when.ns - first.when.ns, 0)
+        else:
+            found[each.record.id] = None
+    return found
+
+
+def readings_of(book: Book, machines: Mapping[str, str]) -> list[Taken]:
+    """Every reading that holds, of every chair.
+
+    Args:
+        book: What is known of the chairs.
+        machines: What each stands on, by its letter; virtual ones say so.
+    """
+    return [
+        Taken(held.record, held.when, letter, machines.get(letter, ""), held.source)
+        for letter, of_chair in book.items()
+        for held in of_chair.held("reading")
+        if isinstance(held.record, Reading)
+    ]

@@ -1,0 +1,90 @@
+"""Every figure of a study together, and what may be said of each task."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from fresh_chair.core.figures.cell import CellFigures, all_cells
+from fresh_chair.core.figures.comparison import Comparison, compare_all, sentences, unlike_conditions
+from fresh_chair.core.figures.estimate import Estimate
+from fresh_chair.core.figures.facts import AttemptFact
+from fresh_chair.core.figures.position import PositionEffect, position_effects
+from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.state import Sitting
+
+
+@dataclass(frozen=True, slots=True)
+class Satisfaction:
+    """The System Usability Scale at one chair: each person's score, and their mean."""
+
+    chair: str
+    scores: tuple[tuple[str, SusScore], ...]
+    mean: Estimate
+
+
+@dataclass(frozen=True, slots=True)
+class Weighing:
+    """All figures of a study.
+
+    Attributes:
+        cells: By card and chair.
+        comparisons: By card.
+        said: The sentences each card's figures allow.
+        positions: How later chairs went faster or slower than the first.
+        position_sentence: The same, in words.
+        conditions: What differs between the chairs besides the distribution.
+        satisfaction: By chair, in the study's order.
+    """
+
+    study: Study
+    facts: tuple[AttemptFact, ...]
+    cells: dict[tuple[str, str], CellFigures]
+    comparisons: dict[str, list[Comparison]]
+    said: dict[str, list[str]]
+    positions: tuple[PositionEffect, ...]
+    position_sentence: str
+    conditions: tuple[str, ...]
+    satisfaction: tuple[Satisfaction, ...]
+
+
+def weigh_facts(study: Study, facts: Sequence[AttemptFact], satisfaction: tuple[Satisfaction, ...] = ()) -> Weighing:
+    """All figures of a study from its attempts."""
+    comparisons = compare_all(study, facts)
+    positions = position_effects(facts)
+    return Weighing(
+        study,
+        tuple(facts),
+        all_cells(study, facts),
+        comparisons,
+        {card: sentences(study, listed) for card, listed in comparisons.items()},
+        positions,
+        _position_sentence(positions),
+        tuple(unlike_conditions(study)),
+        satisfaction,
+    )
+
+
+def satisfaction_of(study: Study, sittings: Mapping[int, Sitting]) -> tuple[Satisfaction, ...]:
+    """The System Usability Scale at every chair, in the study's order."""
+    found = []
+    for chair in study.chairs:
+        scores = []
+        for seat in study.seats:
+            sitting = sittings.get(seat.number)
+            counted = seat.chair == chair.letter and study.counted(seat.participant)
+            if counted and sitting is not None and sitting.answers:
+                scores.append((seat.participant, sus_score(sitting.answers)))
+        values = [score.score for _, score in scores if score.score is not None]
+        found.append(Satisfaction(chair.letter, tuple(scores), sus_mean(values)))
+    return tuple(found)
+
+
+def _position_sentence(positions: tuple[PositionEffect, ...]) -> str:
+    if not positions:
+        return "Order: not enough to tell whether later chairs went faster."
+    parts = []
+    for effect in positions:
+        ratio = effect.ratio
+        took = f"{ratio.value or 0:.2f} times as long ({ratio.low or 0:.2f} to {ratio.high or 0:.2f})"
+        parts.append(f"the chair in position {effect.position} took {took}")
+    return f"Order: against a person's first chair, all else alike, {', '.join(parts)}."

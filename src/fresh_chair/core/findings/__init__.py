@@ -1,0 +1,1 @@
+"""Snags sorted into findings: the ledger, and who met each. Imports core.plan and core.sitting."""

@@ -1,0 +1,156 @@
+"""The two piles of Sort: snags as they were met, findings with who met them where."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from fresh_chair.core.clock import clock_text
+from fresh_chair.core.figures.completion import adjusted_wald
+from fresh_chair.core.figures.estimate import Proportion
+from fresh_chair.core.figures.facts import AttemptFact
+from fresh_chair.core.findings.ledger import Ledger
+from fresh_chair.core.plan.chairs import CarriedFinding
+from fresh_chair.core.plan.study import Seat, Study
+from fresh_chair.core.sitting.state import Remark, Sitting
+
+
+@dataclass(frozen=True, slots=True)
+class Snag:
+    """One trouble, seen once.
+
+    Attributes:
+        at: Time in the sitting, as on a clock.
+        card: The card's id, empty where it was seen between two attempts.
+        severity: How bad it was as it was typed at once; None where nothing was.
+    """
+
+    id: str
+    words: str
+    sitting: int
+    participant: str
+    chair: str
+    card: str
+    at: str
+    finding: str | None
+    severity: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Spread:
+    """Who met a finding at one chair, of all who tried a card it was met on there.
+
+    Attributes:
+        people, tried: Counted people only.
+        others: Pilots and experts who met it; in no share.
+    """
+
+    chair: str
+    people: tuple[str, ...]
+    tried: tuple[str, ...]
+    share: Proportion
+    others: tuple[str, ...] = ()
+
+    @property
+    def words(self) -> str:
+        """Who met it, in words: never a share of nobody."""
+        if self.tried:
+            said = f"met by {self.share.x} of {self.share.n}"
+            if self.share.low is not None and self.share.high is not None:
+                said += f" ({100 * self.share.low:.0f} to {100 * self.share.high:.0f} %)"
+            return said + (f"; also by {', '.join(self.others)}, never counted" if self.others else "")
+        return f"met only by {', '.join(self.others)}, never counted" if self.others else "nobody tried"
+
+
+@dataclass(frozen=True, slots=True)
+class FindingView:
+    """One finding with who met it where."""
+
+    id: str
+    title: str
+    severity: int | None
+    reason: str
+    snags: tuple[Snag, ...]
+    spread: tuple[Spread, ...]
+
+    @property
+    def typed(self) -> tuple[int, ...]:
+        """The severities of its snags as they were typed at once, the worst first."""
+        return tuple(sorted((snag.severity for snag in self.snags if snag.severity is not None), reverse=True))
+
+
+@dataclass(frozen=True, slots=True)
+class Piles:
+    """The two piles: loose snags, with what looks alike lying together, and findings, the worst first.
+
+    Attributes:
+        carried: Findings of earlier studies that came with a chair.
+    """
+
+    loose: tuple[Snag, ...]
+    findings: tuple[FindingView, ...]
+    carried: tuple[CarriedFinding, ...] = ()
+
+
+def piles(study: Study, sittings: Mapping[int, Sitting], ledger: Ledger, facts: Sequence[AttemptFact]) -> Piles:
+    """Both piles of a study."""
+    snags = all_snags(study, sittings, ledger)
+    cards = {card.id: place for place, card in enumerate(study.cards)}
+    loose = sorted(
+        (snag for snag in snags if snag.finding is None), key=lambda s: (cards.get(s.card, -1), s.chair, s.sitting)
+    )
+    by_id = {snag.id: snag for snag in snags}
+    findings = [
+        FindingView(
+            finding.id,
+            finding.title,
+            finding.severity,
+            finding.reason,
+            met := tuple(by_id[snag] for snag in finding.snags if snag in by_id),
+            _spread(study, facts, met),
+        )
+        for finding in ledger.findings.values()
+    ]
+    findings.sort(key=lambda f: (-(f.severity if f.severity is not None else -1), -len(f.snags), f.title))
+    return Piles(tuple(loose), tuple(findings), study.carried)
+
+
+def all_snags(study: Study, sittings: Mapping[int, Sitting], ledger: Ledger) -> list[Snag]:
+    """Every snag of every sitting, in the order of sittings and time."""
+    return [
+        _snag(ledger, seat, sitting, remark)
+        for seat in study.seats
+        if (sitting := sittings.get(seat.number)) is not None
+        for remark in sitting.remarks.values()
+        if remark.kind == "snag"
+    ]
+
+
+def _snag(ledger: Ledger, seat: Seat, sitting: Sitting, remark: Remark) -> Snag:
+    card = "" if remark.attempt is None else sitting.attempts[remark.attempt - 1].card
+    finding = ledger.finding_of.get(remark.entry)
+    return Snag(
+        remark.entry,
+        remark.words,
+        seat.number,
+        seat.participant,
+        seat.chair,
+        card,
+        clock_text(remark.at_ns),
+        finding,
+        remark.severity,
+    )
+
+
+def _spread(study: Study, facts: Sequence[AttemptFact], met: tuple[Snag, ...]) -> tuple[Spread, ...]:
+    cards = {snag.card for snag in met}
+    tried: dict[str, set[str]] = {chair.letter: set() for chair in study.chairs}
+    for fact in facts:
+        if fact.card in cards and fact.outcome.counts:
+            tried[fact.chair].add(fact.participant)
+    spread = []
+    for letter, sat in tried.items():
+        here = {snag.participant for snag in met if snag.chair == letter}
+        people = sorted(code for code in here if study.counted(code))
+        sat |= set(people)
+        share = adjusted_wald(len(people), len(sat))
+        spread.append(Spread(letter, tuple(people), tuple(sorted(sat)), share, tuple(sorted(here - set(people)))))
+    return tuple(spread)

@@ -1,0 +1,1 @@
+"""A plan: study, cards, people, chairs as planned, orders and their balance, dated changes. Imports the root only."""

@@ -1,0 +1,179 @@
+"""The study sheet: for whom, paid by whom, what would be good enough, and when."""
+
+from dataclasses import dataclass, field
+from typing import Annotated, ClassVar, Literal
+
+from annotated_types import Ge, Le
+
+from fresh_chair.core.plan.fields import FORBID, Line, Words, repeated, require_date, require_name, require_time
+from fresh_chair.core.plan.people import Consent, ScreenerQuestion
+from fresh_chair.core.sitting.course import MOST_POINTS
+
+Measure = Literal["completion", "time", "ease", "satisfaction", "severity"]
+Day = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+DAYS: tuple[Day, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+MEASURE_WORDS = {
+    "completion": "at least {0:.0%} of attempts completed, unaided or with help",
+    "time": "hands time at most {0:g} times the expert's",
+    "ease": "an ease of at least {0:g} of 7",
+    "satisfaction": "a System Usability Scale of at least {0:g} of 100",
+    "severity": "no finding more severe than {0:g}",
+}
+_MEASURE_RANGE = {
+    "completion": (0, 1),
+    "time": (1, 100),
+    "ease": (1, 7),
+    "satisfaction": (0, 100),
+    "severity": (0, 4),
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Audience:
+    """One kind of reader's user, with what matters to them."""
+
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    name: Line
+    needs: Words = ""
+
+
+AUDIENCES = (
+    Audience(name="complete newcomer", needs="first steps without help; nothing that frightens"),
+    Audience(name="switcher", needs="finds what they know under another name"),
+    Audience(name="supported relative", needs="few questions, nothing that breaks, help from afar"),
+    Audience(name="office", needs="documents, printing, shared folders, updates that do not interrupt"),
+    Audience(name="school", needs="many alike machines, limits for pupils, quick to put back"),
+    Audience(name="tinkerer", needs="room to change everything, and a way back"),
+    Audience(name="old hardware", needs="starts and answers quickly on little memory"),
+    Audience(name="assistive needs", needs="large type, contrast, keyboard alone, speech"),
+    Audience(name="player", needs="graphics drivers, controllers, games that start"),
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Threshold:
+    """What was decided beforehand to be good enough.
+
+    Attributes:
+        value: A share of 1 for completion, times the benchmark for time, 1 to 7 for ease, 0 to 100 for satisfaction,
+            0 to 4 for the worst severity allowed.
+    """
+
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    measure: Measure
+    value: float
+    why: Words = ""
+
+    def __post_init__(self) -> None:
+        low, high = _MEASURE_RANGE[self.measure]
+        if not low <= self.value <= high:
+            raise ValueError(f"a threshold of {self.measure} lies between {low} and {high}, not at {self.value:g}")
+
+    @property
+    def words(self) -> str:
+        """The threshold as it is spoken of."""
+        return MEASURE_WORDS[self.measure].format(self.value)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Group:
+    """People who sit at some of the chairs only."""
+
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    name: Line
+    chairs: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StudyQuestion:
+    """A question of the study's own, beside ease and the usability scale.
+
+    Attributes:
+        kind: A scale from 1 on, a choice, or free words.
+        points: How far a scale goes.
+        low, high: What the ends of a scale mean.
+        choices: What can be chosen, up to nine.
+    """
+
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    id: str
+    ask: Line
+    when: Literal["after each card", "after the sitting"] = "after the sitting"
+    kind: Literal["scale", "choice", "words"] = "scale"
+    low: Words = ""
+    high: Words = ""
+    choices: tuple[Line, ...] = ()
+    points: Annotated[int, Ge(2), Le(MOST_POINTS)] = 7
+
+    def __post_init__(self) -> None:
+        require_name("a question's id", self.id)
+        if self.kind == "choice" and not 2 <= len(self.choices) <= 9:
+            raise ValueError(f"question {self.id} offers {len(self.choices)} choices; two to nine can be offered")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Timetable:
+    """When sittings are held: from which day on, on which weekdays, beginning at which times of the day."""
+
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    first_day: str = ""
+    days: tuple[Day, ...] = DAYS[:5]
+    starts: tuple[str, ...] = ("09:30", "11:00", "14:00", "15:30")
+    place: Words = ""
+
+    def __post_init__(self) -> None:
+        require_date("the first day", self.first_day)
+        for start in self.starts:
+            require_time("the start of a sitting", start)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sheet:
+    """What is decided about a study as a whole, beside its title and question.
+
+    Attributes:
+        paid_by: Who pays for it, and who lent what: the disclosure every report prints.
+        minutes_per_sitting: How long a participant was promised it would take.
+        minutes_apart: Of these, for welcome, consent and the questionnaire, without any card.
+        greeting: What is read aloud when somebody sits down.
+        ask_expectation: Whether people are asked before each card how easy they expect it to be.
+        questions: What else is asked, after each card or after the sitting.
+        ask_preference: Whether people are asked after their last chair which they would rather have.
+    """
+
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    audiences: tuple[Audience, ...] = ()
+    paid_by: Words = ""
+    thresholds: tuple[Threshold, ...] = ()
+    minutes_per_sitting: Annotated[int, Ge(5), Le(480)] = 60
+    minutes_apart: Annotated[int, Ge(0), Le(120)] = 8
+    screener: tuple[ScreenerQuestion, ...] = ()
+    consents: tuple[Consent, ...] = ()
+    groups: tuple[Group, ...] = ()
+    timetable: Timetable = field(default_factory=Timetable)
+    greeting: Words = ""
+    ask_expectation: bool = False
+    questions: tuple[StudyQuestion, ...] = ()
+    ask_preference: bool = False
+
+    def problems(self, letters: set[str]) -> list[str]:
+        """What cannot be so, where these are the chairs."""
+        found = [
+            *repeated("audience", [audience.name.casefold() for audience in self.audiences]),
+            *repeated("screener question", [question.id for question in self.screener]),
+            *repeated("consent", [consent.id for consent in self.consents]),
+            *repeated("question", [question.id for question in self.questions]),
+            *repeated("group", [group.name for group in self.groups]),
+        ]
+        for group in self.groups:
+            found += repeated(f"group {group.name}'s chair", group.chairs)
+            found += [
+                f"group {group.name} names no chair that is listed: {c}" for c in group.chairs if c not in letters
+            ]
+        return found

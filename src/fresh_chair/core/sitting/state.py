@@ -1,0 +1,149 @@
+"""The state of one sitting, as far as its journal has come."""
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from fresh_chair.core.chair.drift import Freshness
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.sitting.attempt import Attempt
+from fresh_chair.core.sitting.timeline import Timeline
+
+
+class Phase(StrEnum):
+    """What a sitting is waiting for."""
+
+    EMPTY = "empty"
+    READING = "reading"
+    LEFT_RUNNING = "left_running"
+    RUNNING = "running"
+    JUDGING = "judging"
+    EASE = "ease"
+    USABILITY = "usability"
+    CLOSING = "closing"
+    ENDED = "ended"
+    BROKEN_OFF = "broken_off"
+
+    @property
+    def open(self) -> bool:
+        """True while someone sits there."""
+        return self not in (Phase.EMPTY, Phase.ENDED, Phase.BROKEN_OFF)
+
+
+@dataclass(slots=True)
+class Remark:
+    """A snag, delight or note, with its latest words."""
+
+    entry: str
+    kind: str
+    at_ns: int
+    attempt: int | None
+    words: str
+    author: str
+    severity: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What was answered to one of the study's own questions."""
+
+    score: int | None
+    words: str
+
+
+@dataclass(slots=True)
+class Sitting:
+    """The state of one sitting after some of its entries.
+
+    Args:
+        number: The planned sitting's number.
+        cards: The cards in the order planned for it.
+    """
+
+    number: int
+    cards: tuple[str, ...]
+    attempts: list[Attempt] = field(default_factory=list)
+    remarks: dict[str, Remark] = field(default_factory=dict)
+    wordless: set[str] = field(default_factory=set)
+    passed: dict[str, str] = field(default_factory=dict)
+    usability: dict[int, int | None] = field(default_factory=dict)
+    usability_declined: bool = False
+    began: Moment | None = None
+    line: Timeline = field(default_factory=Timeline)
+    hand: int = 0
+    left: list[int] = field(default_factory=list)
+    over: Phase | None = None
+    over_ns: int | None = None
+    broken_reason: str = ""
+    entries: int = 0
+    done: set[str] = field(default_factory=set)
+    undoable: list[str] = field(default_factory=list)
+    gaps: int = 0
+    chair_found: Freshness = "not checked"
+    so_before: dict[str, str] = field(default_factory=dict)
+    expectations: dict[str, int | None] = field(default_factory=dict)
+    asked: dict[tuple[str, int], Answer] = field(default_factory=dict)
+    preference: tuple[str, ...] | None = None
+    preference_words: str = ""
+    recording: tuple[str, float] | None = None
+    observers: set[str] = field(default_factory=set)
+    left_out: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def at_ns(self) -> int:
+        """Nanoseconds from its beginning to its latest entry."""
+        return self.line.at_ns
+
+    @property
+    def latest(self) -> Attempt | None:
+        """The attempt that was in hand last, however far it has come; None where none is, or it was left running."""
+        return self.attempts[self.hand - 1] if self.hand else None
+
+    @property
+    def tried(self) -> list[Attempt]:
+        """The attempts that stand, in the order they were begun; those that were joined to another are part of it."""
+        return sorted((a for a in self.attempts if a.joined_to is None), key=lambda a: a.started_ns)
+
+    @property
+    def phase(self) -> Phase:
+        """What the sitting is waiting for now."""
+        if self.began is None:
+            return Phase.EMPTY
+        if self.over is not None:
+            return self.over
+        attempt = self.latest
+        if attempt is not None:
+            if attempt.stopped_ns is None:
+                return Phase.RUNNING
+            if attempt.outcome is None:
+                return Phase.JUDGING
+            if attempt.outcome.counts and not attempt.ease_asked:
+                return Phase.EASE
+        if self.card is not None:
+            return Phase.READING
+        if self.left:
+            return Phase.LEFT_RUNNING
+        return Phase.CLOSING if self.usability_declined or len(self.usability) == 10 else Phase.USABILITY
+
+    @property
+    def card(self) -> str | None:
+        """The first card that was neither attempted to its end, nor passed, nor left running; None after the last."""
+        gone = {self.attempts[number - 1].card for number in self.left} | self.done
+        return next((card for card in self.cards if card not in gone and card not in self.passed), None)
+
+    @property
+    def answers(self) -> tuple[int | None, ...] | None:
+        """The ten answers of the System Usability Scale, or None before the last one."""
+        return tuple(self.usability[item] for item in range(1, 11)) if len(self.usability) == 10 else None
+
+    @property
+    def attempt(self) -> Attempt | None:
+        """The attempt in hand: running, or just ended and not yet rated."""
+        return self.latest if self.phase in (Phase.RUNNING, Phase.JUDGING, Phase.EASE) else None
+
+    def attempt_at(self, at_ns: int) -> Attempt | None:
+        """The attempt in hand at a moment, in nanoseconds since the sitting began; None where none was."""
+        return next((attempt for attempt in self.tried if attempt.ran_in_hand(at_ns)), None)
+
+    def time_at(self, moment: Moment) -> int:
+        """Nanoseconds from the beginning of the sitting to a moment."""
+        return self.line.at(moment)

@@ -1,0 +1,1 @@
+"""A sitting as plain text, written and read. Imports core.sitting."""

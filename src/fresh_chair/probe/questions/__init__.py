@@ -1,0 +1,1 @@
+"""What a chair is asked, as POSIX shell; imports the framing alone."""

@@ -1,0 +1,130 @@
+"""Errands to a chair: what is asked for each."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from platformdirs import user_data_path
+
+from fresh_chair.core.chair.identity import Unread
+from fresh_chair.core.chair.records import Claim
+from fresh_chair.core.checks.meaning import CheckLine
+from fresh_chair.core.checks.parser import read_check
+from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.chair.approvals import approved, is_approved
+from fresh_chair.services.study.open_study import Desk
+
+if TYPE_CHECKING:
+    from fresh_chair.probe.questions.framing import Question
+
+IDENTITY, BASELINE, NOISE, FRESH, READINGS, DEFAULTS, CLAIMS, BEFORE, AFTER = ERRANDS = (
+    "identity",
+    "baseline",
+    "noise",
+    "fresh",
+    "readings",
+    "defaults",
+    "claims",
+    "before",
+    "after",
+)
+
+
+@dataclass(slots=True)
+class Brought:
+    """What an errand brought: sentences for a person, plain data for a program.
+
+    Attributes:
+        said: In the order in which they matter.
+        unread: What could not be read, and why.
+    """
+
+    errand: str
+    said: list[str] = field(default_factory=list)
+    unread: list[Unread] = field(default_factory=list)
+    data: dict[str, Any] = field(default_factory=dict)
+
+
+def known_hosts() -> Path:
+    """The file of the host keys that this user has confirmed."""
+    return user_data_path("fresh-chair") / "known_hosts"
+
+
+def questions_of(desk: Desk, letter: str, errand: str, cards: Sequence[str] = ()) -> "list[Question]":
+    """What an errand asks of a chair.
+
+    Args:
+        desk: The study.
+        letter: The chair.
+        errand: One of the errands.
+        cards: For checks, the cards; all where none is named.
+
+    Raises:
+        InputError: Where there is no such chair, card or errand.
+        Refused: Where something has to come first.
+    """
+    from fresh_chair.probe import witnessing
+    from fresh_chair.probe.questions import readings as measuring
+    from fresh_chair.probe.questions import state as questions
+
+    chair_of(desk, letter)
+    if errand in (NOISE, FRESH) and desk.books.of(letter).baseline is None:
+        raise Refused(
+            f"Chair {letter} has no baseline yet.", "Take one when it is fresh; everything is held against it."
+        )
+    match errand:
+        case "identity":
+            return [*questions.IDENTITY, questions.DEFAULTS, questions.PROGRAMS, questions.SOURCES]
+        case "baseline" | "noise" | "fresh":
+            return list(questions.STATE)
+        case "readings":
+            updates = [question for question in questions.IDENTITY if question.name == "updates"]
+            return [*measuring.READINGS, *updates]
+        case "defaults":
+            return list(measuring.CONSENTS)
+        case "claims" | "before" | "after":
+            lines = lines_of(desk, letter, errand, cards)
+            return witnessing.questions_for(witnessing.asks_of(lines))
+    raise InputError(f"{legible(clipped(errand, 30))} is no errand.", f"These are: {', '.join(ERRANDS)}.")
+
+
+def chair_of(desk: Desk, letter: str) -> str:
+    """The letter, where there is such a chair. Raises InputError where there is none."""
+    if letter not in desk.study.chair_by_letter:
+        raise InputError(f"There is no chair {legible(letter[:3])} in this study.", "Nothing was asked.")
+    return letter
+
+
+def lines_of(desk: Desk, letter: str, errand: str, cards: Sequence[str] = ()) -> list[CheckLine]:
+    """The check lines to ask at a chair, without those whose commands nobody has approved.
+
+    Raises:
+        InputError: Where a card is named that is not there.
+    """
+    known = approved(desk.study)
+    lines = [read_check(c.check) for c in checked_claims(desk, letter)] if errand == CLAIMS else []
+    if errand != CLAIMS:
+        lines = [line for _, _, line in card_lines(desk, letter, cards)]
+    return [line for line in lines if all(is_approved(command, known) for command in line.commands)]
+
+
+def card_lines(desk: Desk, letter: str, cards: Sequence[str] = ()) -> list[tuple[str, str, CheckLine]]:
+    """Card id, title and line of every check that is for a chair."""
+    for name in cards:
+        if name not in desk.study.card_by_id:
+            raise InputError(f"There is no card {legible(clipped(name, 40))} in this study.", "Nothing was asked.")
+    return [
+        (card.id, card.title, line)
+        for card in desk.study.cards
+        if not card.dropped and (not cards or card.id in cards)
+        for line in card.check_lines
+        if line.is_for(letter)
+    ]
+
+
+def checked_claims(desk: Desk, letter: str) -> list[Claim]:
+    """The claims about a chair that a check can answer."""
+    held = [h.record for h in desk.books.of(letter).held("claim")]
+    return [record for record in held if isinstance(record, Claim) and record.check]

@@ -1,0 +1,91 @@
+"""Reading a chair beside the screen: one at a time, with progress, and it can be stopped."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from threading import Thread
+from typing import TYPE_CHECKING
+
+from fresh_chair.core.errors import FreshChairError, HostKeyUnknown, Refused
+from fresh_chair.services.chair.enquiries import Brought
+from fresh_chair.services.study.open_study import Desk
+
+if TYPE_CHECKING:
+    from fresh_chair.probe.runner import Progress
+
+
+@dataclass(slots=True)
+class ChairReader:
+    """One reading of one chair, several errands after each other.
+
+    Attributes:
+        brought: What came back so far, errand by errand.
+        problem: Why it ended before its end; None where it did not.
+        bug: What nobody foresaw; whoever looks at the reader raises it again.
+    """
+
+    desk: Desk
+    letter: str
+    errands: Sequence[str]
+    cards: Sequence[str] = ()
+    brought: list[Brought] = field(default_factory=list)
+    problem: FreshChairError | None = None
+    bug: Exception | None = None
+    errand: str = ""
+    _progress: "Progress | None" = None
+    _thread: Thread | None = None
+    _stopped: bool = False
+
+    def start(self) -> None:
+        """Begin. Raises Refused where the study may only be read."""
+        self.desk.require_writable()
+        self._thread = Thread(target=self._run, name="chair-reader", daemon=True)
+        self._thread.start()
+
+    @property
+    def running(self) -> bool:
+        """True until the last answer is on record."""
+        return self._thread is not None and self._thread.is_alive()
+
+    @property
+    def unknown_host(self) -> HostKeyUnknown | None:
+        """The host key that somebody has to confirm first, where that is why it ended."""
+        return self.problem if isinstance(self.problem, HostKeyUnknown) else None
+
+    def stop(self) -> None:
+        """Ask no more; what is on record already stays."""
+        self._stopped = True
+        if self._progress is not None:
+            self._progress.stop.set()
+
+    def wait(self, seconds: float) -> bool:
+        """Wait for the end; False where it has not come by then."""
+        if self._thread is not None:
+            self._thread.join(seconds)
+        return not self.running
+
+    def said(self) -> str:
+        """How far it is, in a few words."""
+        progress = self._progress
+        if progress is None or not progress.of:
+            return f"{self.errand or 'reaching the chair'}"
+        return f"{self.errand}: {progress.current or 'taking in'}, {progress.asked} of {progress.of}"
+
+    def _run(self) -> None:
+        try:
+            # Loading what asks takes a moment, which belongs into this thread too.
+            from fresh_chair.probe.runner import Progress
+            from fresh_chair.services.chair.asking import run_errand
+
+            for errand in self.errands:
+                if self._stopped:
+                    raise Refused("Stopped.", "What was read before is on record.")
+                self.errand, self._progress = errand, Progress()
+                if self._stopped:
+                    self._progress.stop.set()
+                self.brought.append(
+                    run_errand(self.desk, self.letter, errand, cards=self.cards, progress=self._progress)
+                )
+        except FreshChairError as problem:
+            self.problem = problem
+        except Exception as problem:  # noqa: BLE001 - handed to the screen, which raises it where bugs are reported
+            self.bug = problem

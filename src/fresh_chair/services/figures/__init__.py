@@ -1,0 +1,1 @@
+"""Use cases of figures: the open study's, computed."""

@@ -1,0 +1,9 @@
+"""Weighing the open study."""
+
+from fresh_chair.core.figures.study_figures import Weighing, satisfaction_of, weigh_facts
+from fresh_chair.services.study.open_study import Desk
+
+
+def weigh(desk: Desk) -> Weighing:
+    """All figures of the open study, from its journals as they are now."""
+    return weigh_facts(desk.study, desk.facts(), satisfaction_of(desk.study, desk.sittings))

@@ -1,0 +1,175 @@
+"""Somebody erased: from the study, from what lies beside it, and from the bytes of both."""
+
+from collections.abc import Mapping
+from contextlib import suppress
+from dataclasses import replace
+
+from fresh_chair.core.chair.ledger import BaselineTaken, FreshnessRead
+from fresh_chair.core.errors import FreshChairError, NotSaved, Refused
+from fresh_chair.core.plan.people import Participant
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.text import legible
+from fresh_chair.services.chair.freshness import left_at
+from fresh_chair.services.plan.people import person_of, today
+from fresh_chair.services.study.mark_spool import rescued_folder
+from fresh_chair.services.study.open_study import Desk, open_desk
+from fresh_chair.store.spool import leftovers
+from fresh_chair.store.sqlite.erasing import is_packed, pack, scrubbed
+from fresh_chair.store.sqlite.preparations import Erasure
+
+_END_OF_TIME = 2**62
+
+
+def erase_person(desk: Desk, code: str, *, keep_figures: bool) -> None:
+    """Remove what identifies somebody and what they said; their marks and seats too unless their figures stay.
+
+    Raises:
+        InputError: Where there is nobody of this code.
+        Refused: Where they are sitting right now, or were erased before.
+        NotSaved: Where the disk refuses, and nothing was erased; or where it was erased and its bytes could not be
+            overwritten yet, which the next opening does.
+    """
+    desk.require_writable()
+    person = person_of(desk, code)
+    if person.erased:
+        raise Refused(f"{code} was erased on {person.erased}.")
+    if any(seat.participant == code for seat in desk.cut_short()):
+        raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
+    if desk.keeper.waiting:
+        raise Refused(
+            "Marks lie in a second place still.", "Let them be brought back first; then nothing is forgotten."
+        )
+    now = desk.clock.now()
+    left = Participant(
+        code=code,
+        role=person.role,
+        group=person.group,
+        left=person.left and "erased",
+        replaces=person.replaces,
+        erased=today(desk),
+    )
+    begun = desk.begun if keep_figures else set()
+    missing = [s for s in desk.study.seats if s.participant == code and s.number not in begun]
+    if missing:
+        left = replace(left, left="erased")
+    study = replace(
+        desk.study,
+        people=tuple(left if each.code == code else each for each in desk.study.people),
+        seats=tuple(seat for seat in desk.study.seats if seat not in missing),
+    )
+    trace = Erasure(participant=code, wall_ns=now.wall_ns, author=desk.author, figures_kept=keep_figures)
+    desk.preparations.erase(desk.study, study, trace, own_places=_own_places(desk, code), windows=_windows(desk, code))
+    sittings = {seat.number for seat in desk.study.seats if seat.participant == code}
+    desk.reload()
+    said = [*_forget_marks(desk, sittings), *_erase_in_copies(desk, code, keep_figures=keep_figures)]
+    pack(desk.file)
+    if said:
+        raise NotSaved(
+            f"{code} was erased from the study, and not from what lies beside it: {said[0]}",
+            f"It lies in {legible(str(rescued_folder().parent))}; remove it by hand.",
+        )
+
+
+def finish_erasing(desk: Desk) -> bool:
+    """Overwrite what an erasure left in the file's bytes, and what an earlier version left in its entries.
+
+    Returns:
+        True where there was anything to do.
+
+    Raises:
+        NotSaved: Where it cannot be done yet.
+    """
+    erased = [person.code for person in desk.study.people if person.erased]
+    if not erased or not desk.writable or is_packed(desk.file):
+        return False
+    for code in erased:
+        desk.preparations.erase_again(_own_places(desk, code), _windows(desk, code))
+    pack(desk.file)
+    desk.reload()
+    return True
+
+
+def left_of_erased(study: Study, bodies: Mapping[int, list[tuple[int, str]]]) -> list[str]:
+    """Where words of people who were erased are still in entries, a sentence each.
+
+    Args:
+        study: The plan.
+        bodies: Number and stored content of every entry, by sitting.
+    """
+    gone = {person.code for person in study.people if person.erased}
+    own = {seat.number: _places_of(study, seat.chair) for seat in study.seats if seat.participant in gone}
+    return [
+        f"Sitting {number}, entry {entry}: words of somebody who was erased are still there; open it once for writing"
+        for number, places in own.items()
+        for entry, body in bodies.get(number, [])
+        if scrubbed(body, places) != body
+    ]
+
+
+def _own_places(desk: Desk, code: str) -> dict[int, frozenset[str]]:
+    """For each sitting of somebody, the places that are the chair's own list."""
+    return {s.number: _places_of(desk.study, s.chair) for s in desk.study.seats if s.participant == code}
+
+
+def _places_of(study: Study, letter: str) -> frozenset[str]:
+    chair = study.chair_by_letter[letter]
+    routes = [step for card in study.cards for step in card.routes.get(letter, ())]
+    return frozenset((*chair.labels, *routes))
+
+
+def _windows(desk: Desk, code: str) -> list[tuple[str, int, int]]:
+    """Chairs at which somebody sat, with the time in which what they left may have been on it."""
+    found = []
+    entries = desk.books.entries()
+    for seat in desk.study.seats:
+        sat = desk.entries.get(seat.number)
+        if seat.participant != code or not sat:
+            continue
+        since = sat[0].moment.wall_ns
+        ends = [
+            each.moment.wall_ns
+            for each in entries
+            if each.chair == seat.chair
+            and each.moment.wall_ns > left_at(sat).wall_ns
+            and isinstance(each.content, FreshnessRead | BaselineTaken)
+            and (not isinstance(each.content, FreshnessRead) or each.content.freshness == "fresh")
+        ]
+        found.append((seat.chair, since, min(ends, default=_END_OF_TIME)))
+    return found
+
+
+def _forget_marks(desk: Desk, sittings: set[int]) -> list[str]:
+    """Take marks of these sittings away that lie in second places; returns why some could not be."""
+    problems = []
+    for leftover in leftovers(desk.study.id):
+        try:
+            leftover.without(sittings)
+        except OSError as problem:
+            problems.append(f"{leftover.file.name}: {problem.strerror}.")
+            leftover.let_go()
+    return problems
+
+
+def _erase_in_copies(desk: Desk, code: str, *, keep_figures: bool) -> list[str]:
+    """Erase somebody in rescued copies of the study too; returns why one could not be."""
+    problems = []
+    folder = rescued_folder()
+    for path in sorted(folder.glob("*.fresh")) if folder.is_dir() else []:
+        try:
+            copy = open_desk(path)
+        except FreshChairError as problem:
+            problems.append(f"{path.name}: {problem.title}")
+            continue
+        try:
+            known = copy.study.person_by_code.get(code)
+            if copy.study.id == desk.study.id and known is not None and not known.erased:
+                for seat in copy.cut_short():
+                    # Nobody sits in a copy: what was open there when it was made is of the past.
+                    copy.sittings.pop(seat.number, None)
+                erase_person(copy, code, keep_figures=keep_figures)
+        except FreshChairError as problem:
+            problems.append(f"{path.name}: {problem.title}")
+        finally:
+            with suppress(FreshChairError):
+                copy.close()
+    return problems

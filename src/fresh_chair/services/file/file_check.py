@@ -1,0 +1,230 @@
+"""Checking a study file from end to end."""
+
+from dataclasses import dataclass
+from itertools import pairwise
+from pathlib import Path
+
+from fresh_chair.core.chair.ledger import BaselineTaken, BookEntry, replay_book
+from fresh_chair.core.chair.reading_values import was_misread
+from fresh_chair.core.chair.records import Reading
+from fresh_chair.core.codec import Unreadable
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.findings.ledger import replay_ledger
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.attempt import Lane
+from fresh_chair.core.sitting.contradictions import impossible_entries, outcome_contradictions
+from fresh_chair.core.sitting.journal import Entry
+from fresh_chair.core.sitting.replay import replay
+from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.text import count_of
+from fresh_chair.services.file.erasing import left_of_erased
+from fresh_chair.store.sqlite.chair_ledgers import ChairBooks
+from fresh_chair.store.sqlite.copying import changed_objects, copy_sound
+from fresh_chair.store.sqlite.erasing import is_packed
+from fresh_chair.store.sqlite.journals import Journals, Ledgers
+from fresh_chair.store.sqlite.plans import Plans
+from fresh_chair.store.sqlite.preparations import Preparations
+from fresh_chair.store.sqlite.schema import HEAD
+from fresh_chair.store.sqlite.study_file import StudyFile, integrity, open_file
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """One thing that was checked: what, what was found, what is wrong with it, and what somebody should look at."""
+
+    what: str
+    found: str
+    problems: tuple[str, ...] = ()
+    remarks: tuple[str, ...] = ()
+
+
+def check_file(path: Path) -> list[Check]:
+    """Everything that can be checked of a study file; it is only read.
+
+    Raises:
+        FileProblem: Where it is not a study file at all.
+    """
+    with open_file(path, write=False) as file:
+        return check_open(file)
+
+
+def check_open(file: StudyFile) -> list[Check]:
+    """The same of a study that is open; one program must not open a file twice, or it drops its own locks."""
+    checks = [_database(file)]
+    study, plan = _plan(file)
+    checks.append(plan)
+    if study is not None:
+        checks += _journals(file, study)
+        checks.append(_chairs(file))
+    return checks
+
+
+def sound_copy(path: Path, to: Path) -> list[str]:
+    """Copy what is sound in a study file into a new one; returns what was left out, a sentence each.
+
+    Raises:
+        FileProblem, JournalError: Where it is no study, or its plan cannot be read; nothing is made then.
+        NotSaved: Where the new file cannot be written.
+    """
+    said = [f"{each}; the copy has ours" for each in changed_objects(path)]
+    with StudyFile(path, None) as file:
+        study = Plans(file).read()
+        journals = Journals(file).all()
+        left: dict[str, set[tuple[object, ...]]] = {"entry": set(), "sort_entry": set(), "chair_entry": set()}
+        for number, entries in journals.items():
+            sitting = _replayed(study, number, entries)
+            for entry in entries:
+                if entry.id in sitting.left_out:
+                    left["entry"].add((entry.number, number))
+                    said.append(sitting.left_out[entry.id])
+        ledger = replay_ledger(Ledgers(file).all())
+        left["sort_entry"] = {(number,) for number in ledger.left_out}
+        said += ledger.left_out.values()
+        for about in ChairBooks(file).all():
+            if isinstance(about.content, Unreadable):
+                left["chair_entry"].add((about.number,))
+                said.append(about.content.why)
+    copy_sound(path, to, left)
+    return said
+
+
+def _replayed(study: Study, number: int, entries: list[Entry]) -> Sitting:
+    return replay(number, study.seat(number).cards, entries, lenient=True)
+
+
+def _database(file: StudyFile) -> Check:
+    try:
+        with file.rows() as rows:
+            problems = integrity(rows)
+    except Exception as problem:  # noqa: BLE001 - whatever the database says here is the finding
+        return Check("file", "cannot be read through", (type(problem).__name__,))
+    if not is_packed(file) and Preparations(file).erasures():
+        problems.append("bytes of somebody who was erased may still be in it; open it once for writing")
+    return Check("file", f"schema {HEAD}, {file.path.stat().st_size} bytes", tuple(problems))
+
+
+def _plan(file: StudyFile) -> tuple[Study | None, Check]:
+    try:
+        study = Plans(file).read()
+    except FreshChairError as problem:
+        return None, Check("plan", "cannot be used", (str(problem),))
+    counts = (
+        count_of(len(study.people), "person", "people"),
+        *(count_of(len(found), what) for found, what in ((study.chairs, "chair"), (study.cards, "card"))),
+        f"{count_of(len(study.seats), 'sitting')} planned",
+    )
+    return study, Check("plan", ", ".join(counts))
+
+
+def _journals(file: StudyFile, study: Study) -> list[Check]:
+    try:
+        journals = Journals(file).all()
+    except FreshChairError as problem:
+        return [Check("journals", "cannot be read", (str(problem),))]
+    problems = left_of_erased(study, Journals(file).bodies())
+    snags: set[str] = set()
+    for number, entries in journals.items():
+        snags |= {entry.id for entry in entries if getattr(entry.content, "mark", entry.content.kind) == "snag"}
+        problems += _sitting_problems(study, number, entries)
+    total = sum(len(entries) for entries in journals.values())
+    found = f"{count_of(len(journals), 'journal')}, {count_of(total, 'entry', 'entries')}"
+    remarks = tuple(_contradictions(study, journals))
+    checks = [Check("journals", found if problems else f"{found}, all replayed", tuple(problems), remarks)]
+    try:
+        sorted_so_far = Ledgers(file).all()
+    except FreshChairError as problem:
+        return [*checks, Check("findings", "cannot be read", (str(problem),))]
+    ledger = replay_ledger(sorted_so_far)
+    gaps = [
+        f"Sorting: entry {place} is missing"
+        for place in sorted(set(range(1, ledger.entries + 1)) - {entry.number for entry in sorted_so_far})[:20]
+    ]
+    wrong = (*gaps, *ledger.left_out.values())
+    missing = set(ledger.finding_of) - snags
+    found = f"{count_of(len(ledger.findings), 'finding')} from {count_of(ledger.entries, 'entry', 'entries')}"
+    # Whose figures were dropped, their snags went with them; which they were, nothing may tell any more.
+    if missing and not all(erasure.figures_kept for erasure in Preparations(file).erasures()):
+        erased = f"{found}; {count_of(len(missing), 'snag')} of people who were erased"
+        return [*checks, Check("findings", erased, wrong)]
+    strays = tuple(f"a finding holds a snag that no journal has: {snag}" for snag in sorted(missing))
+    return [*checks, Check("findings", found, (*wrong, *strays))]
+
+
+def _chairs(file: StudyFile) -> Check:
+    books = ChairBooks(file)
+    problems: list[str] = []
+    try:
+        entries = books.all()
+        replay_book(entries)
+    except FreshChairError as problem:
+        return Check("chairs", "cannot be read", (str(problem),))
+    problems += _misread(entries)
+    for entry in entries:
+        if isinstance(entry.content, Unreadable):
+            problems.append(entry.content.why)
+        if isinstance(entry.content, BaselineTaken):
+            try:
+                count = books.state(entry.content.state).count
+            except FreshChairError as problem:
+                problems.append(str(problem))
+                continue
+            if count != entry.content.keys:
+                problems.append(
+                    f"the baseline of chair {entry.chair} holds {count_of(count, 'name')}, not {entry.content.keys}"
+                )
+    found = f"{count_of(len(entries), 'entry', 'entries')} about chairs"
+    return Check("chairs", found if problems else f"{found}, every baseline read", tuple(problems))
+
+
+# Kinds of value that the earlier reader knew, and could take a part of.
+_OLD_KINDS = ("measured", "range", "at least")
+
+
+def _misread(entries: list[BookEntry]) -> list[str]:
+    """Readings of which an earlier version read the beginning only, with how each is put right."""
+    found = []
+    for letter, book in replay_book(entries).items():
+        for held in book.held("reading"):
+            reading = held.record
+            if not isinstance(reading, Reading) or reading.typed or reading.precision not in _OLD_KINDS:
+                continue
+            suspicion = was_misread(reading.low if reading.high is None else reading.high, reading.unit)
+            if suspicion is None:
+                continue
+            typed, why = suspicion
+            was = f"typed as “{typed}”: " if typed else ""
+            value = typed or "..."
+            found.append(
+                f"chair {letter}, reading {reading.id} of {reading.what}: {was}{why}; put it right with: "
+                f"records set STUDY {letter} reading {reading.id} value='{value}'"
+            )
+    return found
+
+
+def _contradictions(study: Study, journals: dict[int, list[Entry]]) -> list[str]:
+    """Attempts whose outcome their own marks contradict."""
+    return [
+        f"Sitting {number}, attempt {attempt.number} ({attempt.card}): {words}"
+        for number, entries in journals.items()
+        for attempt in _replayed(study, number, entries).tried
+        for words in outcome_contradictions(attempt)
+    ]
+
+
+def _sitting_problems(study: Study, number: int, entries: list[Entry]) -> list[str]:
+    try:
+        sitting = _replayed(study, number, entries)
+    except FreshChairError as problem:
+        return [str(problem)]
+    problems = list(sitting.left_out.values())
+    problems += [f"Sitting {number}, entry {entry}: {why}" for entry, why in impossible_entries(study, number, entries)]
+    problems += [
+        f"Sitting {number}, entry {later.number}: it was pressed before the one above it"
+        # Two people's keys may reach the disk in another order than they were pressed.
+        for earlier, later in pairwise(entry for entry in entries if entry.author not in sitting.observers)
+        if earlier.moment.boot == later.moment.boot and later.moment.ticks_ns < earlier.moment.ticks_ns
+    ]
+    for attempt in sitting.tried:
+        if attempt.stopped_ns is not None and sum(attempt.lane_ns(lane) for lane in Lane) != attempt.elapsed_ns():
+            problems.append(f"Sitting {number}, attempt {attempt.number}: its lanes do not add up to its time")
+    return problems

@@ -1,0 +1,84 @@
+"""New studies: empty, from an outline, or the demo."""
+
+from dataclasses import replace
+from pathlib import Path
+
+from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.plan.text.outline import study_from_outline
+from fresh_chair.core.text import legible
+from fresh_chair.services.plan.editing import set_field
+from fresh_chair.services.plan.people import add_person, let_go
+from fresh_chair.services.study.open_study import Desk, create_study, new_id
+from fresh_chair.services.system.clock import StillClock
+from fresh_chair.services.system.files import name_of, read_text
+from fresh_chair.store.sqlite.chair_ledgers import ChairBooks
+from fresh_chair.store.sqlite.journals import Journals, Ledgers
+from fresh_chair.store.sqlite.preparations import Preparations
+from fresh_chair.store.sqlite.study_file import StudyFile
+
+_MOST_BYTES = 2_000_000
+
+
+def new_study(path: Path, *, title: str | None = None, outline: Path | None = None) -> Study:
+    """Make a study file, with what an outline says in it or with a title alone.
+
+    Raises:
+        InputError: Where the outline cannot be used, all reasons at once.
+        FileProblem, NotSaved: Where the file cannot be made.
+    """
+    if outline is None:
+        study = Study(id=new_id(), title=legible(title or path.stem)[:200].strip() or "A study")
+    else:
+        text = read_text(outline, _MOST_BYTES, kept="Nothing was created.", what="an outline")
+        study = study_from_outline(text, name=name_of(outline), study_id=new_id())
+        if title:
+            study = replace(study, title=legible(title)[:200])
+    create_study(path, study)
+    return study
+
+
+def new_demo(path: Path) -> Study:
+    """Make the demo study: a whole plan, the journals of its sittings so far, and what was sorted of them.
+
+    Raises:
+        FileProblem, NotSaved: Where the file cannot be made.
+    """
+    from fresh_chair.demo import journals as writing
+    from fresh_chair.services.chair.demo_answers import demo_book
+
+    study = writing.demo_study()
+    journals = writing.demo_journals(study)
+
+    def fill(file: StudyFile) -> None:
+        writer = Journals(file)
+        preparations = Preparations(file)
+        for hunch in writing.demo_hunches():
+            preparations.put_hunch(hunch)
+        for number, entries in journals.items():
+            writer.append(number, entries)
+        for hunch in writing.demo_late_hunches():
+            preparations.put_hunch(hunch)
+        preparations.add_fixture_checks(writing.demo_looks())
+        Ledgers(file).append(writing.demo_ledger(journals))
+        ChairBooks(file).append(*demo_book(journals, study))
+        _amend_demo(file, journals[writing.BROKEN_OFF][-1].moment)
+
+    create_study(path, study, fill)
+    return study
+
+
+def _amend_demo(file: StudyFile, last: Moment) -> None:
+    """What the demo's reviewer changed after the first sitting, each on its day."""
+    from fresh_chair.demo import journals as writing
+
+    desk = Desk(file, clock=StillClock(last))
+    for change in writing.preparations()["change"]:
+        day = round(writing.moment_of(change).timestamp() * SECOND)
+        desk.clock = StillClock(replace(last, wall_ns=day))
+        set_field(desk, change["place"], change["text"])
+    desk.clock = StillClock(replace(last, wall_ns=last.wall_ns + 3600 * SECOND))
+    let_go(desk, "P03", "called away by the school; will not come back")
+    add_person(desk, "P07", replaces="P03")
+    for place, text in writing.REPLACEMENT.items():
+        set_field(desk, f"person.P07.{place}", text)

@@ -1,0 +1,103 @@
+"""The seating board: people down, chairs across, and what is open in each place."""
+
+from dataclasses import dataclass
+
+from fresh_chair.core.plan.chairs import Chair
+from fresh_chair.core.plan.people import Participant
+from fresh_chair.core.plan.study import Seat
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state import Phase, Sitting
+from fresh_chair.services.study.open_study import Desk, Tally
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One planned sitting as the board shows it.
+
+    Attributes:
+        strip: One outcome a task card, in the study's order; None where there is none yet.
+    """
+
+    seat: Seat
+    phase: Phase
+    strip: tuple[Outcome | None, ...]
+    next_up: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Board:
+    """The whole board; cells by participant and chair."""
+
+    people: tuple[Participant, ...]
+    virtual: frozenset[str]
+    chairs: tuple[Chair, ...]
+    cells: dict[tuple[str, str], Cell]
+
+
+@dataclass(frozen=True, slots=True)
+class OpenCounts:
+    """What is still open in each place."""
+
+    to_run: int
+    open_claims: int
+    wordless: int
+    loose: int
+    empty_cells: int
+
+
+def board(desk: Desk) -> Board:
+    """The board of a study."""
+    study = desk.study
+    to_run = desk.to_run()
+    following = min(to_run, key=lambda seat: seat.number).number if to_run else None
+    cells = {
+        (seat.participant, seat.chair): Cell(
+            seat,
+            desk.phase(seat.number),
+            strip([card.id for card in study.cards], desk.sittings.get(seat.number)),
+            seat.number == following,
+        )
+        for seat in study.seats
+    }
+    virtual = frozenset(chair.letter for chair in study.chairs if study.machine_of(chair).virtual)
+    return Board(people=study.people, virtual=virtual, chairs=study.chairs, cells=cells)
+
+
+def strip(cards: list[str], sitting: Sitting | None) -> tuple[Outcome | None, ...]:
+    """The last outcome of each card in one sitting."""
+    reached = {} if sitting is None else {attempt.card: attempt.outcome for attempt in sitting.tried}
+    return tuple(reached.get(card) for card in cards)
+
+
+def open_counts(desk: Desk) -> OpenCounts:
+    """What each place still waits for. A sitting that has not gone on since the last time is not looked through."""
+    counted = {person.code for person in desk.study.people if person.counts}
+    loose, tried = 0, set[tuple[str, str]]()
+    sorted_in = desk.ledger.finding_of.keys()
+    for seat in desk.study.seats:
+        sitting = desk.sittings.get(seat.number)
+        if sitting is None:
+            continue
+        tally = desk.tallies.get(seat.number)
+        if tally is None or tally.sitting is not sitting or tally.entries != sitting.entries:
+            tally = desk.tallies[seat.number] = _tally(sitting)
+        loose += len(tally.snags - sorted_in)
+        if seat.participant in counted:
+            tried |= {(card, seat.chair) for card in tally.tried}
+    return OpenCounts(
+        to_run=len(desk.to_run()),
+        open_claims=sum(book.open_claims for book in desk.books.all.values()),
+        wordless=sum(len(sitting.wordless) for sitting in desk.sittings.values()),
+        loose=loose,
+        empty_cells=len(desk.study.cards) * len(desk.study.chairs) - len(tried),
+    )
+
+
+def _tally(sitting: Sitting) -> Tally:
+    snags = frozenset(remark.entry for remark in sitting.remarks.values() if remark.kind == "snag")
+    tried = frozenset(
+        attempt.card
+        for attempt in sitting.attempts
+        if attempt.judged and attempt.outcome is not None and attempt.outcome.counts
+    )
+    return Tally(sitting, sitting.entries, snags, tried)

@@ -1,0 +1,58 @@
+"""What stands beside the plan on the board: how ready each part is, and a word for people and chairs."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from fresh_chair.core.plan.people import lacking_consents, screened
+from fresh_chair.core.plan.study import Study
+
+State = Literal["ready", "open", "wrong"]
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """One part of the plan and how far it is.
+
+    Attributes:
+        id: Its name, by which its sheet is opened.
+        state: ready; open where something could still be said; wrong where sittings would suffer from it.
+        words: What is there, and what is not.
+    """
+
+    id: str
+    title: str
+    state: State
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Readiness:
+    """All parts, and what stands beside people and chairs on the board.
+
+    Attributes:
+        people: A word for each person whom something keeps from sitting down, by code.
+        chairs: How many fields of each chair are still empty, by letter.
+    """
+
+    parts: tuple[Part, ...]
+    people: dict[str, str]
+    chairs: dict[str, int]
+
+
+def people_marks(study: Study) -> dict[str, str]:
+    """A word for each person whom something keeps from sitting down, or who is not counted, by code."""
+    said = {}
+    for person in study.people:
+        if person.erased:
+            said[person.code] = "erased"
+        elif person.left:
+            said[person.code] = "left"
+        elif screened(person, study.sheet.screener).result == "failed":
+            said[person.code] = "not the one"
+        elif lacking_consents(person, study.sheet.consents):
+            said[person.code] = "consent?"
+        elif screened(person, study.sheet.screener).result == "open":
+            said[person.code] = "screener?"
+        elif person.role != "participant":
+            said[person.code] = person.role
+    return said

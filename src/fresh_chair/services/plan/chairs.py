@@ -1,0 +1,226 @@
+"""The chairs of a study: added, copied, taken out, carried over from another study."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+from fresh_chair.core.chair.ledger import RecordPut
+from fresh_chair.core.checks.parser import at_letters
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.findings.sorted_snags import Piles
+from fresh_chair.core.plan.cards import BY_CHAIR, TaskCard
+from fresh_chair.core.plan.chairs import CarriedFinding, Chair, Machine
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.state import Remark
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.findings.sorting import piles_of
+from fresh_chair.services.plan.plan_changes import change_plan, made, replaced
+from fresh_chair.services.study.open_study import Desk, new_id, open_desk
+
+
+def free_letter(study: Study) -> str:
+    """The first letter that no chair has.
+
+    Raises:
+        InputError: Where all are taken.
+    """
+    taken = set(study.chair_by_letter)
+    letter = next((each for each in map(chr, range(ord("A"), ord("Z") + 1)) if each not in taken), None)
+    if letter is None:
+        raise InputError("A study holds at most 26 chairs, one for each letter.", "Nothing was changed.")
+    return letter
+
+
+def add_chair(desk: Desk, name: str, release: str, desktop: str, *, machine: str = "") -> Chair:
+    """One more chair, on the machine named, or on one of its own.
+
+    Raises:
+        InputError: Where a part is missing or cannot be so.
+    """
+    study = desk.study
+    machines = study.machines
+    if not machine:
+        taken = {each.id for each in machines}
+        machine = next(each for n in range(1, 100) if (each := f"machine-{n}") not in taken)
+        machines = (*machines, Machine(id=machine, name=f"machine {machine.removeprefix('machine-')}"))
+    values = {"letter": free_letter(study), "name": name, "release": release, "desktop": desktop, "machine": machine}
+    chair: Chair = made(Chair, values, "The chair")
+    change_plan(desk, replaced(desk, chairs=(*study.chairs, chair), machines=machines))
+    return chair
+
+
+def copy_chair(desk: Desk, letter: str) -> Chair:
+    """A chair like another one, under a letter of its own; what is particular to it is changed afterwards."""
+    study = desk.study
+    copy = replace(_chair(study, letter), letter=free_letter(study), hue=0)
+    change_plan(desk, replaced(desk, chairs=(*study.chairs, copy)))
+    return copy
+
+
+def remove_chair(desk: Desk, letter: str) -> None:
+    """Take a chair out on which nobody has sat. Raises Refused where somebody has."""
+    study = desk.study
+    _chair(study, letter)
+    cards = tuple(_without_chair(card, letter) for card in study.cards)
+    groups = tuple(replace(g, chairs=tuple(c for c in g.chairs if c != letter)) for g in study.sheet.groups)
+    used = {chair.machine for chair in study.chairs if chair.letter != letter} | desk.machines_sat_at
+    used |= {m.id for m in study.machines if m.id != study.chair_by_letter[letter].machine}
+    change_plan(
+        desk,
+        replaced(
+            desk,
+            chairs=tuple(chair for chair in study.chairs if chair.letter != letter),
+            machines=tuple(m for m in study.machines if m.id in used),
+            cards=cards,
+            sheet=replace(study.sheet, groups=tuple(group for group in groups if group.chairs)),
+            carried=tuple(finding for finding in study.carried if finding.chair != letter),
+        ),
+    )
+
+
+def _chair(study: Study, letter: str) -> Chair:
+    chair = study.chair_by_letter.get(letter)
+    if chair is None:
+        raise InputError(f"There is no chair {legible(letter[:3])} in this study.", "Nothing was changed.")
+    return chair
+
+
+def _without_chair(card: TaskCard, letter: str) -> TaskCard:
+    parts: dict[str, Any] = {
+        name: {key: value for key, value in getattr(card, name).items() if key != letter} for name in BY_CHAIR
+    }
+    checks = tuple(kept for line in card.checks if (kept := at_letters(line, {letter: ""})))
+    return replace(card, **parts, checks=checks)
+
+
+def _open_other(desk: Desk, path: Path) -> Desk:
+    """Another study, for reading."""
+    if path.exists() and path.samefile(desk.file.path):
+        raise InputError("That is this study's own file.", "Copy the chair instead.")
+    return open_desk(path, write=False)
+
+
+def chairs_in(desk: Desk, path: Path) -> list[tuple[str, str]]:
+    """Letters and titles of the chairs in another study's file.
+
+    Raises:
+        FileProblem: Where the file is none.
+        InputError: Where it is this study's own file.
+    """
+    other = _open_other(desk, path)
+    try:
+        return [(chair.letter, chair.title) for chair in other.study.chairs]
+    finally:
+        other.close()
+
+
+@dataclass(frozen=True, slots=True)
+class Carried:
+    """How much came over with a chair: findings and delights, and records of every kind."""
+
+    findings: int
+    records: int
+
+
+def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, Carried]:
+    """Bring a chair over from another study file, with its machine and with all that was found there.
+
+    Findings, delights and records of every kind come along, each with the study it comes from.
+
+    Returns:
+        The chair under its new letter, and how much came with it.
+
+    Raises:
+        FileProblem: Where the file is none.
+        InputError: Where it has no such chair, or is this study's own file.
+    """
+    other = _open_other(desk, path)
+    try:
+        source, piles = other.study, piles_of(other)
+        delights, records = _delights_at(other, letter), _records_of(other, letter)
+    finally:
+        other.close()
+    old = source.chair_by_letter.get(letter)
+    if old is None:
+        raise InputError(
+            f"{other.file.name} has no chair {letter[:3]}.", f"It has {', '.join(source.chair_by_letter) or 'none'}."
+        )
+    study = desk.study
+    machine = source.machine_of(old)
+    taken = {each.id: each for each in study.machines}
+    if machine.id in taken and taken[machine.id] != machine:
+        machine = replace(machine, id=next(i for n in range(2, 99) if (i := f"{machine.id[:36]}-{n}") not in taken))
+    chair = replace(old, letter=free_letter(study), machine=machine.id, hue=0)
+    carried = tuple(carried_of(source, piles, delights, letter, chair.letter))
+    machines = study.machines if machine.id in taken else (*study.machines, machine)
+    new = replaced(desk, chairs=(*study.chairs, chair), machines=machines, carried=(*study.carried, *carried))
+    change_plan(desk, new)
+    if records:
+        desk.note(chair.letter, *records)
+    return chair, Carried(len(carried), len(records))
+
+
+def carried_of(
+    source: Study, piles: Piles, delights: Sequence[Remark], letter: str, to: str
+) -> Iterator[CarriedFinding]:
+    """What was found at a chair of another study, as it stands in this one.
+
+    Args:
+        source: The other study.
+        piles: Its findings.
+        delights: What pleased at that chair.
+        letter: The chair's letter there.
+        to: Its letter here.
+    """
+    for finding in piles.findings:
+        spread = next((each for each in finding.spread if each.chair == letter), None)
+        if spread is None or not (spread.people or spread.others):
+            continue
+        yield CarriedFinding(
+            id=f"{to}-{finding.id}",
+            chair=to,
+            title=finding.title,
+            severity=finding.severity,
+            seen_by=len(spread.people),
+            tried=len(spread.tried),
+            uncounted=len(spread.others),
+            source=source.title,
+            source_id=source.id,
+        )
+    for earlier in piles.carried:
+        if earlier.chair == letter:
+            yield replace(earlier, id=f"{to}-{earlier.id}"[:200], chair=to)
+    for delight in delights:
+        yield CarriedFinding(
+            id=f"{to}-{delight.entry}",
+            chair=to,
+            title=clipped(legible(delight.words), 200),
+            sort="delight",
+            source=source.title,
+            source_id=source.id,
+        )
+
+
+def _delights_at(desk: Desk, letter: str) -> list[Remark]:
+    return [
+        remark
+        for seat in desk.study.seats
+        if seat.chair == letter and (sitting := desk.sittings.get(seat.number)) is not None
+        for remark in sitting.remarks.values()
+        if remark.kind == "delight" and remark.words
+    ]
+
+
+def _records_of(desk: Desk, letter: str) -> list[RecordPut]:
+    """Every record of a chair, with where it comes from and when it was so."""
+    book = desk.books.of(letter)
+    return [
+        RecordPut(
+            replace(held.record, id=new_id()),
+            source=held.source or desk.study.title,
+            source_wall_ns=held.source_wall_ns or held.moment.wall_ns,
+        )
+        for of_kind in book.records.values()
+        for held in of_kind.values()
+    ]

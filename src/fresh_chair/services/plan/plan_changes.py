@@ -1,0 +1,93 @@
+"""Changing a plan, so that its orders fit it and what was run stays as it is."""
+
+from collections.abc import Collection
+from dataclasses import replace
+from typing import Any
+
+from fresh_chair.core.codec import Unfit, built
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.plan.cards import must_follow
+from fresh_chair.core.plan.changes import require_kept
+from fresh_chair.core.plan.orders import planned_seats
+from fresh_chair.core.plan.study import Study
+from fresh_chair.services.study.open_study import Desk
+
+
+def change_plan(desk: Desk, new: Study, *, script: str | None = None) -> None:
+    """Change the plan; where the change touches who sits where, what has not begun is planned anew.
+
+    Raises:
+        InputError: Where the plan cannot be so.
+        Refused, NotSaved: As `Desk.amend`.
+    """
+    desk.amend(reordered(desk.study, new, desk.begun), script=script)
+
+
+def reordered(old: Study, new: Study, begun: Collection[int]) -> Study:
+    """The new plan with orders that fit it.
+
+    Where only people came, left or changed, everybody else's orders stay: their running sheets may be printed already.
+    """
+    same = _matters(old) == _matters(new)
+    before, after = _seated(old), _seated(new)
+    if same and before == after:
+        return new
+    fixed = set(begun)
+    if same:
+        fixed |= {seat.number for seat in old.seats if before.get(seat.participant) == after.get(seat.participant)}
+    return replace(new, seats=planned_seats(new, fixed))
+
+
+def _matters(study: Study) -> tuple[Any, ...]:
+    """Everything but the people that an order depends on."""
+    cards = tuple((card.id, card.once) for card in study.cards if not card.dropped)
+    before = tuple(must_follow(study.cards).items())
+    chairs = tuple((chair.letter, chair.put_back) for chair in study.chairs)
+    return cards, before, chairs, study.seed, study.sheet.groups
+
+
+def _seated(study: Study) -> dict[str, tuple[str, ...]]:
+    """What of each person an order depends on, by code."""
+    return {p.code: (p.role, p.group, "left" if p.left else "", p.replaces) for p in study.people}
+
+
+def plan_again(desk: Desk, *, seed: int | None = None) -> None:
+    """Plan all that has not begun anew, from another seed where one is given. Raises as `Desk.amend`."""
+    study = desk.study if seed is None else replace(desk.study, seed=seed)
+    desk.amend(replace(study, seats=planned_seats(study, desk.begun)))
+
+
+def made(kind: type, values: dict[str, Any], what: str) -> Any:
+    """A part of a plan from plain values.
+
+    Raises:
+        InputError: Says what of it cannot be so.
+    """
+    try:
+        return built(kind, values, "")
+    except Unfit as problem:
+        reason = str(problem).removesuffix(" @ the whole")
+        raise InputError(f"{what} cannot be so: {reason}.", "Nothing was changed.") from problem
+
+
+def replaced(desk: Desk, **parts: Any) -> Study:
+    """The desk's study with other parts; seats to come that no longer fit them are left out, to be planned anew.
+
+    Raises:
+        Refused: Where a part lacks what sittings that have begun are made of.
+        InputError: Says what of it cannot be so.
+    """
+    study, begun = desk.study, desk.begun
+    letters = {chair.letter for chair in parts.get("chairs", study.chairs)}
+    cards = {card.id for card in parts.get("cards", study.cards)}
+    codes = {person.code for person in parts.get("people", study.people)}
+    require_kept(study, begun, letters=letters, cards=cards, codes=codes)
+    fitting = tuple(
+        seat
+        for seat in study.seats
+        if seat.chair in letters and seat.participant in codes and cards.issuperset(seat.cards)
+    )
+    try:
+        return replace(study, **{"seats": fitting, **parts})
+    except ValueError as problem:
+        raise InputError(f"The plan cannot be so: {problem}.", "Nothing was changed.") from problem

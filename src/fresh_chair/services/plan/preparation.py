@@ -1,0 +1,105 @@
+"""What is prepared beside the plan: hunches and the bench."""
+
+from collections.abc import Sequence
+from dataclasses import asdict
+
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.evidence.hunches import Hunch, chairs_sat_at, require_open
+from fresh_chair.core.plan.fixtures import FixtureCheck, Presence, bench_of
+from fresh_chair.core.safe import safe
+from fresh_chair.core.text import harmless
+from fresh_chair.services.plan.plan_changes import made
+from fresh_chair.services.study.open_study import Desk, new_id
+
+
+def write_hunch(desk: Desk, card: str, chair: str, words: str, severity: int) -> Hunch:
+    """A hunch about one card and chair; late where a newcomer has sat there already.
+
+    Raises:
+        InputError: Where it has no words.
+        NotSaved: Where the disk refuses.
+    """
+    desk.require_writable()
+    if card not in desk.study.card_by_id or chair not in desk.study.chair_by_letter:
+        raise InputError("A hunch is about a card and a chair of this study.", "Nothing was written.")
+    late = chair in chairs_sat_at(desk.study, desk.begun)
+    now = desk.clock.now().wall_ns
+    values = {
+        "id": new_id(),
+        "card": card,
+        "chair": chair,
+        "words": words.strip(),
+        "severity": severity,
+        "written_wall_ns": now,
+        "sealed_wall_ns": now if late else None,
+        "late": late,
+    }
+    hunch: Hunch = made(Hunch, safe(values), "The hunch")
+    desk.preparations.put_hunch(hunch)
+    desk.hunches.append(hunch)
+    return hunch
+
+
+def reword_hunch(desk: Desk, hunch: Hunch, words: str, severity: int) -> None:
+    """Change a hunch that is still open; no words take it back.
+
+    Raises:
+        Refused: Where it is sealed.
+        NotSaved: Where the disk refuses.
+    """
+    desk.require_writable()
+    require_open(hunch, chairs_sat_at(desk.study, desk.begun))
+    if not words.strip():
+        desk.preparations.drop_hunch(hunch.id)
+    else:
+        changed: Hunch = made(
+            Hunch, {**asdict(hunch), "words": harmless(words.strip()), "severity": severity}, "The hunch"
+        )
+        desk.preparations.put_hunch(changed)
+    desk.hunches = desk.preparations.hunches()
+
+
+def seal_hunches(desk: Desk, letters: Sequence[str]) -> int:
+    """Seal every open hunch at these chairs, with the present date; returns how many."""
+    desk.require_writable()
+    count = sum(hunch.sealed_wall_ns is None and hunch.chair in letters for hunch in desk.hunches)
+    if count:
+        desk.preparations.seal(list(letters), desk.clock.now())
+        desk.hunches = desk.preparations.hunches()
+    return count
+
+
+def look_at_all(desk: Desk) -> int:
+    """Put on record that every fixture that was not there is there now; returns how many. Raises as below."""
+    desk.require_writable()
+    now = desk.clock.now().wall_ns
+    checks = [
+        FixtureCheck(name=each.name, presence="ready", wall_ns=now)
+        for each in bench_of(desk.study, desk.fixture_checks)
+        if not each.ready
+    ]
+    desk.preparations.add_fixture_checks(checks)
+    desk.fixture_checks.extend(checks)
+    return len(checks)
+
+
+def look_at_fixture(desk: Desk, name: str, presence: Presence, note: str = "") -> FixtureCheck:
+    """Put on record whether a fixture is on the bench.
+
+    Raises:
+        InputError: Where no card asks for it.
+        NotSaved: Where the disk refuses.
+    """
+    desk.require_writable()
+    known = {each.name.casefold(): each.name for each in bench_of(desk.study, ())}
+    if name.casefold() not in known:
+        raise InputError("No card asks for this fixture.", "Nothing was written.")
+    check = FixtureCheck(
+        name=known[name.casefold()],
+        presence=presence,
+        note=harmless(note.strip()[:400]),
+        wall_ns=desk.clock.now().wall_ns,
+    )
+    desk.preparations.add_fixture_checks([check])
+    desk.fixture_checks.append(check)
+    return check

@@ -1,0 +1,78 @@
+"""How many people a study needs, and what the planned number can and cannot show."""
+
+from dataclasses import dataclass
+
+from fresh_chair.core.plan.aims import AIMS, Aim
+from fresh_chair.core.plan.orders import chairs_for
+from fresh_chair.services.plan.schedule import ratio_spread_of
+from fresh_chair.services.study.open_study import Desk
+
+
+@dataclass(frozen=True, slots=True)
+class Numbers:
+    """What a number of people reaches.
+
+    Attributes:
+        planned: The fewest people who sit at any one chair.
+        spread: How much the log ratio of two chairs' times varies over people.
+        pairs: From how many pairs of times that is known; 0 where it is the usual value.
+    """
+
+    planned: int
+    spread: float
+    pairs: int
+    aims: tuple[Aim, ...] = AIMS
+
+    def needed(self, aim: Aim) -> int:
+        """The fewest people at each chair that reach an aim."""
+        from fresh_chair.core.figures.sample_size import people_for
+
+        return people_for(aim, self.spread)
+
+    def points(self, aim: Aim, most: int) -> list[tuple[int, float]]:
+        """What each number from 2 on reaches."""
+        from fresh_chair.core.figures.sample_size import reached
+
+        return [(people, reached(aim, people, self.spread)) for people in range(2, most + 1)]
+
+    def said(self, people: int) -> tuple[str, ...]:
+        """What this many people can show and what they cannot, in sentences."""
+        from fresh_chair.core.figures.sample_size import chance_to_see, half_width, reached
+
+        see, ratio, _ = self.aims
+        third = chance_to_see(see.target, people)
+        rare = chance_to_see(0.1, people)
+        shown = reached(ratio, people, self.spread)
+        half = half_width(people)
+        return (
+            f"They meet something that trips a third of newcomers with a chance of {third:.0%}, something that trips "
+            f"one in ten with {rare:.0%}.",
+            f"They show that one chair takes {shown:.1f} times as long as another, with 80 % power; a smaller "
+            "difference is likely to stay unseen.",
+            f"A completion rate of theirs is known to within {100 * half:.0f} points either way, at the worst.",
+            *(self._verdict(aim, people) for aim in self.aims),
+        )
+
+    def _verdict(self, aim: Aim, people: int) -> str:
+        needed = self.needed(aim)
+        if people >= needed:
+            return f"Enough to {aim.words}."
+        return f"Too few to {aim.words}: that takes {needed}, {needed - people} more."
+
+    @property
+    def basis(self) -> str:
+        """Where the spread of times comes from."""
+        if self.pairs:
+            return f"Times are taken to vary as they did in this study so far ({self.pairs} pairs)."
+        return "Until ten pairs of times are known here, they are taken to vary by a usual amount (docs/figures.md)."
+
+
+def numbers(desk: Desk) -> Numbers:
+    """What this study plans, and what it has to go by."""
+    study = desk.study
+    taking_part = [person for person in study.people if person.counts and not person.left]
+    counts = [sum(chair in chairs_for(study, person) for person in taking_part) for chair in study.chairs] or [
+        len(taking_part)
+    ]
+    spread, pairs = ratio_spread_of(desk)
+    return Numbers(min(counts), spread, pairs)

@@ -1,0 +1,105 @@
+"""Documents of several files: all of them are written, or none; beside the screen, and it can be stopped."""
+
+import os
+import shutil
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import suppress
+from dataclasses import dataclass, field
+from pathlib import Path
+from threading import Event, Thread
+
+from fresh_chair.core.errors import FreshChairError, OutsideError
+from fresh_chair.core.text import legible
+from fresh_chair.services.system.files import Written, make_folder
+
+Produce = Callable[[Path], Iterable[Written]]
+
+
+def staged(folder: Path, produce: Produce) -> Iterator[Written]:
+    """Write files into a folder: each is said as it is made, and all take their places last.
+
+    Args:
+        folder: Where they are to be.
+        produce: Writes them into the folder it is given.
+
+    Raises:
+        OutsideError: Where the folder or the disk refuses; what was there before is as it was.
+    """
+    beside = folder.parent / f".{folder.name}.{os.getpid()}.part"
+    made = []
+    try:
+        for written in produce(beside):
+            made.append(written.path)
+            yield Written(folder / written.path.name, written.what)
+        try:
+            make_folder(folder)
+            for path in made:
+                path.replace(folder / path.name)
+        except OSError as problem:
+            said = problem.strerror or "the system refused"
+            raise OutsideError(
+                f"{legible(str(folder))} cannot be written: {said}.", "Choose another folder."
+            ) from problem
+    finally:
+        with suppress(OSError):
+            shutil.rmtree(beside)
+
+
+@dataclass(slots=True)
+class WritingJob:
+    """Files being written beside the screen.
+
+    Attributes:
+        written: Those that are made so far.
+        problem: Why it ended before its end; None where it did not.
+        bug: What was not foreseen; whoever looks at the job raises it.
+        done: True once all files are in their places.
+    """
+
+    folder: Path
+    produce: Produce
+    written: list[Written] = field(default_factory=list)
+    problem: FreshChairError | None = None
+    bug: Exception | None = None
+    done: bool = False
+    _stop: Event = field(default_factory=Event)
+    _thread: Thread | None = None
+
+    def start(self) -> None:
+        """Begin."""
+        self._thread = Thread(target=self._run, name="writing", daemon=True)
+        self._thread.start()
+
+    @property
+    def running(self) -> bool:
+        """True until all is written or given up."""
+        return self._thread is not None and self._thread.is_alive()
+
+    @property
+    def stopped(self) -> bool:
+        """True where somebody stopped it."""
+        return self._stop.is_set()
+
+    def stop(self) -> None:
+        """Give up after the file that is being made; nothing of the document is left."""
+        self._stop.set()
+
+    def wait(self, seconds: float) -> bool:
+        """Wait for the end; False where it has not come by then."""
+        if self._thread is not None:
+            self._thread.join(seconds)
+        return not self.running
+
+    def _run(self) -> None:
+        files = staged(self.folder, self.produce)
+        try:
+            for written in files:
+                self.written.append(written)
+                if self.stopped:
+                    files.close()  # type: ignore[attr-defined]
+                    return
+            self.done = True
+        except FreshChairError as problem:
+            self.problem = problem
+        except Exception as problem:  # noqa: BLE001 - handed to the screen, which raises it where bugs are reported
+            self.bug = problem

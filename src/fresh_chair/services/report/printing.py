@@ -1,0 +1,59 @@
+"""What is printed from a plan."""
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.plan.fixtures import bench_of
+from fresh_chair.core.sitting.state import Phase
+from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.system.files import Written, write_file
+
+if TYPE_CHECKING:
+    from fresh_chair.tell.paper.document import Printed
+    from fresh_chair.tell.paper.style import Paper
+
+PARTS: "dict[Printed, str]" = {
+    "cards": "task cards, one to a page",
+    "cards-4": "task cards, four to a page",
+    "running": "running sheets, one a sitting",
+    "consent": "consent form",
+    "ratings": "rating forms, one a sitting",
+    "fixtures": "list for the bench",
+}
+PAPERS: "tuple[Paper, ...]" = ("a4", "letter")
+
+
+def print_plan(
+    desk: Desk, path: Path, parts: "Sequence[Printed]", *, paper: "Paper" = "a4", sittings: Sequence[int] = ()
+) -> Written:
+    """Write a PDF with these parts.
+
+    Args:
+        desk: The open study.
+        path: Where it goes; a file of that name is replaced.
+        parts: What goes into it.
+        paper: Its size.
+        sittings: Which get a running sheet; all to come where none is named.
+
+    Raises:
+        InputError: Where nothing is to be printed, or a part, paper or sitting is none there is.
+        OutsideError: Where the disk refuses.
+    """
+    unknown = [part for part in parts if part not in PARTS]
+    if not parts or unknown or paper not in PAPERS:
+        wrong = f"{unknown[0]!r} is no part" if unknown else f"{paper!r} is no paper" if parts else "No part was chosen"
+        raise InputError(f"{wrong}; there are {', '.join(PARTS)}, on {' or '.join(PAPERS)}.", "Nothing was written.")
+    from fresh_chair.draw.paper import font_folder
+    from fresh_chair.tell.paper.document import printed
+
+    study = desk.study
+    seats = [study.seat(number) for number in sittings] or [
+        seat
+        for seat in study.seats
+        if desk.phase(seat.number) is Phase.EMPTY and not study.person_by_code[seat.participant].left
+    ]
+    fixtures = bench_of(study, desk.fixture_checks)
+    data = printed(study, parts, paper=paper, seats=seats, fixtures=fixtures, fonts=font_folder())
+    return write_file(path, data, ", ".join(PARTS[part] for part in parts))

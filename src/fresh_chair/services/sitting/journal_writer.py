@@ -1,0 +1,225 @@
+"""One sitting's journal as it is written: committed before anything changes, beside others who write it too."""
+
+from dataclasses import replace
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.errors import JournalError, Overtaken, Refused
+from fresh_chair.core.plan.study import Seat
+from fresh_chair.core.safe import safe
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.attempt import Attempt
+from fresh_chair.core.sitting.contradictions import impossible
+from fresh_chair.core.sitting.journal import Content, Entry
+from fresh_chair.core.sitting.replay import EntryTimes, advance, replay
+from fresh_chair.core.sitting.rules import OBSERVABLE, permit
+from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.services.sitting.view import JournalLine, journal_lines
+from fresh_chair.services.study.open_study import Desk, new_id
+
+
+class JournalWriter:
+    """Writes one sitting's journal.
+
+    Args:
+        desk: The open study, which must be writable, or watched by a second observer.
+        seat: Which planned sitting.
+    """
+
+    def __init__(self, desk: Desk, seat: Seat) -> None:
+        if not desk.observes:
+            desk.require_writable()
+        self.desk = desk
+        self.seat = seat
+        self.entries: list[Entry] = desk.entries.setdefault(seat.number, [])
+        self._clock = EntryTimes()
+        self._times: list[int] = []
+        self._struck: set[str] = set()
+        desk.sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))
+
+    @property
+    def state(self) -> Sitting:
+        """The sitting as its journal says."""
+        return self.desk.sittings[self.seat.number]
+
+    @property
+    def attempt(self) -> Attempt | None:
+        """The attempt in hand, or the one that was last."""
+        return self.state.latest
+
+    def now(self) -> Moment:
+        """The present moment, to be taken first thing at a key press."""
+        return self.desk.clock.now()
+
+    def log(self, content: Content, moment: Moment) -> Entry:
+        """Commit one entry, then advance the state by it.
+
+        Raises:
+            Refused: Where it cannot follow now; nothing is logged.
+            NotSaved: Where no disk takes it; nothing is logged and the state is as before.
+        """
+        while True:
+            self._permit(content)
+            entry = self._entry(content, moment, 1)
+            try:
+                self._keep([entry])
+            except Overtaken:
+                self.read_on()
+                continue
+            advance(self.state, entry)
+            self.entries.append(entry)
+            return entry
+
+    def _permit(self, content: Content) -> None:
+        permit(self.state, content, observed=self._observed)
+        self._require_possible(content)
+        about = getattr(content, "entry", None)
+        if self._observed and about is not None:
+            target = next((entry for entry in self.entries if entry.id == about), None)
+            if target is not None and target.author != self.desk.author:
+                raise Refused("That mark is somebody else's.", "An observer corrects their own.")
+
+    def _require_possible(self, content: Content) -> None:
+        problem = impossible(self.desk.study, self.state, content)
+        if problem:
+            raise Refused(problem, "Nothing was logged.")
+
+    def _keep(self, entries: list[Entry]) -> None:
+        after = self.entries[-1].id if self.entries else ""
+        self.desk.keeper.keep(self.seat.number, entries, after=after)
+
+    @property
+    def _observed(self) -> bool:
+        return self.desk.observes or self.desk.author in self.state.observers
+
+    def read_on(self) -> bool:
+        """Take in what others have logged meanwhile; True where there was anything.
+
+        Raises:
+            FileProblem, JournalError: Where it cannot be read.
+        """
+        return self.take_in(self.unread())
+
+    def unread(self) -> list[Entry]:
+        """What others have logged meanwhile and nobody here has read; changes nothing. Raises as `read_on`."""
+        return self.desk.journals.since(self.seat.number, self._known)
+
+    @property
+    def _known(self) -> int:
+        """How many of its entries are known to be in the study file."""
+        return len(self.entries) - len(self.desk.keeper.waiting_of(self.seat.number))
+
+    def take_in(self, fresh: list[Entry]) -> bool:
+        """Take in entries that others have logged, as far as they follow; True where there was anything new."""
+        fresh = [entry for entry in fresh if entry.number > self._known]
+        if not fresh:
+            return False
+        waiting = self.desk.keeper.waiting_of(self.seat.number)
+        if waiting or any(isinstance(entry.content, j.Struck) for entry in fresh):
+            known = [*self.entries[: self._known], *fresh]
+            anew = [replace(entry, number=len(known) + step) for step, entry in enumerate(waiting, start=1)]
+            self.desk.keeper.renumber(self.seat.number, anew)
+            self.entries[:] = [*known, *anew]
+            self.desk.replay_sitting(self.seat.number)
+            self._clock, self._times, self._struck = EntryTimes(), [], set()
+        else:
+            for entry in fresh:
+                advance(self.state, entry)
+                self.entries.append(entry)
+        return True
+
+    def bring_back(self) -> bool:
+        """Put marks that had to go elsewhere into the study file, where it takes them again. Raises as `read_on`."""
+        try:
+            return self.desk.keeper.bring_back()
+        except Overtaken:
+            self.read_on()
+            return self.desk.keeper.bring_back()
+
+    def join(self, moment: Moment) -> None:
+        """Watch beside the moderator, under another name.
+
+        Raises:
+            Refused: Where that name is the moderator's.
+            NotSaved: Where the disk refuses.
+        """
+        if self.desk.author in self.state.observers:
+            return
+        if any(entry.author == self.desk.author for entry in self.entries):
+            raise Refused(f"{self.desk.author} moderates this sitting.", "Say another name: --observer NAME")
+        self.log(j.ObserverJoined(), moment)
+
+    def _last_of_own(self) -> str | None:
+        if not self._observed:
+            return self.state.undoable[-1] if self.state.undoable else None
+        struck = {entry.content.entry for entry in self.entries if isinstance(entry.content, j.Struck)}
+        return next(
+            (
+                entry.id
+                for entry in reversed(self.entries)
+                if entry.author == self.desk.author
+                and entry.id not in struck
+                and entry.content.kind in OBSERVABLE
+                and not isinstance(entry.content, j.ObserverJoined | j.Struck)
+            ),
+            None,
+        )
+
+    def correct(self, content: Content, moment: Moment) -> None:
+        """Put in a correction, and replay the whole with it.
+
+        Raises:
+            Refused: Where the journal would make no sense with it; nothing is logged then.
+            NotSaved: Where the disk refuses.
+        """
+        try:
+            self._commit([content], moment)
+        except JournalError as problem:
+            reason = problem.title.split(": ", 1)[-1]
+            raise Refused("The journal would make no sense with that.", reason) from problem
+
+    def words_waiting(self) -> list[str]:
+        """One's own snags, delights and notes that have no words yet, oldest first."""
+        waiting, state = self.state.wordless, self.state
+        if not waiting:
+            return []
+        mine = {self.desk.author} if self._observed else None
+        return [
+            remark.entry
+            for remark in state.remarks.values()
+            if remark.entry in waiting
+            and (remark.author in mine if mine is not None else remark.author not in state.observers)
+        ]
+
+    def lines(self, most: int) -> list[JournalLine]:
+        """The newest entries of the journal."""
+        self._catch_up()
+        return journal_lines(self.desk.study, self.state, self.entries, self._times, self._struck, most=most)
+
+    def _commit(self, contents: list[Content], moment: Moment) -> None:
+        """Commit several entries or a correction, all or none, and replay the whole."""
+        while True:
+            for content in contents:
+                if self._observed:
+                    self._permit(content)
+                self._require_possible(content)
+            fresh = [self._entry(content, moment, place) for place, content in enumerate(contents, start=1)]
+            aside = frozenset(self.state.left_out)
+            state = replay(self.seat.number, self.seat.cards, [*self.entries, *fresh], aside=aside)
+            try:
+                self._keep(fresh)
+            except Overtaken:
+                self.read_on()
+                continue
+            self.desk.sittings[self.seat.number] = state
+            self.entries.extend(fresh)
+            return
+
+    def _entry(self, content: Content, moment: Moment, step: int) -> Entry:
+        return Entry(new_id(), len(self.entries) + step, moment, self.desk.author, safe(content))
+
+    def _catch_up(self) -> None:
+        """Time what is new in the journal, whoever wrote it: words may come in from Sort as well."""
+        for entry in self.entries[len(self._times) :]:
+            self._times.append(self._clock.take(entry))
+            if isinstance(entry.content, j.Struck):
+                self._struck.add(entry.content.entry)

@@ -1,0 +1,187 @@
+"""A sitting in progress: a key press becomes an entry, is committed, and only then changes anything."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
+from fresh_chair.core.errors import Refused
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.attempt import Attempt
+from fresh_chair.core.sitting.journal import Content, Entry, Gap
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.replay import EntryTimes
+from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.text.typed_marks import read_typed
+from fresh_chair.services.chair.freshness import found_at
+from fresh_chair.services.plan.preparation import seal_hunches
+from fresh_chair.services.sitting.journal_writer import JournalWriter
+from fresh_chair.services.sitting.preconditions import skipped
+from fresh_chair.services.sitting.view import ClockFace, SittingView, clock_face, sitting_view
+
+# A crash costs at most this much certainty about when it was.
+BEAT_NS = 2 * SECOND
+
+
+@dataclass(frozen=True, slots=True)
+class Interruption:
+    """What has to be asked before a sitting that was cut short goes on.
+
+    Attributes:
+        alive: The last moment at which the program is known to have been alive.
+        dead_ns: How long it was dead, by the best clock there is.
+        running: Whether an attempt was running, so that the time matters.
+        same_boot: False where the machine was restarted and only its wall clock could measure the gap.
+    """
+
+    alive: Moment
+    dead_ns: int
+    running: bool
+    same_boot: bool
+
+
+class LiveSitting(JournalWriter):
+    """Logs one sitting: what each key means."""
+
+    @cached_property
+    def _benchmark_runs(self) -> Mapping[str, int]:
+        from fresh_chair.services.sitting.benchmarks import benchmark_runs
+
+        return benchmark_runs(self.desk, self.seat.chair)
+
+    def begin(self, moment: Moment) -> None:
+        """Seat the participant. Raises as `log`."""
+        self._require_free()
+        if self.desk.study.person_by_code[self.seat.participant].role != "expert":
+            # Whatever is predicted from here on is no prediction.
+            seal_hunches(self.desk, [self.seat.chair])
+        found = found_at(self.desk, self.seat.chair, moment)
+        found = replace(found, skipped=skipped(self.desk, self.seat, moment))
+        self._commit([j.SittingBegan(), found], moment)
+
+    def _require_free(self) -> None:
+        self.desk.require_writable()
+        others = [seat for seat in self.desk.cut_short() if seat.number != self.seat.number]
+        if others:
+            raise Refused(
+                f"Sitting {others[0].number} is still open.", "End it or break it off before somebody else sits down."
+            )
+        self._require_nobody_twice()
+
+    def _require_nobody_twice(self) -> None:
+        for seat in self.desk.study.seats:
+            same = seat.participant == self.seat.participant and seat.number != self.seat.number
+            if same and self.desk.phase(seat.number).open:
+                raise Refused(
+                    f"{seat.participant} sits in sitting {seat.number} already.", "End it or break it off first."
+                )
+
+    def toggle_wait(self, moment: Moment) -> None:
+        """The machine is busy from here, or no longer. Raises as `log`."""
+        attempt = self._running()
+        self.log(j.WaitEnded() if attempt.waiting else j.WaitBegan(), moment)
+
+    def toggle_aside(self, moment: Moment) -> None:
+        """An interruption begins, or is over. Raises as `log`."""
+        attempt = self._running()
+        self.log(j.AsideEnded() if attempt.set_aside else j.AsideBegan(), moment)
+
+    def restart(self, mark: j.MarkName, moment: Moment) -> None:
+        """A restart or a new login that the card needs: counted, and the machine's time. Raises as `log`."""
+        attempt = self._running()
+        self.log(j.Marked(mark), moment)
+        if not attempt.waiting and not self._observed:
+            self.log(j.WaitBegan(), moment)
+
+    def word(self, entry: str, text: str, moment: Moment) -> None:
+        """The words for an earlier mark as they were typed: `-10` moves it back, `!3` rates a snag. Raises as `log`."""
+        typed = read_typed(text)
+        if typed.seconds_earlier:
+            self.log(j.MarkMoved(entry, typed.seconds_earlier), moment)
+        if typed.severity is not None:
+            self.log(j.SnagRated(entry, typed.severity), moment)
+        if typed.words:
+            self.log(j.Worded(entry, typed.words), moment)
+
+    def help_told(self, level: j.HelpLevel, moment: Moment) -> None:
+        """How much help the last help was. Raises as `log`."""
+        attempt = self._running()
+        if not attempt.helps:
+            raise Refused("There was no help yet.")
+        self.log(j.HelpTold(list(attempt.helps)[-1], level), moment)
+
+    def undo(self, moment: Moment, reason: str = "undone at once") -> Entry:
+        """Strike the last entry of one's own that can be, as a correction; returns what was struck.
+
+        Raises:
+            Refused: Where there is nothing to undo.
+            NotSaved: Where the disk refuses; everything is as before.
+        """
+        target = self._last_of_own()
+        if target is None:
+            raise Refused("There is nothing to undo here.")
+        self._commit([j.Struck(target, reason)], moment)
+        return next(entry for entry in reversed(self.entries) if entry.id == target)
+
+    def break_off(self, reason: str, moment: Moment) -> None:
+        """End the sitting before its end; an attempt in hand becomes void. Raises as `log`."""
+        if not self.state.phase.open:
+            raise Refused("Nobody is sitting here.")
+        contents: list[Content] = []
+        void = j.OutcomeJudged(Outcome.VOID, f"the sitting was broken off: {reason}")
+        if self.state.phase is Phase.RUNNING:
+            contents.append(j.AttemptStopped())
+        if self.state.phase in (Phase.RUNNING, Phase.JUDGING):
+            contents.append(void)
+        if self.state.phase is Phase.EASE and self.state.left:
+            contents.append(j.EaseRated(None))
+        for number in self.state.left:
+            contents += [j.TakenUp(number), j.AttemptStopped(), void]
+        self._commit([*contents, j.SittingBrokenOff(reason)], moment)
+
+    def unbegin(self, reason: str, moment: Moment) -> None:
+        """Take the beginning back where nothing was started; the sitting is to come again. Raises as `log`."""
+        if not reason.strip():
+            raise Refused("Taking a beginning back needs a reason.", "The sitting goes on.")
+        self.log(j.SittingUnbegun(reason.strip()), moment)
+        self._clock, self._times = EntryTimes(), []
+
+    def interruption(self, now: Moment) -> Interruption:
+        """What happened between the last sign of life and now."""
+        last = next(entry for entry in reversed(self.entries) if entry.author not in self.state.observers).moment
+        beat = self.desk.journals.last_beat(self.seat.number)
+        alive = last if beat is None or _before(beat, last) else beat
+        return Interruption(alive, elapsed_ns(alive, now), self.state.phase is Phase.RUNNING, alive.boot == now.boot)
+
+    def resume(self, interruption: Interruption, gap: Gap, moment: Moment) -> None:
+        """Go on, with the dead time counted as decided. Raises as `log`."""
+        self.desk.require_writable()
+        alive = interruption.alive
+        self.log(j.SittingResumed(alive.ticks_ns, alive.boot, alive.wall_ns, gap), moment)
+
+    def beat(self, moment: Moment) -> None:
+        """Note that the program is alive, unless a mark has just said so. Raises NotSaved where the disk refuses."""
+        if self.desk.observes or self.desk.keeper.waiting or elapsed_ns(self.entries[-1].moment, moment) < BEAT_NS:
+            return
+        self.desk.journals.beat(self.seat.number, moment)
+
+    def view(self) -> SittingView:
+        """The sitting as the screen draws it."""
+        return sitting_view(self.desk, self.seat.number)
+
+    def face(self, now: Moment) -> ClockFace | None:
+        """The running attempt's clock."""
+        return clock_face(self.desk.study, self.seat, self.state, now, runs=self._benchmark_runs)
+
+    def _running(self) -> Attempt:
+        if self.state.phase is not Phase.RUNNING:
+            raise Refused("No clock is running.", "Start the card first.")
+        attempt = self.state.latest
+        assert attempt is not None
+        return attempt
+
+
+def _before(one: Moment, other: Moment) -> bool:
+    if one.boot == other.boot:
+        return one.ticks_ns < other.ticks_ns
+    return one.wall_ns < other.wall_ns

@@ -1,0 +1,334 @@
+"""A sitting as text: out to any editor or player, and in again from notes that were typed beside a recording."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.errors import InputError, JournalError, Refused
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.safe import safe
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.contradictions import impossible_entries
+from fresh_chair.core.sitting.journal import Entry
+from fresh_chair.core.sitting.replay import replay as replayed
+from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.text.lines import lines_of, time_text
+from fresh_chair.core.sitting.text.typed_lines import TimedContent, read_lines
+from fresh_chair.core.sitting.text.typed_marks import TypedMark, read_typed
+from fresh_chair.core.text import clipped, legible, listed
+from fresh_chair.services.sitting.corrections import wall_ns_of
+from fresh_chair.services.sitting.view import look_back
+from fresh_chair.services.study.open_study import Desk, new_id
+from fresh_chair.services.system.files import Written, name_of, read_text, write_file
+
+_MOST_BYTES = 20_000_000
+_STAMP = re.compile(r"(?:(\d{1,3}):)?(\d{2}):(\d{2})[.,](\d{3})")
+# Notes that stand in a player's own format begin a cue each.
+_CUE_SECONDS = 3.0
+
+
+def sitting_lines(desk: Desk, number: int) -> str:
+    """A sitting's journal in the line format.
+
+    Raises:
+        InputError: Where nothing is logged of it.
+    """
+    entries = _entries(desk, number)
+    seat = desk.study.seat(number)
+    return lines_of(entries, title=f"sitting {number}, {seat.participant} at {seat.chair}")
+
+
+def sitting_cues(desk: Desk, number: int, *, offset_seconds: float | None = None) -> str:
+    """A sitting's marks as WebVTT, to be laid over its recording; cards become chapters.
+
+    Args:
+        desk: The study.
+        number: The planned sitting's number.
+        offset_seconds: Where in the recording the sitting begins; by default as its journal says.
+
+    Raises:
+        InputError: As `sitting_lines`.
+    """
+    _entries(desk, number)
+    sitting, study = desk.sittings[number], desk.study
+    if offset_seconds is None:
+        offset_seconds = sitting.recording[1] if sitting.recording is not None else 0.0
+    parts = ["WEBVTT", "NOTE Marks of a sitting; each card is a cue of its own over its whole length."]
+    for attempt in sitting.tried:
+        if attempt.stopped_ns is None:
+            continue
+        title = study.card_by_id[attempt.card].title if attempt.card in study.card_by_id else attempt.card
+        ended = f" ({attempt.outcome.words})" if attempt.outcome is not None else ""
+        begin, end = (ns / SECOND + offset_seconds for ns in (attempt.started_ns, attempt.stopped_ns))
+        parts.append(_cue(f"card-{attempt.number}", begin, end, f"{title}{ended}"))
+    for line in look_back(desk, number):
+        if line.struck:
+            continue
+        begin = _seconds(line.at) + offset_seconds
+        parts.append(_cue(f"mark-{line.number}", begin, begin + _CUE_SECONDS, line.text))
+    return "\n\n".join(parts) + "\n"
+
+
+def draw_sitting(desk: Desk, number: int, path: Path) -> Written:
+    """Draw a sitting over time, as SVG or PDF by the ending of the file's name.
+
+    Raises:
+        InputError: Where nothing is logged of it, or the file is to be of another kind.
+        OutsideError: Where it cannot be written.
+    """
+    from fresh_chair.draw.paper import saved
+    from fresh_chair.draw.sitting import sitting_chart
+
+    _entries(desk, number)
+    kind = path.suffix.casefold().removeprefix(".")
+    if kind not in ("svg", "pdf"):
+        raise InputError(f"{legible(path.name)} is neither .svg nor .pdf.", "Nothing was drawn.")
+    figure = sitting_chart(desk.study, desk.study.seat(number), desk.sittings[number])
+    return write_file(path, saved(figure, kind), f"sitting {number} over time")
+
+
+def take_lines(
+    desk: Desk, number: int, path: Path, *, began: str = "", recording: str = "", offset_seconds: float = 0.0
+) -> int:
+    """Make a text in the line format the journal of a sitting that nobody has logged; returns how many entries.
+
+    Args:
+        desk: The study.
+        number: The planned sitting's number.
+        path: The text.
+        began: When the sitting began, such as 2026-11-09T10:00; now by default.
+        recording: The recording that the times belong to, where there is one.
+        offset_seconds: Where in it the sitting begins.
+
+    Raises:
+        InputError: Where the text says what cannot be, each reason @ line; nothing is taken from it.
+        Refused: Where the sitting has entries already, or the study may only be read.
+        NotSaved: Where the disk refuses.
+    """
+    name = name_of(path)
+    read = read_lines(_text(path), name=name, cards=card_names(desk.study))
+    read = _from_recording(read, offset_seconds, name)
+    if recording.strip() and read:
+        opened = TimedContent(read[0].at_ns, j.RecordingOpened(clipped(recording.strip(), 400), offset_seconds))
+        first, *others = read
+        # Whoever speaks of an entry by its number counted without this one.
+        read = [first, opened, *(replace(t, about=t.about + (t.about > 1)) for t in others)]
+    return take_contents(desk, number, read, name=name, began=began)
+
+
+def card_names(study: Study) -> dict[str, str]:
+    """Ids of cards by what they may be called in a text: their ids and their titles, in small letters.
+
+    A title that two cards have names neither.
+    """
+    titles = [card.title.casefold() for card in study.cards]
+    named = {card.title.casefold(): card.id for card in study.cards if titles.count(card.title.casefold()) == 1}
+    return named | {card.id: card.id for card in study.cards}
+
+
+def _from_recording(read: list[TimedContent], offset_seconds: float, name: str) -> list[TimedContent]:
+    """Times since sitting down, where the text counts as its recording does.
+
+    A text that begins at 0:00 counts from sitting down already.
+
+    Raises:
+        InputError: Where it begins elsewhere than the offset says, or before it.
+    """
+    offset_ns = round(offset_seconds * SECOND) if 0 <= offset_seconds <= j.MOST_SECONDS else -1
+    if offset_ns < 0:
+        raise InputError("A sitting begins somewhere in its recording: --offset 2:31.", "Nothing was taken.")
+    typed = [each for each in read if each.line]
+    if not typed or typed[0].at_ns == 0:
+        return read
+    first = typed[0]
+    sat = isinstance(first.content, j.SittingBegan)
+    if (sat and first.at_ns != offset_ns) or first.at_ns < offset_ns:
+        at = time_text(first.at_ns)
+        raise InputError(
+            f"{name} begins at {at}, and the sitting at {time_text(offset_ns)} of the recording.",
+            f"Say --offset {at} where the times are those of the recording, or begin with 0:00. Nothing was taken.",
+        )
+    return [replace(each, at_ns=max(each.at_ns - offset_ns, 0)) for each in read]
+
+
+def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float | None = None) -> int:
+    """Notes from WebVTT or SRT become marks added late, at their times; returns how many.
+
+    A note that begins with a kind of mark (`snag wrong menu`) becomes one of that kind; all others are notes.
+
+    Args:
+        desk: The study.
+        number: A sitting that was logged.
+        path: The file.
+        offset_seconds: Where in the recording the sitting begins.
+
+    Raises:
+        InputError: Where it holds no cue, or a time before the sitting; nothing is taken from it then.
+        Refused, NotSaved: As `take_lines`.
+    """
+    desk.require_writable()
+    entries, name = _entries(desk, number), name_of(path)
+    if offset_seconds is None:
+        opened = desk.sittings[number].recording
+        offset_seconds = opened[1] if opened is not None else 0.0
+    contents: list[j.Content] = []
+    for at, words in cues_in(_text(path)):
+        if at < offset_seconds:
+            raise InputError(
+                f"{name} has a note before the sitting began, at {at:.1f} s.", "Nothing was taken from it."
+            )
+        kind, _, rest = words.partition(" ")
+        mark = kind.rstrip(":").casefold()
+        known = mark in j.WORDABLE and rest.strip()
+        typed = read_typed(rest) if known else TypedMark(words.strip())
+        contents.append(
+            j.AddedLate(
+                mark if known else "note",  # type: ignore[arg-type]
+                round(max(at - offset_seconds - typed.seconds_earlier, 0.0), 3),
+                clipped(typed.words or rest.strip(), j.MAX_WORDS),
+                f"from {clipped(name, 80)}",
+                typed.severity if mark == "snag" else None,
+            )
+        )
+    if not contents:
+        raise InputError(f"{name} holds no note with a time.", "Notes are read from WebVTT and SRT.")
+    now = desk.clock.now()
+    fresh = [
+        Entry(new_id(), len(entries) + n, now, desk.author, content) for n, content in enumerate(contents, start=1)
+    ]
+    _append(desk, number, fresh, name)
+    return len(fresh)
+
+
+def take_contents(desk: Desk, number: int, read: Sequence[TimedContent], *, name: str, began: str = "") -> int:
+    """Make what was read the journal of a sitting that nobody has logged. Raises as `take_lines`."""
+    desk.require_writable()
+    seat = desk.study.seat(number)
+    if desk.entries.get(number):
+        raise Refused(f"Sitting {number} was logged already.", "Nothing was taken.")
+    if not read:
+        raise InputError(f"{name} says nothing.", "Nothing was taken from it.")
+    start = _began(desk, began)
+    entries = _as_entries(desk, read, name, start)
+    problems = _problems_by_line(desk, seat.number, entries, read)
+    if problems:
+        raise InputError(f"{name} tells what cannot have been:\n{listed(problems)}", "Nothing was taken from it.")
+    _append(desk, seat.number, entries, name)
+    return len(entries)
+
+
+def _as_entries(desk: Desk, read: Sequence[TimedContent], name: str, start: Moment) -> list[Entry]:
+    """What was read as entries; what speaks of an entry before it names that one.
+
+    Raises:
+        InputError: All that speak of an entry which is none before them, each as reason @ line.
+    """
+    boot = f"typed-{new_id()}"
+    ids = [new_id() for _ in read]
+    entries: list[Entry] = []
+    problems = []
+    for place, timed in enumerate(read, start=1):
+        content = timed.content
+        if timed.about:
+            target = timed.about if timed.about > 0 else place + timed.about
+            if timed.last:
+                kinds = [entry.content.kind for entry in entries]
+                target = len(kinds) - kinds[::-1].index(timed.last) if timed.last in kinds else 0
+            if not 1 <= target < place:
+                said = f"there is no {timed.last} before it" if timed.last else f"entry #{target} is none before it"
+                problems.append(f"{said} @ line {timed.line}")
+            else:
+                assert isinstance(content, j.HelpTold | j.SnagRated | j.MarkMoved | j.Worded | j.Struck)
+                content = replace(content, entry=ids[target - 1])
+        moment = Moment(timed.at_ns, boot, start.wall_ns + timed.at_ns)
+        entries.append(Entry(ids[place - 1], place, moment, timed.observer or desk.author, content))
+    if problems:
+        raise InputError(f"{name} cannot be used as it is:\n{listed(problems)}", "Nothing was taken from it.")
+    return entries
+
+
+def _problems_by_line(desk: Desk, number: int, entries: list[Entry], read: Sequence[TimedContent]) -> list[str]:
+    """Everything that cannot have been, each as reason @ line; what only follows from an earlier one is left out."""
+    lines = [timed.line for timed in read]
+    numbers = {entry.id: entry.number for entry in entries}
+    state: Sitting = replayed(number, desk.study.seat(number).cards, entries, lenient=True)
+    found = {numbers[name]: why.split(": ", 1)[-1] for name, why in state.left_out.items()}
+    found |= {n: why for n, why in impossible_entries(desk.study, number, entries) if n not in found}
+    return [f"{why.rstrip('.')} @ line {lines[n - 1]}" for n, why in sorted(found.items())]
+
+
+def cues_in(text: str) -> list[tuple[float, str]]:
+    """Begin in seconds and words of every cue of a WebVTT or SRT text.
+
+    >>> cues_in("1\\n00:00:02,500 --> 00:00:04,000\\nwrong menu\\n")
+    [(2.5, 'wrong menu')]
+    """
+    found = []
+    for block in re.split(r"\n\s*\n", text.replace("\r\n", "\n").replace("\r", "\n")):
+        lines = block.strip("\n").split("\n")
+        for place, line in enumerate(lines):
+            begin, arrow, _ = line.partition("-->")
+            match = _STAMP.search(begin) if arrow else None
+            if match is not None:
+                hours, minutes, seconds, thousandths = (int(part or 0) for part in match.groups())
+                words = " ".join(re.sub(r"<[^<>]*>", "", each).strip() for each in lines[place + 1 :]).strip()
+                if words:
+                    found.append((hours * 3600 + minutes * 60 + seconds + thousandths / 1000, words))
+                break
+    return found
+
+
+def _text(path: Path) -> str:
+    return read_text(path, _MOST_BYTES, kept="Nothing was taken from it.", what="notes of a sitting")
+
+
+def _append(desk: Desk, number: int, fresh: list[Entry], name: str) -> None:
+    fresh = safe(fresh)
+    entries = [*desk.entries.get(number, []), *fresh]
+    before = desk.sittings.get(number)
+    try:
+        aside = frozenset(before.left_out) if before is not None else frozenset()
+        state = replayed(number, desk.study.seat(number).cards, entries, aside=aside)
+    except JournalError as problem:
+        said = re.sub(rf"^Sitting {number}, entry (\d+): ", r"entry \1: ", problem.title)
+        raise InputError(f"{name} tells what cannot have been: {said}", "Nothing was taken from it.") from problem
+    first = len(entries) - len(fresh)
+    strange = [f"{why} @ entry {n}" for n, why in impossible_entries(desk.study, number, entries) if n > first]
+    if strange:
+        raise InputError(f"{name} tells what cannot have been:\n{listed(strange)}", "Nothing was taken from it.")
+    desk.journals.append(number, fresh)
+    desk.entries[number] = entries
+    desk.sittings[number] = state
+
+
+def _entries(desk: Desk, number: int) -> list[Entry]:
+    desk.study.seat(number)
+    entries = desk.entries.get(number)
+    if not entries:
+        raise InputError(f"Nothing is logged of sitting {number} yet.")
+    return entries
+
+
+def _began(desk: Desk, began: str) -> Moment:
+    now = desk.clock.now()
+    return Moment(now.ticks_ns, now.boot, wall_ns_of(began)) if began.strip() else now
+
+
+def _seconds(at: str) -> float:
+    parts = [int(part) for part in at.split(":")]
+    seconds: int = sum(part * 60**place for place, part in enumerate(reversed(parts)))
+    return float(seconds)
+
+
+def _cue(name: str, begin: float, end: float, words: str) -> str:
+    safe = legible(words).replace("&", "&amp;").replace("<", "&lt;").replace("-->", "→")
+    return f"{name}\n{_stamp(begin)} --> {_stamp(max(end, begin + 0.001))}\n{safe}"
+
+
+def _stamp(seconds: float) -> str:
+    milliseconds = round(max(seconds, 0.0) * 1000)
+    hours, rest = divmod(milliseconds, 3_600_000)
+    minutes, rest = divmod(rest, 60_000)
+    return f"{hours:02}:{minutes:02}:{rest // 1000:02}.{rest % 1000:03}"

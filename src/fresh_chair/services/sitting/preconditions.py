@@ -1,0 +1,120 @@
+"""Before somebody sits down: what should be so at the bench, and what was skipped. Nothing here stops anybody."""
+
+from dataclasses import dataclass
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.plan.fixtures import bench_of
+from fresh_chair.core.plan.people import Consent, lacking_consents, screened
+from fresh_chair.core.plan.study import Seat, Study
+from fresh_chair.core.sitting.journal import ChairFound
+from fresh_chair.core.sitting.state import Phase
+from fresh_chair.services.chair.freshness import found_at, tried_since
+from fresh_chair.services.study.open_study import Desk
+
+
+@dataclass(frozen=True, slots=True)
+class BenchLine:
+    """One thing that should be so.
+
+    Attributes:
+        done: False where it is missing, or nobody has looked.
+    """
+
+    words: str
+    done: bool
+
+
+def bench_lines(desk: Desk, seat: Seat, found: ChairFound) -> list[BenchLine]:
+    """What should be so before this sitting: the chair, the fixtures, consent; and what is altered there.
+
+    Args:
+        desk: The study.
+        seat: The sitting.
+        found: How the chair was found when it began.
+    """
+    study = desk.study
+    chair, person = study.chair_by_letter[seat.chair], study.person_by_code[seat.participant]
+    why = f": {'; '.join(found.told)}" if found.told else ""
+    lines = [BenchLine(f"the chair is {found.freshness}{why}", found.freshness == "fresh")]
+    lines += _put_back(desk, seat, fresh=found.freshness == "fresh")
+    titles = {study.card_by_id[card].title for card in seat.cards}
+    for fixture in bench_of(study, desk.fixture_checks):
+        if titles & set(fixture.cards):
+            state = "there" if fixture.ready else "missing" if fixture.check is not None else "nobody has looked"
+            lines.append(BenchLine(f"{fixture.name}: {state}", fixture.ready))
+    if person.role == "participant" and study.sheet.consents:
+        lacking = lacking_consents(person, study.sheet.consents)
+        said = f"no consent yet: {', '.join(lacking)}" if lacking else "consent is dated"
+        lines.append(BenchLine(said, not lacking))
+    lines += [BenchLine(f"altered: {alteration}", True) for alteration in chair.alterations]
+    return [*lines, *_start_states(desk, seat)]
+
+
+def _put_back(desk: Desk, seat: Seat, *, fresh: bool) -> list[BenchLine]:
+    """The put-back steps of what was tried at this chair since it was last proved fresh."""
+    tried = tried_since(desk, seat.chair)
+    steps = [step.rstrip(".") for card in desk.study.cards if card.id in tried for step in card.put_back]
+    if not steps:
+        return []
+    if fresh:
+        return [BenchLine("put back: the chair is fresh, so it is done", True)]
+    more = f" and {len(steps) - 3} more" if len(steps) > 3 else ""
+    return [BenchLine(f"put back, not proved: {'; '.join(steps[:3])}{more}", False)]
+
+
+def _start_states(desk: Desk, seat: Seat) -> list[BenchLine]:
+    """Whether the chair itself is asked for the start states of this sitting's cards."""
+    from fresh_chair.services.chair.enquiries import BEFORE, lines_of
+
+    stated = [card for card in seat.cards if desk.study.card_by_id[card].start]
+    if not stated:
+        return []
+    reach = desk.books.of(seat.chair).reach
+    asked = [card for card in stated if lines_of(desk, seat.chair, BEFORE, [card])] if reach else []
+    if not asked or reach == "courier":
+        return [BenchLine("start states: by eye, the chair cannot be asked", True)]
+    return [BenchLine(f"start states: the chair is asked before {len(asked)} of {len(stated)} cards", True)]
+
+
+def unasked_consents(study: Study, seat: Seat) -> tuple[Consent, ...]:
+    """What this person has not agreed to yet."""
+    person = study.person_by_code[seat.participant]
+    if person.role == "expert":
+        return ()
+    return tuple(consent for consent in study.sheet.consents if consent.id not in person.consents)
+
+
+_SCREENED = {"failed": "the screener says no", "open": "the screener is not done"}
+
+
+def seating_objections(desk: Desk, seat: Seat) -> list[str]:
+    """What speaks against seating this person there now, a few words each; nothing of it keeps anybody from it."""
+    study = desk.study
+    person = study.person_by_code[seat.participant]
+    found = []
+    earlier = [
+        other.chair
+        for other in study.seats
+        if other.participant == seat.participant
+        and other.position < seat.position
+        and desk.phase(other.number) is Phase.EMPTY
+    ]
+    if earlier:
+        found.append(f"out of {seat.participant}'s order: {' and '.join(earlier)} comes first")
+    if person.left:
+        found.append(f"{seat.participant} left")
+    if person.role != "expert":
+        result = screened(person, study.sheet.screener).result
+        found += (
+            ["the screener says no"] if result == "failed" else ["the screener is not done"] if result == "open" else []
+        )
+        lacking = lacking_consents(person, study.sheet.consents)
+        if lacking:
+            found.append(f"not agreed to yet: {', '.join(lacking)}")
+    return found
+
+
+def skipped(desk: Desk, seat: Seat, now: Moment) -> tuple[str, ...]:
+    """What of it was not so when somebody sat down all the same; the chair's own state is on record besides."""
+    lines = bench_lines(desk, seat, found_at(desk, seat.chair, now))
+    return tuple(line.words[:400] for line in lines[1:] if not line.done)

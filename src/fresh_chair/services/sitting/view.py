@@ -1,0 +1,224 @@
+"""A sitting as the screen draws it: frozen, complete, and the same for a live one and for one looked back at."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from fresh_chair.core.clock import Moment, clock_text
+from fresh_chair.core.plan.cards import TaskCard
+from fresh_chair.core.plan.chairs import Chair
+from fresh_chair.core.plan.study import Seat, Study
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.attempt import Attempt, Lane, Span, Tick
+from fresh_chair.core.sitting.journal import Entry
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.replay import entry_times
+from fresh_chair.core.sitting.state import Phase, Sitting
+from fresh_chair.services.sitting.entry_words import entry_words, words_of
+from fresh_chair.services.study.open_study import Desk
+
+
+@dataclass(frozen=True, slots=True)
+class JournalLine:
+    """One entry as the journal shows it."""
+
+    number: int
+    at: str
+    kind: str
+    text: str
+    struck: bool
+    words_missing: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ClockFace:
+    """The running attempt at one moment; whole nanoseconds, the lanes add up to the elapsed time."""
+
+    hands_ns: int
+    wait_ns: int
+    aside_ns: int
+    elapsed_ns: int
+    lane: Lane | None
+    limit_ns: int
+    benchmark_ns: int | None
+    started_ns: int
+    spans: tuple[Span, ...]
+    ticks: tuple[Tick, ...]
+    moved: int = 0
+    benchmark_runs: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class CardLine:
+    """One card of the sitting, with how it went so far."""
+
+    card: TaskCard
+    outcome: Outcome | None
+    passed: bool
+    in_hand: bool
+    hands: str
+    wait: str
+    ease: int | None
+    snags: int
+
+
+@dataclass(frozen=True, slots=True)
+class LeftLine:
+    """A card that was left running; it is ready where the machine has come to its end."""
+
+    number: int
+    title: str
+    ready: bool
+
+
+@dataclass(frozen=True, slots=True)
+class SittingView:
+    """Everything about a sitting but its running clock.
+
+    Attributes:
+        left: What the machine works on while another card is in hand.
+        asked: How many of the study's own questions were answered or left out.
+        witnesses: Of the last attempt that ended: what the person said, what was judged, what the chair shows.
+    """
+
+    seat: Seat
+    chair: Chair
+    phase: Phase
+    card: TaskCard | None
+    place: int
+    lines: tuple[CardLine, ...]
+    words_waiting: int
+    usability: dict[int, int | None]
+    answers: tuple[int | None, ...] | None
+    broken_reason: str
+    undoable: bool
+    witnesses: tuple[str, str, str] | None = None
+    left: tuple[LeftLine, ...] = ()
+    asked: int = 0
+
+
+def sitting_view(desk: Desk, number: int) -> SittingView:
+    """One sitting of the open study, begun or not."""
+    seat = desk.study.seat(number)
+    sitting = desk.sittings.get(number) or Sitting(number, seat.cards)
+    attempt = sitting.attempt
+    card_id = attempt.card if attempt is not None else sitting.card
+    cards = desk.study.card_by_id
+    return SittingView(
+        seat=seat,
+        chair=desk.study.chair_by_letter[seat.chair],
+        phase=sitting.phase,
+        card=cards[card_id] if card_id is not None else None,
+        place=seat.cards.index(card_id) + 1 if card_id is not None else len(seat.cards),
+        lines=tuple(_card_line(sitting, cards[card], card == card_id) for card in seat.cards),
+        words_waiting=len(sitting.wordless),
+        usability=dict(sitting.usability),
+        answers=sitting.answers,
+        broken_reason=sitting.broken_reason,
+        undoable=bool(sitting.undoable),
+        witnesses=_witnesses(sitting),
+        left=tuple(_left_line(sitting.attempts[number - 1], cards) for number in sitting.left),
+        asked=len(sitting.asked) + (sitting.preference is not None),
+    )
+
+
+def _left_line(attempt: Attempt, cards: Mapping[str, TaskCard]) -> LeftLine:
+    return LeftLine(attempt.number, cards[attempt.card].title, not attempt.waiting)
+
+
+def _witnesses(sitting: Sitting) -> tuple[str, str, str] | None:
+    """What the person said, what was judged, and what the chair shows of the last attempt that ended."""
+    attempt = sitting.latest
+    if attempt is None or attempt.outcome is None:
+        return None
+    said = "done" if attempt.said_done else "nothing"
+    return said, attempt.outcome.words, attempt.chair_says or "was not asked"
+
+
+def clock_face(
+    study: Study, seat: Seat, sitting: Sitting, now: Moment | None, *, runs: Mapping[str, int] | None = None
+) -> ClockFace | None:
+    """The attempt in hand as a clock shows it; None where there is none.
+
+    Args:
+        study, seat, sitting: What it belongs to.
+        now: The present moment.
+        runs: From how many of the expert's runs each card's benchmark is; those that were typed in have none.
+    """
+    attempt = sitting.attempt
+    if attempt is None:
+        return None
+    card = study.card_by_id[attempt.card]
+    now_ns = sitting.time_at(now) if now is not None and attempt.stopped_ns is None else None
+    benchmark = card.benchmark_seconds.get(seat.chair)
+    return ClockFace(
+        hands_ns=attempt.lane_ns(Lane.HANDS, now_ns),
+        wait_ns=attempt.lane_ns(Lane.WAIT, now_ns),
+        aside_ns=attempt.lane_ns(Lane.ASIDE, now_ns),
+        elapsed_ns=attempt.elapsed_ns(now_ns),
+        lane=attempt.lane if attempt.stopped_ns is None else None,
+        limit_ns=card.limit_seconds * 1_000_000_000,
+        benchmark_ns=None if benchmark is None else round(benchmark * 1_000_000_000),
+        started_ns=attempt.started_ns,
+        spans=tuple(attempt.lanes(now_ns)),
+        ticks=tuple(attempt.ticks),
+        moved=attempt.moves,
+        benchmark_runs=(runs or {}).get(attempt.card, 0),
+    )
+
+
+def journal_lines(
+    study: Study,
+    sitting: Sitting,
+    entries: Sequence[Entry],
+    times: Sequence[int],
+    struck: set[str],
+    *,
+    most: int = 200,
+) -> list[JournalLine]:
+    """The newest entries of a journal, oldest first; at most `most`, however long the journal is."""
+    lines: list[JournalLine] = []
+    for place in range(len(entries) - 1, -1, -1):
+        if len(lines) == most:
+            break
+        entry = entries[place]
+        text = entry_words(study, sitting, entry, times[place])
+        if text is None:
+            continue
+        missing = isinstance(entry.content, j.Wordable) and not words_of(sitting, entry) and entry.id not in struck
+        if entry.id in sitting.left_out and not isinstance(entry.content, j.Unreadable):
+            text = f"{text} (left out: {sitting.left_out[entry.id].split(': ', 1)[-1]})"
+        if entry.author in sitting.observers and not isinstance(entry.content, j.ObserverJoined):
+            text = f"{text} · {entry.author}"
+        remark = sitting.remarks.get(entry.id)
+        # A mark that was moved stands where it belongs to, at the place in the list where it was made.
+        at_ns = times[place] if remark is None else remark.at_ns
+        lines.append(
+            JournalLine(entry.number, clock_text(at_ns), entry.content.kind, text, entry.id in struck, missing)
+        )
+    lines.reverse()
+    return lines
+
+
+def look_back(desk: Desk, number: int) -> list[JournalLine]:
+    """The whole journal of a sitting, without opening it for logging."""
+    entries = desk.entries.get(number, [])
+    sitting = desk.sittings.get(number)
+    if sitting is None:
+        return []
+    struck = {entry.content.entry for entry in entries if isinstance(entry.content, j.Struck)}
+    return journal_lines(desk.study, sitting, entries, entry_times(entries), struck, most=len(entries))
+
+
+def _card_line(sitting: Sitting, card: TaskCard, in_hand: bool) -> CardLine:
+    tries = [attempt for attempt in sitting.tried if attempt.card == card.id]
+    attempt: Attempt | None = tries[-1] if tries else None
+    return CardLine(
+        card=card,
+        outcome=attempt.outcome if attempt else None,
+        passed=card.id in sitting.passed,
+        in_hand=in_hand and sitting.phase.open,
+        hands=clock_text(attempt.lane_ns(Lane.HANDS)) if attempt and attempt.stopped_ns is not None else "",
+        wait=clock_text(attempt.lane_ns(Lane.WAIT)) if attempt and attempt.stopped_ns is not None else "",
+        ease=attempt.ease if attempt else None,
+        snags=attempt.snags if attempt else 0,
+    )

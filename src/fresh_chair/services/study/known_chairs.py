@@ -1,0 +1,90 @@
+"""What is known of the chairs, read when first needed and kept up to date."""
+
+from collections.abc import Mapping, Sequence
+from threading import Lock
+
+from fresh_chair.core.chair.ledger import BookContent, BookEntry, ChairBook, replay_book, take_in
+from fresh_chair.core.chair.state import State
+from fresh_chair.core.clock import Moment
+from fresh_chair.store.sqlite.chair_ledgers import ChairBooks
+from fresh_chair.store.sqlite.study_file import StudyFile
+
+
+class BookKeeper:
+    """The books of all chairs of one study.
+
+    Reading a chair takes a while and is done beside the screen; so entries may come from another thread.
+    """
+
+    def __init__(self, file: StudyFile) -> None:
+        self._stored = ChairBooks(file)
+        self._books: dict[str, ChairBook] | None = None
+        self._count = 0
+        self._lock = Lock()
+        self._writing = Lock()
+
+    def forget(self) -> None:
+        """Read everything again when it is next needed."""
+        with self._lock:
+            self._books = None
+
+    @property
+    def known(self) -> set[str]:
+        """Letters of the chairs of which anything is known."""
+        return set(self.all)
+
+    @property
+    def all(self) -> dict[str, ChairBook]:
+        """Every book, by the chair's letter; as they are now, whatever another thread adds meanwhile."""
+        with self._lock:
+            return dict(self._read())
+
+    def of(self, letter: str) -> ChairBook:
+        """The book of a chair; an empty one where nothing is known of it."""
+        return self.all.get(letter) or ChairBook()
+
+    def put(
+        self,
+        letter: str,
+        contents: Sequence[BookContent],
+        *,
+        moment: Moment,
+        author: str,
+        states: Mapping[int, State],
+    ) -> None:
+        """Append entries, with the states that they speak of. Raises NotSaved; nothing is kept then."""
+        with self._writing:
+            with self._lock:
+                self._read()
+                count = self._count
+            entries = [
+                BookEntry(count + place, letter, moment, author, content)
+                for place, content in enumerate(contents, start=1)
+            ]
+            # Whoever only looks does not wait for the disk.
+            self._stored.append(entries, dict(states))
+            with self._lock:
+                books = self._read()
+                if self._count == count:
+                    self._count += len(entries)
+                    for entry in entries:
+                        take_in(books, entry)
+
+    def next_state(self) -> int:
+        """The number of the next state."""
+        return self._stored.next_state()
+
+    def state(self, number: int) -> State:
+        """A whole state. Raises JournalError where it cannot be read."""
+        return self._stored.state(number)
+
+    def entries(self) -> list[BookEntry]:
+        """Every entry as it was written."""
+        return self._stored.all()
+
+    def _read(self) -> dict[str, ChairBook]:
+        if self._books is None:
+            entries = self._stored.all()
+            self._count = entries[-1].number if entries else 0
+            self._books = replay_book(entries)
+        return self._books

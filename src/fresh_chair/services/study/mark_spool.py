@@ -1,0 +1,298 @@
+"""Every mark on a disk: in the study file, or in a second place while that takes none, and from there back into it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+from time import strftime
+
+from platformdirs import user_state_path
+
+from fresh_chair.core.errors import FreshChairError, NotSaved
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.journal import Entry, Struck, late_mark
+from fresh_chair.core.sitting.replay import advance, replay
+from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.text import legible
+from fresh_chair.services.system.files import make_folder
+from fresh_chair.store.spool import Leftover, SecondPlace, leftovers
+from fresh_chair.store.sqlite.journals import Journals
+from fresh_chair.store.sqlite.study_file import StudyFile
+
+
+class MarkKeeper:
+    """Keeps the marks of one open study.
+
+    Args:
+        file: The study file.
+        journals: Its journals.
+        study: The study's id.
+        taken: What programs that died have left and the file still refuses; it waits as one's own marks do.
+    """
+
+    def __init__(self, file: StudyFile, journals: Journals, study: str, taken: "TakenBack") -> None:
+        self._file = file
+        self._journals = journals
+        self._apart = SecondPlace(study, file.path, file.inode)
+        self._waiting: list[tuple[int, Entry]] = list(taken.waiting)
+        self._why: NotSaved | None = taken.why
+        self._adopted: list[Leftover] = list(taken.adopted)
+        self.rescued: Path | None = None
+
+    @property
+    def waiting(self) -> int:
+        """How many marks lie in the second place and not in the study file."""
+        return len(self._waiting)
+
+    @property
+    def words(self) -> str:
+        """What the screen says while marks go to the second place; empty while they do not."""
+        if self._why is None or not self._waiting:
+            return ""
+        count = f"{self.waiting} mark{'s lie' if self.waiting > 1 else ' lies'} in a second place"
+        if self._file.there:
+            return f"{self._why.title} {count}, and will be brought back."
+        if self.rescued is not None:
+            copy = legible(str(self.rescued).replace(str(Path.home()), "~", 1))
+            return f"{self._why.title} {count}. Opening it where it is now brings them in, or opening the copy {copy}."
+        return f"{self._why.title} {count}; opening the file where it is now brings them in."
+
+    def keep(self, sitting: int, entries: list[Entry], *, after: str) -> None:
+        """Put entries on a disk, all or none; returns when they are durable.
+
+        Args:
+            sitting: Whose journal they belong to.
+            entries: What follows.
+            after: The id of the entry before the first of them; empty where there is none.
+
+        Raises:
+            Overtaken: Where somebody else's entries came first.
+            NotSaved: Where no place takes them.
+        """
+        if not self._waiting:
+            try:
+                self._journals.append(sitting, entries)
+            except NotSaved as problem:
+                self._why = problem
+            else:
+                return
+        assert self._why is not None
+        try:
+            self._apart.keep(sitting, after, entries)
+        except OSError:
+            raise self._why from None
+        self._waiting += [(sitting, entry) for entry in entries]
+        if not self._file.there and self.rescued is None:
+            self._rescue()
+
+    def bring_back(self) -> bool:
+        """Put what lies in the second place into the study file, where that takes it again. True where it did.
+
+        Raises:
+            Overtaken: Where somebody else's entries came first; they are to be read, and these numbered anew.
+        """
+        if not self._waiting or not self._file.there:
+            return False
+        for sitting, entries in self.by_sitting.items():
+            try:
+                append_where_room_can_be_made(self._file, self._journals, sitting, entries)
+            except NotSaved as problem:
+                self._why = problem
+                return False
+            self._waiting = [pair for pair in self._waiting if pair[0] != sitting]
+        self._apart.clear()
+        for leftover in self._adopted:
+            leftover.clear()
+        self._adopted = []
+        self._why = None
+        return True
+
+    def renumber(self, sitting: int, entries: Sequence[Entry]) -> None:
+        """Take other numbers for a sitting's waiting entries, after somebody else's came first."""
+        others = [pair for pair in self._waiting if pair[0] != sitting]
+        self._waiting = [*others, *((sitting, entry) for entry in entries)]
+
+    @property
+    def by_sitting(self) -> dict[int, list[Entry]]:
+        """What waits, by sitting, each in its order."""
+        found: dict[int, list[Entry]] = {}
+        for sitting, entry in self._waiting:
+            found.setdefault(sitting, []).append(entry)
+        return found
+
+    def waiting_of(self, sitting: int) -> list[Entry]:
+        """What waits of one sitting, in its order."""
+        return [entry for number, entry in self._waiting if number == sitting]
+
+    def close(self) -> None:
+        """Let go; what still waits is found by whoever opens the study next."""
+        self._apart.close()
+        for leftover in self._adopted:
+            leftover.let_go()
+
+    def _rescue(self) -> None:
+        """The file was moved or deleted: make it whole where it is, and copy it where nobody can find it any more."""
+        self._file.settle()
+        folder = rescued_folder()
+        copy = folder / f"{self._file.path.stem[:60]}-{strftime('%Y-%m-%d-%H%M%S')}.fresh"
+        try:
+            make_folder(folder)
+            self._file.rescue(copy)
+        except (OSError, FreshChairError):
+            return
+        self.rescued = copy
+
+
+@dataclass(slots=True)
+class TakenBack:
+    """What became of marks that programs which died had left in second places.
+
+    Attributes:
+        merged: How many are in the study file now.
+        apart: What does not follow on what is there; it stays where it lies.
+        waiting: Sitting and entry of those that the file refuses still; they are part of the sittings all the same.
+        adopted: Where those lie.
+        why: Why the file refuses.
+    """
+
+    merged: int = 0
+    apart: list[Leftover] = field(default_factory=list)
+    waiting: list[tuple[int, Entry]] = field(default_factory=list)
+    adopted: list[Leftover] = field(default_factory=list)
+    why: NotSaved | None = None
+
+
+def rescued_folder() -> Path:
+    """Where copies lie of studies whose file was taken away under a sitting."""
+    return user_state_path("fresh-chair") / "rescued"
+
+
+def take_back(
+    study: Study, file: StudyFile, journals: Journals, found: dict[int, list[Entry]], *, of: str = ""
+) -> TakenBack:
+    """Merge what programs that died left in second places: into the file, or into the sittings as they are in memory.
+
+    Args:
+        study: The plan.
+        file: The study file.
+        journals: Its journals.
+        found: Its entries by sitting; what is merged is added.
+        of: Only what this author has left; everybody's by default.
+    """
+    taken = TakenBack()
+    left = []
+    for leftover in leftovers(study.id):
+        theirs = not of or all(entry.author == of for _, _, entry in leftover.marks)
+        if theirs and _belongs(leftover, file):
+            left.append(leftover)
+        else:
+            leftover.let_go()
+    # One program's marks may follow on another's: whichever fits is taken until none does.
+    while fitting := [each for each in left if each.marks and _fits(study, each, found)]:
+        left.remove(fitting[0])
+        _merge(study, file, journals, fitting[0], found, taken)
+    for leftover in left:
+        if leftover.marks:
+            taken.apart.append(leftover)
+            leftover.let_go()
+        else:
+            leftover.clear()
+    return taken
+
+
+def append_where_room_can_be_made(file: StudyFile, journals: Journals, sitting: int, entries: list[Entry]) -> None:
+    """Append entries; where that is refused, once more after the write-ahead log was emptied into the file.
+
+    On a disk that was full the log may be most of what fills it. Raises as `Journals.append`.
+    """
+    try:
+        journals.append(sitting, entries)
+    except NotSaved:
+        file.settle()
+        journals.append(sitting, entries)
+
+
+def _merge(
+    study: Study,
+    file: StudyFile,
+    journals: Journals,
+    leftover: Leftover,
+    found: dict[int, list[Entry]],
+    taken: TakenBack,
+) -> None:
+    whole, waits = True, False
+    states: dict[int, Sitting] = {}
+    for sitting, _, entry in leftover.marks:
+        entries = found.setdefault(sitting, [])
+        if any(entry.id == other.id for other in entries):
+            continue
+        if sitting not in states:
+            states[sitting] = replay(sitting, study.seat(sitting).cards, entries, lenient=True)
+        placed = _placed(states, sitting, entries, entry)
+        if placed is None:
+            whole = False
+            continue
+        if taken.why is None:
+            try:
+                append_where_room_can_be_made(file, journals, sitting, [placed])
+                taken.merged += 1
+            except NotSaved as problem:
+                taken.why = problem
+            except FreshChairError:
+                whole = False
+                continue
+        if taken.why is not None:
+            taken.waiting.append((sitting, placed))
+            waits = True
+        entries.append(placed)
+    if waits:
+        taken.adopted.append(leftover)
+    elif whole:
+        leftover.clear()
+    else:
+        taken.apart.append(leftover)
+        leftover.let_go()
+
+
+def _placed(states: dict[int, Sitting], sitting: int, entries: list[Entry], entry: Entry) -> Entry | None:
+    """An entry as it can follow the others: where its key was pressed before them, as a mark put in late at that time.
+
+    None where it cannot follow at all. The sitting's state goes on with it.
+    """
+    before = states[sitting]
+    late_ns = before.line.at(entry.moment)
+    numbered = replace(entry, number=len(entries) + 1)
+    own = entry.author not in before.observers
+    if own and before.line.last is not None and late_ns < before.line.own_ns:
+        content = late_mark(entry.content, late_ns, "kept in a second place at the time")
+        if content is None:
+            return None
+        numbered = replace(numbered, content=content, moment=before.line.last)
+    try:
+        if isinstance(numbered.content, Struck):
+            aside = frozenset(before.left_out)
+            states[sitting] = replay(sitting, before.cards, [*entries, numbered], aside=aside)
+        else:
+            advance(before, numbered)
+    except FreshChairError:
+        return None
+    return numbered
+
+
+def _belongs(leftover: Leftover, file: StudyFile) -> bool:
+    """Whether marks belong into this file: it is the one they came from, or that one is not there any more."""
+    if leftover.inode == file.inode or leftover.path == str(file.path):
+        return True
+    try:
+        return Path(leftover.path).stat().st_ino != leftover.inode
+    except OSError:
+        return True
+
+
+def _fits(study: Study, leftover: Leftover, found: dict[int, list[Entry]]) -> bool:
+    """Whether its first mark follows on something that is there."""
+    sitting, after, first = leftover.marks[0]
+    entries = found.get(sitting, [])
+    if not any(seat.number == sitting for seat in study.seats):
+        return False
+    known = any(entry.id in (after, first.id) for entry in entries)
+    return known or (not after and not entries)

@@ -1,9 +1,0 @@
-"""Weighing the open study."""
-
-from fresh_chair.core.figures.weighing import Weighing, satisfaction_of, weigh_facts
-from fresh_chair.services.desk import Desk
-
-
-def weigh(desk: Desk) -> Weighing:
-    """All figures of the open study, from its journals as they are now."""
-    return weigh_facts(desk.study, desk.facts(), satisfaction_of(desk.study, desk.sittings))

@@ -1,0 +1,1 @@
+"""A study as one SQLite file."""

@@ -1,0 +1,105 @@
+"""What is known of the chairs, on disk: entries appended, whole states compressed beside them."""
+
+import zlib
+
+from fresh_chair.core.chair.ledger import BookEntry, content_from
+from fresh_chair.core.chair.state import State, state_from, state_text
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.errors import InputError, JournalError
+from fresh_chair.store.sqlite.erasing import OWN_NAMES
+from fresh_chair.store.sqlite.journals import parts_of
+from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.sqlite.troubles import reading, writing
+
+# The largest state that is ever kept, as JSON; a chair with 20,000 names makes one of two million.
+_LARGEST_STATE = 32_000_000
+
+
+class ChairBooks:
+    """Reads and writes what is known of the chairs."""
+
+    def __init__(self, file: StudyFile) -> None:
+        self._file = file
+
+    def append(self, entries: list[BookEntry], states: dict[int, State] | None = None) -> None:
+        """Put entries on the disk with the states that they speak of, all or none.
+
+        Raises:
+            NotSaved: Where the disk refuses; none is kept then.
+        """
+        from fresh_chair.store.sqlite.rows import insert_book
+
+        packed = {number: _packed(state) for number, state in (states or {}).items()}
+        with writing(self._file.name), self._file.engine.begin() as connection:
+            insert_book(connection, entries, packed)
+
+    def all(self) -> list[BookEntry]:
+        """Every entry in its order; those that cannot be read as such. Raises FileProblem where the file cannot be."""
+        columns = "number, chair, kind, version, ticks_ns, boot, wall_ns, author, body"
+        entries: list[BookEntry] = []
+        for row in self._file.read(f"SELECT {columns} FROM chair_entry ORDER BY number"):
+            before = entries[-1].moment if entries else Moment(0, "", 0)
+            moment, author, content = parts_of(row, f"Chairs, entry {row['number']}", content_from, before)
+            entries.append(BookEntry(row["number"], str(row["chair"]), moment, author, content))
+        return entries
+
+    def next_state(self) -> int:
+        """The number that the next state gets."""
+        with reading(self._file.name), self._file.rows() as rows:
+            return int(rows.execute("SELECT COALESCE(MAX(number), 0) + 1 FROM chair_state").fetchone()[0])
+
+    def state(self, number: int) -> State:
+        """A whole state.
+
+        Raises:
+            JournalError: Where it is not there, or no state.
+        """
+        with reading(self._file.name), self._file.rows() as rows:
+            row = rows.execute("SELECT body FROM chair_state WHERE number = ?", (number,)).fetchone()
+        where = f"State {number} of a chair"
+        if row is None:
+            raise JournalError(f"{where} is not in {self._file.name}.")
+        return _unpacked(row[0], where)
+
+
+def _packed(state: State) -> bytes:
+    """A state as it is kept. Raises InputError where it is larger than any that is read back."""
+    try:
+        text = state_text(state).encode()
+    except UnicodeEncodeError:
+        raise InputError(
+            "What the chair answered cannot be kept: it is not UTF-8.", "Nothing was put on record."
+        ) from None
+    if len(text) > _LARGEST_STATE:
+        raise InputError(
+            f"What the chair answered is too large to be kept: {len(text) // 1_000_000} MB.",
+            "Nothing was put on record.",
+        )
+    return zlib.compress(text, level=6)
+
+
+def _unpacked(packed: object, where: str) -> State:
+    opened = zlib.decompressobj()
+    try:
+        if not isinstance(packed, bytes):
+            raise JournalError(f"{where} cannot be read: it is damaged.")
+        text = opened.decompress(packed, _LARGEST_STATE)
+        if not opened.eof:
+            raise JournalError(f"{where} is not whole, or too large.")
+        return state_from(text.decode(), where=where)
+    except (zlib.error, UnicodeDecodeError) as problem:
+        raise JournalError(f"{where} cannot be read: it is damaged.") from problem
+
+
+def without_own_names(packed: bytes) -> tuple[bytes, int]:
+    """A kept state without the names that people choose themselves, and how many names are left.
+
+    It is an empty one where it cannot be read.
+    """
+    try:
+        state = _unpacked(packed, "A state")
+    except JournalError:
+        return _packed(State({})), 0
+    kept = {name: part if name not in OWN_NAMES else {} for name, part in state.sections.items()}
+    left = State(kept, state.unread)
+    return _packed(left), left.count

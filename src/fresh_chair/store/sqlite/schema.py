@@ -1,0 +1,77 @@
+"""Which version a study file has, and how it becomes the present one."""
+
+from __future__ import annotations
+
+import sqlite3
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from fresh_chair.core.errors import FileProblem
+from fresh_chair.core.text import clipped, legible
+
+if TYPE_CHECKING:
+    from sqlalchemy import Connection
+
+APPLICATION_ID = 0x46724368  # "FrCh"
+# The newest revision and all that led there. A test holds this against the migrations, so that opening an
+# up-to-date file need not import Alembic.
+REVISIONS = ("s0001", "s0002", "s0003")
+HEAD = REVISIONS[-1]
+
+
+def revision_of(rows: sqlite3.Connection) -> str | None:
+    """The revision a file says it has, or None where it says nothing."""
+    if rows.execute("SELECT name FROM sqlite_master WHERE name = 'alembic_version'").fetchone() is None:
+        return None
+    row = rows.execute("SELECT CAST(version_num AS BLOB) FROM alembic_version").fetchone()
+    return None if row is None or row[0] is None else bytes(row[0]).decode("utf-8", "replace")
+
+
+def foreign_objects(rows: sqlite3.Connection, revision: str | None) -> list[str]:
+    """What a file holds otherwise than the migrations make it, in a few words each; empty where it is as they do.
+
+    Nothing else is queried before: a view in a table's place, or a trigger of somebody else's, never gets to run.
+    """
+    from fresh_chair.store.sqlite.shapes import SHAPES, shape_of
+
+    if revision not in SHAPES:
+        return []
+    wanted = dict(SHAPES[revision])
+    found = []
+    for kind, name, table, sql in rows.execute("SELECT type, name, tbl_name, sql FROM sqlite_master LIMIT 200"):
+        if kind == "index" and sql is None and str(name).startswith("sqlite_autoindex_"):
+            continue
+        said = legible(clipped(f"{kind} {name}", 60))
+        if wanted.pop(f"{kind} {name}", None) != shape_of(table, sql):
+            found.append(
+                f"{said} is another than ours" if f"{kind} {name}" in SHAPES[revision] else f"{said} is not ours"
+            )
+    return found + [f"{name} is missing" for name in wanted]
+
+
+def migrate(connection: Connection) -> None:
+    """Bring an empty or older file to the newest revision, in one transaction."""
+    from alembic import command
+    from alembic.config import Config
+
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parents[1] / "migrations"))
+    config.attributes["connection"] = connection
+    command.upgrade(config, HEAD)
+
+
+def require_known(revision: str | None, name: str) -> bool:
+    """True where the file must be migrated before it can be used.
+
+    Raises:
+        FileProblem: Where it has no revision, or one from a newer program.
+    """
+    if revision is None:
+        raise FileProblem(f"{name} is marked as a study file but has no tables.", "It was never finished.")
+    if revision not in REVISIONS:
+        raise FileProblem(
+            f"{name} was written by a newer Fresh Chair (schema {legible(clipped(revision, 20))}; "
+            f"this one knows up to {HEAD}).",
+            "It was left as it is. Update Fresh Chair to open it.",
+        )
+    return revision != HEAD

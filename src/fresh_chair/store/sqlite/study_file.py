@@ -1,0 +1,373 @@
+"""A study file: made, recognised, opened for writing by one program at a time."""
+
+from __future__ import annotations
+
+import contextlib
+import fcntl
+import os
+import sqlite3
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from pathlib import Path
+from threading import Lock
+from types import TracebackType
+from typing import TYPE_CHECKING, TypeVar
+from urllib.parse import quote
+
+from fresh_chair.core.codec import Unfit, built
+from fresh_chair.core.errors import FileProblem, NotSaved
+from fresh_chair.store.sqlite.recognising import display_name, recognise
+from fresh_chair.store.sqlite.schema import HEAD, foreign_objects, migrate, require_known, revision_of
+from fresh_chair.store.sqlite.troubles import reading, writing
+
+if TYPE_CHECKING:
+    from sqlalchemy import Engine
+
+T = TypeVar("T")
+# No text or packed state in a study is larger; a file that holds one is refused before it fills the memory.
+LARGEST_VALUE = 48_000_000
+
+
+class StudyFile:
+    """An open study file.
+
+    Whoever opens it for writing holds a lock that dies with the process, so that a killed program never locks
+    anybody out. Everybody else reads. One process must not open the same file twice: closing the second handle
+    would drop the first one's locks.
+
+    Reading goes straight through sqlite3, so that opening a study to look at it need not load SQLAlchemy, which costs
+    as much as all the rest of the start; everything that writes goes through its engine, made when first needed.
+
+    Args:
+        path: The file.
+        lock: Descriptor that holds the writer's lock, None for a reader.
+        observes: True for a second observer, who adds to journals beside the writer and writes nothing else.
+    """
+
+    def __init__(self, path: Path, lock: int | None, *, observes: bool = False) -> None:
+        self.path = path.absolute()
+        self.observes = observes
+        self._place = _place(path)
+        self._lock = lock
+        self._engine: Engine | None = None
+        self._making = Lock()
+
+    @property
+    def engine(self) -> Engine:
+        """Connected for writing, every commit durable before it returns.
+
+        Raises:
+            NotSaved: Where the file is no longer where it was opened.
+        """
+        self.require_there()
+        with self._making:
+            if self._engine is None:
+                from fresh_chair.store.sqlite.engine import make_engine
+
+                adds = self.writable or self.observes
+                self._engine = make_engine(address_of(self.path, write=adds), write=adds)
+            return self._engine
+
+    @property
+    def inode(self) -> int:
+        """The file's number on its disk, by which it is known again under another name; 0 where it was not there."""
+        return self._place[1]
+
+    @property
+    def there(self) -> bool:
+        """False once the file was moved, deleted or replaced under the program's hands."""
+        return _place(self.path) == self._place
+
+    def require_there(self) -> None:
+        """Do nothing where the file is where it was opened.
+
+        Raises:
+            NotSaved: Where it is not: what is written now, nobody would find.
+        """
+        if not self.there:
+            raise NotSaved(
+                f"{self.name} is no longer where it was opened: it was moved, deleted or replaced.",
+                "This was not saved into it. Put it back, or open it where it is now.",
+            )
+
+    def settle(self) -> None:
+        """Bring everything that was written into the file itself, so that it is whole wherever it was moved to."""
+        if self._engine is not None:
+            with contextlib.suppress(Exception), self._engine.connect() as connection:
+                connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+
+    def rescue(self, path: Path, *, connect: bool = False) -> None:
+        """Copy the study as it stands to another place, be its own file deleted; nobody else can read the copy.
+
+        Args:
+            path: Where to; nothing, or an empty file.
+            connect: Open it for that where it is not.
+
+        Raises:
+            NotSaved: Where nothing is open of it any more, or that place refuses.
+        """
+        with writing(display_name(path)):
+            engine = self.engine if connect else self._engine
+            if engine is None:
+                raise OSError("nothing is left of it to copy")
+            if not path.exists():
+                os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600))
+            with engine.connect() as connection:
+                connection.exec_driver_sql("VACUUM INTO ?", (str(path),))
+
+    @contextmanager
+    def rows(self) -> Iterator[sqlite3.Connection]:
+        """A connection to read with; the last one to close leaves nothing beside the file."""
+        adds = self.writable or os.access(self.path, os.W_OK)
+        connection = sqlite3.connect(address_of(self.path, write=adds), uri=True, timeout=3.0)
+        connection.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, LARGEST_VALUE)
+        connection.row_factory = sqlite3.Row
+        try:
+            if not self.writable:
+                connection.execute("PRAGMA query_only = ON")
+            connection.execute("PRAGMA trusted_schema = OFF")
+            yield connection
+        finally:
+            connection.close()
+
+    def read(self, query: str, values: Sequence[object] = ()) -> list[sqlite3.Row]:
+        """The rows of a query; what is not UTF-8 in them holds halves of letters, which every reader refuses.
+
+        Raises:
+            FileProblem: Where the file cannot be read.
+        """
+        with reading(self.name), self.rows() as rows:
+            try:
+                return rows.execute(query, values).fetchall()
+            except sqlite3.OperationalError as problem:
+                if "decode" not in str(problem).lower():
+                    raise
+            rows.text_factory = _not_utf8
+            return rows.execute(query, values).fetchall()
+
+    def listed(self, kind: type[T], query: str, what: str, *, flags: Sequence[str] = ()) -> list[T]:
+        """Rows as values of one kind.
+
+        Args:
+            kind: Their class; a field a column.
+            query: Reads them.
+            what: What to call one in an error.
+            flags: Columns that are yes or no.
+
+        Raises:
+            FileProblem: Where one cannot be such a value.
+        """
+        found = []
+        for number, row in enumerate(self.read(query), start=1):
+            raw = {**dict(row), **{name: row[name] if row[name] not in (0, 1) else bool(row[name]) for name in flags}}
+            try:
+                found.append(built(kind, raw, ""))
+            except Unfit as problem:
+                raise FileProblem(f"{self.name} holds a {what} that cannot be used ({number}): {problem}.") from problem
+        return found
+
+    @property
+    def name(self) -> str:
+        """The file's name as it may stand in a sentence."""
+        return display_name(self.path)
+
+    @property
+    def writable(self) -> bool:
+        """True where this program holds the file for writing."""
+        return self._lock is not None
+
+    def close(self, *, clean: bool = True) -> None:
+        """Let go of the file; the database first, because closing any descriptor drops its locks.
+
+        Args:
+            clean: False after a failure: a copy from before an upgrade then stays for another time.
+        """
+        if self._engine is not None:
+            self._engine.dispose()
+        if self._lock is not None:
+            if clean and self.there:
+                copy_before(self.path).unlink(missing_ok=True)
+            os.close(self._lock)
+            self._lock = None
+
+    def __enter__(self) -> StudyFile:
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, problem: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self.close(clean=kind is None)
+
+
+def open_file(path: Path, *, write: bool = True, observe: bool = False) -> StudyFile:
+    """The study file at a path; for reading where another program writes, or where it may only be read.
+
+    Args:
+        path: The file.
+        write: False to read only.
+        observe: Read, and add to journals beside whoever writes.
+
+    Raises:
+        FileProblem: Where it is not there, not a study, damaged, or from a newer version.
+    """
+    name = display_name(path)
+    recognise(path, name)
+    lock = _take_lock(path) if write and not observe else None
+    file = StudyFile(path, lock, observes=observe)
+    try:
+        _ready(file)
+        if lock is not None:
+            _make_private(path)
+    except BaseException:
+        file.close(clean=False)
+        raise
+    return file
+
+
+def copy_before(path: Path) -> Path:
+    """Where a study lies as it was before it was brought up to date, until it was closed cleanly once."""
+    return path.with_name(f".{path.name}.before-{HEAD}")
+
+
+def _make_private(path: Path) -> None:
+    """Let nobody else read a study of ours; one that belongs to somebody else stays as they have it."""
+    with contextlib.suppress(OSError):
+        found = path.stat()
+        if found.st_uid == os.getuid() and found.st_mode & 0o077:
+            path.chmod(0o600)
+
+
+def create_file(path: Path, fill: Callable[[StudyFile], None]) -> None:
+    """Make a new study file, whole or not at all.
+
+    It is filled under another name beside its place and takes its own name last, so that a crash leaves no half study
+    and nothing that is there is ever overwritten.
+
+    Args:
+        path: Where it is to be.
+        fill: Writes the contents.
+
+    Raises:
+        FileProblem: Where something is there already.
+        NotSaved: Where the folder or the disk refuses.
+    """
+    name = display_name(path)
+    taken = FileProblem(f"There is something at {name} already.", "It was left as it is. Choose another name.")
+    if path.exists():
+        raise taken
+    _clear_beside(path)
+    draft = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        with writing(name):
+            descriptor = os.open(draft, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600)
+        with StudyFile(draft, descriptor) as file:
+            with writing(name), file.engine.begin() as connection:
+                migrate(connection)
+            fill(file)
+        with writing(name):
+            try:
+                os.link(draft, path)
+            except FileExistsError:
+                raise taken from None
+    finally:
+        for leftover in (draft, draft.with_name(draft.name + "-wal"), draft.with_name(draft.name + "-shm")):
+            leftover.unlink(missing_ok=True)
+
+
+def _clear_beside(path: Path) -> None:
+    """Take away what is left beside a study that is gone, where nothing lies in it.
+
+    Raises:
+        FileProblem: Where marks may lie there, which SQLite would take for the new file's own.
+    """
+    wal, shm = (path.with_name(path.name + ending) for ending in ("-wal", "-shm"))
+    if wal.exists() and wal.stat().st_size:
+        raise FileProblem(
+            f"{display_name(wal)} is left over from another study of that name.",
+            "Nothing was made. It may hold that study's last marks: put it back beside it, or move it away.",
+        )
+    with writing(display_name(path)):
+        wal.unlink(missing_ok=True)
+        shm.unlink(missing_ok=True)
+
+
+def _not_utf8(data: bytes) -> str:
+    return data.decode("utf-8", "surrogateescape")
+
+
+def _place(path: Path) -> tuple[int, int]:
+    """Disk and number of a file; zeros where there is none."""
+    try:
+        found = path.stat()
+    except OSError:
+        return 0, 0
+    return found.st_dev, found.st_ino
+
+
+def _take_lock(path: Path) -> int | None:
+    try:
+        descriptor = os.open(path, os.O_RDWR)
+    except OSError:
+        return None
+    try:
+        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        os.close(descriptor)
+        return None
+    return descriptor
+
+
+def address_of(path: Path, *, write: bool) -> str:
+    """The address under which SQLite opens a study file, for writing or to read only."""
+    address = f"file:{quote(str(path.absolute()))}?mode={'rw' if write else 'ro'}"
+    if not write and not os.access(path.parent, os.W_OK) and not path.with_name(path.name + "-wal").exists():
+        # Without a writable folder SQLite cannot make the shared memory that even a reader of a WAL file wants.
+        address += "&immutable=1"
+    return address
+
+
+def _ready(file: StudyFile) -> None:
+    with reading(file.name), file.rows() as rows:
+        revision = revision_of(rows)
+        old = require_known(revision, file.name)
+        foreign = foreign_objects(rows, revision)
+    if foreign:
+        raise FileProblem(
+            f"{file.name} is not made as Fresh Chair makes a study: {'; '.join(foreign[:3])}.",
+            "It was left as it is. What is sound in it can be copied out: fresh-chair check FILE --sound-copy TO",
+        )
+    if not old:
+        return
+    if not file.writable:
+        raise FileProblem(
+            f"{file.name} was written by an older Fresh Chair.", "Open it once for writing to bring it up to date."
+        )
+    _keep_copy(file)
+    with writing(file.name), file.engine.begin() as connection:
+        migrate(connection)
+
+
+def _keep_copy(file: StudyFile) -> None:
+    """Copy a study before it is brought up to date; one from an attempt that failed is the better one, and stays.
+
+    Raises:
+        NotSaved: Where the disk refuses; the study is then not touched.
+    """
+    copy = copy_before(file.path)
+    if copy.exists():
+        return
+    draft = copy.with_name(f"{copy.name}.{os.getpid()}.part")
+    try:
+        with writing(file.name):
+            os.close(os.open(draft, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600))
+            file.rescue(draft, connect=True)
+            draft.replace(copy)
+    finally:
+        draft.unlink(missing_ok=True)
+
+
+def integrity(rows: sqlite3.Connection) -> list[str]:
+    """What SQLite itself finds wrong with the file; empty where nothing is."""
+    broken = [str(row[0]) for row in rows.execute("PRAGMA integrity_check(20)") if row[0] != "ok"]
+    strays = rows.execute("PRAGMA foreign_key_check").fetchall()
+    return broken + [f"{row[0]} row {row[1]} points at a {row[2]} that is not there" for row in strays]

@@ -1,0 +1,1 @@
+"""What every screen is made of: the frame, sheets, help, themes, plain terminals."""

@@ -1,0 +1,337 @@
+"""The base of every place: the frame, asking at the bottom, and problems said in one sentence."""
+
+from collections.abc import Callable, Sequence
+from typing import Any, ClassVar
+
+from textual import events, on
+from textual.actions import parse
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Container, Horizontal, Vertical
+from textual.content import Content
+from textual.screen import Screen
+from textual.widget import Widget
+from textual.widgets import Input, Static
+
+from fresh_chair.core.clock import clock_text
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.text import legible, legible_lines
+from fresh_chair.services.plan.board import open_counts
+from fresh_chair.tui.base.frame import PLACES, BottomLine, Go, Spine, TopLine
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.base.sheets import OpenLeaf
+from fresh_chair.tui.widgets.asking import Choice, ChoiceLine, WordLine
+from fresh_chair.tui.widgets.signs import Signs
+
+SMALLEST = (60, 18)
+_KEYS = "123456789abcdefghijklmnopqrstuvwxyz"
+
+
+class TooSmall(Static):
+    """What a window shows that has no room for the place: one sentence, and the clock if one runs."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(markup=False)
+        self._session = session
+
+    def on_mount(self) -> None:
+        """Keep the clock going."""
+        self.set_interval(0.5, self.refresh)
+
+    def render(self) -> Content:
+        """The sentence."""
+        live = self._session.in_hand
+        face = None if live is None else live.face(live.now())
+        clock = "" if face is None else f"{clock_text(face.hands_ns)} {face.lane or 'stopped'}\n"
+        return Content.assemble(
+            (clock, "bold $lamp"), f"Window too small: needs {SMALLEST[0]}x{SMALLEST[1]}. Nothing is lost."
+        )
+
+
+class Place(Screen[None]):
+    """One of the six places.
+
+    Subclasses yield their middle from `middle()` and say what has the keys in `main()`.
+    """
+
+    place = ""
+    # What the help says of a sheet within a place; empty for the place itself.
+    about = ""
+    AUTO_FOCUS = ""
+    HORIZONTAL_BREAKPOINTS = [(0, "-tiny"), (SMALLEST[0], "-narrow"), (110, "-wide")]
+    VERTICAL_BREAKPOINTS = [(0, "-flat"), (SMALLEST[1], "-low"), (30, "-high")]
+    BINDINGS: ClassVar[list[BindingType]] = [
+        *(
+            Binding(
+                str(number),
+                f"go('{place}')",
+                place,
+                id=f"frame.{place}",
+                show=False,
+                tooltip=f"Go to {place.capitalize()}",
+            )
+            for number, place in enumerate(PLACES, start=1)
+        ),
+        Binding("question_mark", "help", "help", id="frame.help", show=False, tooltip="What works in this place"),
+        Binding("ctrl+t", "light", "light", id="frame.light", show=False, tooltip="Dusk or daylight"),
+        Binding(
+            "ctrl+p", "app.command_palette", "find", id="frame.find", show=False, tooltip="Find anything by typing"
+        ),
+        Binding("ctrl+q", "app.quit", "quit", id="frame.quit", show=False, tooltip="Leave; an open sitting stays open"),
+    ]
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self._dead_keys: set[str] = set()
+        self._said_while_asking = False
+
+    @property
+    def heading(self) -> str:
+        """What one is looking at, in a word or two."""
+        return self.place
+
+    @property
+    def signs(self) -> Signs:
+        """The glyphs to draw with."""
+        return self.session.signs
+
+    def compose(self) -> ComposeResult:
+        """The frame around the middle."""
+        yield TopLine(self.session)
+        with Horizontal(id="row"):
+            yield Spine(self.place, self.session)
+            with Vertical(id="room"):
+                with Container(id="middle"):
+                    yield from self.middle()
+                yield Static(id="notice", markup=False)
+                yield WordLine()
+                yield ChoiceLine()
+        yield BottomLine(self.session, self)
+        yield TooSmall(self.session)
+
+    def middle(self) -> ComposeResult:
+        """The one thing in the middle, and what belongs to it at the right."""
+        raise NotImplementedError
+
+    def main(self) -> Widget | None:
+        """The widget that has the keys when nothing is asked."""
+        return None
+
+    def on_mount(self) -> None:
+        """Show what is open, give the keys to the middle, and open what was asked for."""
+        self.query_one("#notice").display = False
+        self.query_one(WordLine).display = False
+        self.query_one(ChoiceLine).display = False
+        self.follow()
+        self.give_back_keys()
+        self.arrived()
+
+    def arrived(self) -> None:
+        """Called once the place is on the screen."""
+
+    def follow(self) -> None:
+        """Show the counts of what is open."""
+        counts = open_counts(self.session.desk)
+        shown = [counts.to_run, counts.open_claims, counts.wordless, counts.loose, counts.empty_cells, 0]
+        self.query_one(Spine).counts = tuple(str(count) if count else "" for count in shown)
+
+    def give_back_keys(self) -> None:
+        """Return the keys to the middle."""
+        target = self.main()
+        if target is None:
+            self.set_focus(None)
+        else:
+            target.focus()
+        self.refresh_bindings()
+
+    @property
+    def asking(self) -> bool:
+        """True while a line or a choice is open at the bottom."""
+        return self.query_one(WordLine).asking or self.query_one(ChoiceLine).asking
+
+    def ask_words(
+        self,
+        prompt: str,
+        then: Callable[[str], bool | None],
+        *,
+        cancelled: Callable[[], None] | None = None,
+        value: str = "",
+        suggestions: tuple[str, ...] = (),
+    ) -> None:
+        """Ask for words. `then` gets them; where it returns False the line stays open and nothing typed is lost."""
+
+        def answered(words: str) -> bool | None:
+            self._said_while_asking = False
+            kept = then(words)
+            if kept is not False and not self.asking:
+                self.give_back_keys()
+            return kept
+
+        def left() -> None:
+            self._forget_what_was_said()
+            if cancelled is not None:
+                cancelled()
+            if not self.asking:
+                self.give_back_keys()
+
+        self.query_one(ChoiceLine).close()
+        self.query_one(WordLine).ask(prompt, answered, left, value, suggestions)
+        self.refresh_bindings()
+
+    def ask_choice(
+        self,
+        prompt: str,
+        choices: Sequence[Choice],
+        then: Callable[[str], None],
+        *,
+        cancelled: Callable[[], None] | None = None,
+    ) -> None:
+        """Ask for one of several things, each with a key."""
+
+        def answered(key: str) -> None:
+            then(key)
+            if not self.asking:
+                self.give_back_keys()
+
+        def left() -> None:
+            if cancelled is not None:
+                cancelled()
+            if not self.asking:
+                self.give_back_keys()
+
+        self.query_one(WordLine).close()
+        self.query_one(ChoiceLine).ask(prompt, choices, answered, left)
+        self.refresh_bindings()
+
+    def open_leaf(self, name: str, argument: Any = None) -> None:
+        """Open another sheet."""
+        self.post_message(OpenLeaf(name, argument))
+
+    def ask_one_of(self, prompt: str, words: list[str], then: Any) -> None:
+        """Ask for one of some words, each with a key; `then` gets its place in the list."""
+        choices = [Choice(key, word or "nothing") for key, word in zip(_KEYS, words, strict=False)]
+        self.ask_choice(prompt, choices, lambda key: then(_KEYS.index(key)), cancelled=lambda: None)
+
+    def ask_sure(self, prompt: str, yes: str, then: Any) -> None:
+        """Ask once before something that cannot be taken back."""
+        choices = [Choice("y", yes, "$clay"), Choice("n", "no, leave it")]
+        self.ask_choice(prompt, choices, lambda key: then() if key == "y" else None, cancelled=lambda: None)
+
+    def attempt(self, act: Callable[[], object]) -> bool:
+        """Do something that can be refused; say so in one sentence where it is. True where it was done."""
+        try:
+            act()
+        except FreshChairError as problem:
+            self.tell_problem(problem)
+            return False
+        self.clear_notice()
+        return True
+
+    def tell_problem(self, problem: FreshChairError) -> None:
+        """Say what happened and what to do, above the bottom line."""
+        self.tell(legible_lines(f"{problem.title} {problem.hint}".strip()), colour="$clay")
+
+    def _forget_what_was_said(self) -> None:
+        """What was said of an answer goes with its question."""
+        if self._said_while_asking:
+            self._said_while_asking = False
+            self.clear_notice()
+
+    def tell(self, words: str, *, colour: str = "$moss") -> None:
+        """Say something above the bottom line until the next thing is done."""
+        self._said_while_asking = self.asking
+        notice = self.query_one("#notice", Static)
+        notice.update(Content.styled(f" {words}", colour))
+        notice.display = True
+
+    def clear_notice(self) -> None:
+        """Take the last sentence away; that marks lie elsewhere stays said until they are back."""
+        words = self.session.desk.keeper.words
+        if words:
+            self.tell(words, colour="$clay")
+        else:
+            self.query_one("#notice").display = False
+
+    def read_on(self) -> None:
+        """Show what another program has logged."""
+        self.follow()
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """Nothing but the question works while one is open."""
+        return not (self.is_mounted and self.asking) or action in ("light", "quit")
+
+    def takes_as_answer(self, event: events.Key) -> bool:
+        """Answer what is asked with a key that was pressed before the question had the keys; False where it is none."""
+        choice, words = self.query_one(ChoiceLine), self.query_one(WordLine)
+        if not event.is_printable or not event.character:
+            return False
+        if choice.asking:
+            choice.answer(event.character)
+            return True
+        if words.asking:
+            words.query_one(Input).insert_text_at_cursor(event.character)
+            return True
+        return False
+
+    def say_nothing_happens(self, event: events.Key) -> None:
+        """Say once of a key that it does nothing now; a clock that runs is not disturbed twice."""
+        key = event.character if event.is_printable else None
+        if not key or key in self._dead_keys or self.asking:
+            return
+        self._dead_keys.add(key)
+        self.tell(f"{legible(key)} does nothing here now; ? shows the keys.", colour="$thread")
+
+    @on(events.DescendantFocus)
+    def _keep_asking(self) -> None:
+        """A question keeps the keys until it is answered or left, wherever Tab or a click would take them."""
+        if not self.asking:
+            return
+        choice = self.query_one(ChoiceLine)
+        asked = choice if choice.asking else self.query_one(WordLine).query_one(Input)
+        if self.focused is not asked:
+            asked.focus()
+
+    def own_keys(self) -> list[Binding]:
+        """The keys of this place, without those of every place, in the order they were declared."""
+        return [binding for binding in type(self).BINDINGS if isinstance(binding, Binding)]
+
+    def works(self, binding: Binding) -> bool:
+        """Whether a key of this place does something at this very moment."""
+        _, name, parameters = parse(binding.action)
+        return bool(self.check_action(name, parameters))
+
+    def key_of(self, binding: Binding) -> str:
+        """A key as it is shown: one's own where there is one."""
+        own = self.session.keys.get(binding.id or "")
+        shown = own or binding.key_display or binding.key.split(",")[0]
+        named = {"enter": self.signs.enter, "question_mark": "?", "escape": "Esc", "space": "Space"}
+        return named.get(shown, shown)
+
+    def shows(self, binding: Binding) -> bool:
+        """Whether a key that works is worth its room in the bottom line."""
+        return True
+
+    def action_go(self, place: str) -> None:
+        """Go to another place."""
+        self.post_message(Go(place))
+
+    def action_help(self) -> None:
+        """Say what works here."""
+        from fresh_chair.tui.base.help import Help
+
+        self.app.push_screen(Help(self))
+
+    def action_light(self) -> None:
+        """Change between dusk and daylight."""
+        self.app.theme = "daylight" if self.app.theme == "dusk" else "dusk"
+
+    @on(events.ScreenSuspend)
+    def _let_go(self) -> None:
+        """Give up what was drawn: Textual keeps the drawing caches of a thousand widgets that are gone."""
+        for widget in self.walk_children(Widget):
+            widget.refresh()
+
+    @on(events.Resize)
+    def _resized(self) -> None:
+        self.call_after_refresh(self.refresh_bindings)

@@ -1,0 +1,52 @@
+"""What the places share while one study is open."""
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from fresh_chair.services.study.open_study import Desk
+from fresh_chair.tui.widgets.signs import FULL, Signs
+
+if TYPE_CHECKING:
+    from fresh_chair.services.chair.reader import ChairReader
+    from fresh_chair.services.report.documents import WritingJob
+    from fresh_chair.services.sitting.live import LiveSitting
+    from fresh_chair.services.sitting.witness import Witness
+
+
+@dataclass(slots=True)
+class Session:
+    """One open study, the sitting in hand, and how things are drawn.
+
+    Attributes:
+        looking_at: The sitting whose journal is open in Sit where none is live.
+        card: The card that Weigh shows.
+        cell: Who and which chair are in hand on the board, so that its sheets open at them.
+        task: The card in hand among the tasks, by its id.
+        keys: Keys of the reviewer's own, by the id of what they do.
+        witness: What the chair is being asked about an attempt.
+        to_prove: Set is to prove the chair in hand fresh as soon as it is open.
+        greeted: Sittings whose words before the first card were read.
+        writing: The document that is being written, whatever place one is in.
+        reader: The reading of a chair that is under way, or the last one.
+    """
+
+    desk: Desk
+    signs: Signs = FULL
+    live: "LiveSitting | None" = None
+    looking_at: int | None = None
+    card: int = 0
+    cell: tuple[str, str] = ("", "")
+    task: str = ""
+    reader: "ChairReader | None" = None
+    to_prove: bool = False
+    keys: dict[str, str] = field(default_factory=dict)
+    witness: "Witness | None" = None
+    greeted: set[int] = field(default_factory=set)
+    writing: "WritingJob | None" = None
+
+    @property
+    def in_hand(self) -> "LiveSitting | None":
+        """The sitting that is being logged, while it has no end."""
+        if self.live is not None and self.live.state.phase.open:
+            return self.live
+        return None

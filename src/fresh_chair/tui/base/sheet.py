@@ -1,0 +1,184 @@
+"""Sheets of a place: what opens from the seating board, and goes back to it with Esc."""
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import ClassVar
+
+from textual import events, on
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.widget import Widget
+from textual.widgets import OptionList, Static
+from textual.widgets.option_list import Option
+
+from fresh_chair.core.text import legible
+from fresh_chair.services.plan.editing import FieldLine, set_field
+from fresh_chair.services.plan.field_parts import is_listed
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.widgets.field_list import FieldList
+
+
+class Leaf(Place):
+    """One sheet of Plan."""
+
+    place = "plan"
+    leaf = ""
+    title_words = ""
+    CSS_PATH = Path(__file__).with_name("sheet.tcss")
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("escape", "back", "back", id="leaf.back", key_display="Esc", tooltip="Back to where you came from"),
+    ]
+
+    @property
+    def heading(self) -> str:
+        """What the sheet is called."""
+        return self.title_words
+
+    def own_keys(self) -> list[Binding]:
+        """The way back first, then what Enter does, then its own keys, then those of sheets like it."""
+        found: list[Binding] = []
+        for owner in (Leaf, *type(self).__mro__[: type(self).__mro__.index(Leaf)]):
+            found += [binding for binding in vars(owner).get("BINDINGS", []) if isinstance(binding, Binding)]
+        return sorted(found, key=lambda binding: (binding.key != "escape", binding.key != "enter"))
+
+    def action_back(self) -> None:
+        """Go back to the board."""
+        self.action_go("plan")
+
+
+class FieldSheet(Leaf):
+    """A sheet whose middle is a list of fields, each changed by one line at the bottom."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("enter", "edit", "change", id="sheet.edit", tooltip="Change the field in hand"),
+    ]
+
+    def lines(self) -> list[FieldLine]:
+        """The fields."""
+        raise NotImplementedError
+
+    def head(self) -> Content:
+        """What the sheet is of."""
+        raise NotImplementedError
+
+    def beside(self) -> Content:
+        """What belongs to it, at the right."""
+        return Content("")
+
+    def middle(self) -> ComposeResult:
+        """Head, fields, what belongs into the one in hand; at the right what belongs to them."""
+        with Vertical(classes="main"):
+            yield Static(id="head", markup=False)
+            yield FieldList(self.signs)
+            yield Static(id="note", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="beside", markup=False)
+
+    def main(self) -> Widget | None:
+        """The fields have the keys."""
+        return self.query_one(FieldList)
+
+    def arrived(self) -> None:
+        """Show the fields once their width is known."""
+        self.call_after_refresh(self.draw)
+
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self.draw)
+
+    def draw(self) -> None:
+        """Show everything as it is now."""
+        self.query_one("#head", Static).update(self.head())
+        self.query_one(FieldList).show(self.lines())
+        self.query_one("#beside", Static).update(self.beside())
+        self.follow()
+        self.refresh_bindings()
+
+    @on(OptionList.OptionHighlighted)
+    def _note(self) -> None:
+        line = self.query_one(FieldList).line
+        words = "" if line is None else line.note or line.words
+        self.query_one("#note", Static).update(Content.styled(legible(words), "$thread"))
+
+    @on(OptionList.OptionSelected)
+    def action_edit(self) -> None:
+        """Ask for another value of the field in hand."""
+        line = self.query_one(FieldList).line
+        if line is None or self.asking:
+            return
+        if "." in line.place and is_listed(self.session.desk.study, line.place):
+            self.open_leaf("parts", (line.place, line.words))
+            return
+        if line.choices:
+            self.ask_one_of(line.words, list(line.choices), lambda at: self.put(line, line.choices[at]))
+        else:
+            self.ask_words(line.words, lambda text: self.put(line, text), value=self.proposal(line))
+
+    @property
+    def in_hand(self) -> FieldLine | None:
+        """The field in hand."""
+        return self.query_one(FieldList).line
+
+    def proposal(self, line: FieldLine) -> str:
+        """What the line at the bottom begins with."""
+        return line.text
+
+    def put(self, line: FieldLine, text: str) -> bool:
+        """Change a field; say why where it cannot be."""
+        done = self.attempt(lambda: set_field(self.session.desk, line.place, text))
+        if done:
+            self.clear_notice()
+            self.draw()
+        return done
+
+
+class ListSheet(Leaf):
+    """A sheet whose middle is one list, with what belongs to the line in hand at the right."""
+
+    def middle(self) -> ComposeResult:
+        """Head, list, a note; at the right what belongs to the line in hand."""
+        with Vertical(classes="main"):
+            yield Static(id="head", markup=False)
+            yield OptionList(id="list", markup=False)
+            yield Static(id="note", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="beside", markup=False)
+
+    def main(self) -> Widget | None:
+        """The list has the keys."""
+        return self.pile
+
+    @property
+    def pile(self) -> OptionList:
+        """The list."""
+        return self.query_one("#list", OptionList)
+
+    @property
+    def at(self) -> int | None:
+        """Which line is in hand, from 0; None where the list is empty."""
+        return self.pile.highlighted
+
+    def arrived(self) -> None:
+        """Show everything once its width is known."""
+        self.call_after_refresh(self.draw)
+
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self.draw)
+
+    def draw(self) -> None:
+        """Show everything as it is now."""
+        raise NotImplementedError
+
+    def head(self, words: str, more: str) -> None:
+        """What the sheet is of."""
+        self.query_one("#head", Static).update(Content.assemble((words, "bold $lamp"), (f"   {more}", "$thread")))
+
+    def refill(self, lines: Sequence[Content]) -> None:
+        """Show these lines; the one in hand stays in hand."""
+        kept = self.pile.highlighted or 0
+        self.pile.set_options([Option(line, id=str(place)) for place, line in enumerate(lines)])
+        if lines:
+            self.pile.highlighted = min(kept, len(lines) - 1)

@@ -1,0 +1,57 @@
+"""Which sheets there are, and asking for one; each is imported when it is first opened."""
+
+from importlib import import_module
+from typing import TYPE_CHECKING, Any
+
+from textual.message import Message
+
+if TYPE_CHECKING:
+    from fresh_chair.tui.base.sheet import Leaf
+
+# Module and class of each sheet.
+LEAVES = {
+    "study": ("plan.sheets.study", "StudySheet"),
+    "tasks": ("plan.sheets.tasks", "Tasks"),
+    "card": ("plan.sheets.card", "CardSheet"),
+    "library": ("plan.sheets.library", "Library"),
+    "chair": ("plan.sheets.chair", "ChairSheet"),
+    "person": ("plan.sheets.person", "PersonSheet"),
+    "import": ("plan.sheets.people_import", "ImportPeople"),
+    "orders": ("plan.sheets.orders", "Orders"),
+    "hunches": ("plan.sheets.hunches", "Hunches"),
+    "bench": ("plan.sheets.bench", "Bench"),
+    "many": ("plan.sheets.sample_size", "HowMany"),
+    "time": ("plan.sheets.schedule", "HowLong"),
+    "paper": ("plan.sheets.paper", "OnPaper"),
+    "journal": ("sit.journal", "Journal"),
+    "look_back": ("sit.look_back", "LookBack"),
+    "facts": ("set.sheets.facts", "Facts"),
+    "claims": ("set.sheets.claims", "Claims"),
+    "readings": ("set.sheets.readings", "Readings"),
+    "install": ("set.sheets.installation", "InstallLog"),
+    "pages": ("set.sheets.records", "Pages"),
+    "warnings": ("set.sheets.records", "Warnings"),
+    "consents": ("set.sheets.consents", "Consents"),
+    "looks": ("set.sheets.looks", "Looks"),
+    "checks": ("set.sheets.checks", "Checks"),
+    "drift": ("set.sheets.drift", "DriftSheet"),
+    "parts": ("plan.sheets.field_parts", "PartSheet"),
+    "check": ("plan.sheets.file_check", "CheckSheet"),
+    "record": ("set.sheets.record", "RecordSheet"),
+}
+
+
+class OpenLeaf(Message):
+    """Somebody wants to see a sheet."""
+
+    def __init__(self, leaf: str, argument: Any = None) -> None:
+        super().__init__()
+        self.leaf = leaf
+        self.argument = argument
+
+
+def leaf_class(name: str) -> "type[Leaf]":
+    """The screen of a sheet."""
+    module, kind = LEAVES[name]
+    found: type[Leaf] = getattr(import_module(f"fresh_chair.tui.{module}"), kind)
+    return found

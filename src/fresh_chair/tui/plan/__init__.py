@@ -1,0 +1,1 @@
+"""Plan: the seating board and its sheets."""

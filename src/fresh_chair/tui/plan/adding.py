@@ -1,0 +1,178 @@
+"""Asking for another person, another chair, or consents: the same wherever it is asked."""
+
+from collections.abc import Callable, Sequence
+
+from fresh_chair.core.plan.people import Consent, Role
+from fresh_chair.core.text import clipped, count_of, legible
+from fresh_chair.services.plan import chairs, people
+from fresh_chair.services.system.files import typed_path
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.sheets import OpenLeaf
+from fresh_chair.tui.widgets.asking import Choice
+
+_WHAT = (
+    ("p", "a participant"),
+    ("m", "several participants"),
+    ("t", "a pilot"),
+    ("e", "the expert"),
+    ("i", "people from a CSV file"),
+    ("c", "a chair"),
+    ("y", "a copy of this chair"),
+    ("o", "a chair from another study"),
+)
+
+
+def ask_what_to_add(place: Place, letter: str, then: Callable[[str, str], None]) -> None:
+    """Ask what to add to the board.
+
+    Args:
+        place: The screen that asks.
+        letter: The chair in hand, which can be copied; empty where there is none.
+        then: Gets the code of the person and the letter of the chair that was added; one of them is empty.
+    """
+    choices = [Choice(key, words) for key, words in _WHAT if key != "y" or letter]
+
+    def chosen(key: str) -> None:
+        if key in "pte":
+            _ask_person(place, {"p": "participant", "t": "pilot", "e": "expert"}[key], then)  # type: ignore[arg-type]
+        elif key == "m":
+            _ask_several(place, then)
+        elif key == "i":
+            ask_table(place)
+        elif key == "c":
+            ask_chair(place, then)
+        elif key == "y":
+            copy_chair(place, letter, then)
+        else:
+            ask_carried(place, then)
+
+    place.ask_choice("add", choices, chosen, cancelled=lambda: None)
+
+
+def _ask_person(place: Place, role: Role, then: Callable[[str, str], None]) -> None:
+    desk = place.session.desk
+
+    def add(code: str) -> bool:
+        done = place.attempt(lambda: people.add_person(desk, code, role=role))
+        if done:
+            then(desk.study.people[-1].code, "")
+            place.tell(f"{desk.study.people[-1].code} has a seat at every chair of theirs.")
+        return done
+
+    place.ask_words("code of the new person:", add, value=people.next_code(desk.study, role))
+
+
+def _ask_several(place: Place, then: Callable[[str, str], None]) -> None:
+    desk = place.session.desk
+
+    def add(text: str) -> bool:
+        if not text.strip().isdigit() or not 1 <= int(text) <= people.MOST_PEOPLE:
+            place.tell(f"How many is a number from 1 to {people.MOST_PEOPLE}.", colour="$clay")
+            return False
+        done = place.attempt(lambda: people.add_several(desk, int(text)))
+        if done:
+            then(desk.study.people[-1].code, "")
+            place.tell(f"{int(text)} people were added, up to {desk.study.people[-1].code}.")
+        return done
+
+    place.ask_words("how many participants?", add)
+
+
+def ask_table(place: Place) -> None:
+    """Ask for a CSV file with people, then show its columns."""
+
+    def opened(text: str) -> bool:
+        from fresh_chair.services.plan.people_files import open_table
+
+        found = []
+        done = place.attempt(lambda: found.append(open_table(typed_path(text))))
+        if done:
+            place.call_after_refresh(place.post_message, OpenLeaf("import", found[0]))
+        return done
+
+    place.ask_words("CSV file with people:", opened)
+
+
+def ask_chair(place: Place, then: Callable[[str, str], None]) -> None:
+    """Ask what the new chair is."""
+    desk = place.session.desk
+
+    def add(text: str) -> bool:
+        parts = [part.strip() for part in text.split("|")]
+        if len(parts) != 3 or not all(parts):
+            place.tell("Three parts with bars between them: distribution | release | desktop.", colour="$clay")
+            return False
+        done = place.attempt(lambda: chairs.add_chair(desk, *parts))
+        if done:
+            chair = desk.study.chairs[-1]
+            then("", chair.letter)
+            place.tell(f"{legible(chair.title)} is chair {chair.letter}; what else is known of it is on its sheet.")
+        return done
+
+    place.ask_words("distribution | release | desktop:", add)
+
+
+def copy_chair(place: Place, letter: str, then: Callable[[str, str], None]) -> None:
+    """Copy a chair."""
+    desk = place.session.desk
+    if place.attempt(lambda: chairs.copy_chair(desk, letter)):
+        then("", desk.study.chairs[-1].letter)
+        place.tell(f"A copy of {letter} is chair {desk.study.chairs[-1].letter}; change what is particular to it.")
+
+
+def ask_carried(place: Place, then: Callable[[str, str], None]) -> None:
+    """Ask for another study and which of its chairs to carry over."""
+    desk = place.session.desk
+
+    def named(text: str) -> bool:
+        listed: list[tuple[str, str]] = []
+        if not place.attempt(lambda: listed.extend(chairs.chairs_in(desk, typed_path(text)))):
+            return False
+        path = typed_path(text)
+
+        def carry(letter: str) -> None:
+            found: list[chairs.Carried] = []
+            if place.attempt(lambda: found.append(chairs.carry_over(desk, path, letter)[1])):
+                chair = desk.study.chairs[-1]
+                then("", chair.letter)
+                findings = count_of(found[0].findings, "finding or delight", "findings and delights")
+                came = f"{findings} and {count_of(found[0].records, 'record')} came along"
+                place.tell(f"{legible(chair.title)} is chair {chair.letter}; {came}.")
+
+        if listed:
+            choices = [Choice(letter.lower(), f"{letter} {legible(title)}") for letter, title in listed]
+            place.ask_choice("which chair?", choices, lambda key: carry(key.upper()), cancelled=lambda: None)
+        else:
+            place.tell("There is no chair in that study.", colour="$clay")
+        return True
+
+    place.ask_words("the other study's file:", named)
+
+
+def ask_consents(
+    place: Place, code: str, left: Sequence[Consent], draw: Callable[[], None], then: Callable[[], None]
+) -> None:
+    """Ask for consents one by one, and date each that is given; where one is not answered, the asking ends there.
+
+    Args:
+        place: The screen that asks.
+        code: Who is asked.
+        left: What is still to be asked.
+        draw: Shows the screen anew after each answer.
+        then: Called once nothing is left.
+    """
+    if not left:
+        then()
+        return
+    consent = left[0]
+    choices = [Choice("y", "agrees", "$moss"), Choice("n", "does not", "$clay" if consent.needed else "$thread")]
+
+    def said(key: str) -> None:
+        desk = place.session.desk
+        if key == "y" and not place.attempt(lambda: people.agree(desk, code, [consent.id])):
+            return
+        draw()
+        place.call_after_refresh(ask_consents, place, code, left[1:], draw, then)
+
+    as_they_like = "" if consent.needed else " (as they like)"
+    place.ask_choice(f"{clipped(consent.words, 70)}{as_they_like}:", choices, said, cancelled=lambda: None)

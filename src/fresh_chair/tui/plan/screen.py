@@ -1,0 +1,327 @@
+"""Plan: who sits where, in which order, how far it has come, and what is not ready."""
+
+from textwrap import wrap
+from typing import ClassVar
+
+from textual import on, work
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.message import Message
+from textual.widget import Widget
+from textual.widgets import Static
+
+from fresh_chair.core.plan.people import lacking_consents
+from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.text import clipped, count_of, legible
+from fresh_chair.services.plan.board import board
+from fresh_chair.services.plan.board_words import Readiness, people_marks
+from fresh_chair.services.sitting.view import sitting_view
+from fresh_chair.tui.base.frame import Go
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.sheets import OpenLeaf
+from fresh_chair.tui.plan.widgets.seating_board import SeatingBoard, ordinal
+from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, STATE_COLOUR, chair_colour
+
+_EMPTY = """Nobody sits here yet: a board has people down and chairs across.
+
+  a   adds a person, several, or a table of them; and a chair
+  t   opens the tasks, with a library to take cards from
+  s   opens the study sheet: what is asked, for whom, who pays
+
+A whole plan can also be written as one text file: docs/formats.md shows it.
+"""
+# The key of each part's sheet; the parts come from the service in this order.
+_PART_KEYS = {
+    "study": "s",
+    "tasks": "t",
+    "chair": "c",
+    "person": "p",
+    "orders": "o",
+    "hunches": "h",
+    "bench": "b",
+    "time": "l",
+}
+
+
+class SeatRequested(Message):
+    """Somebody is to sit down, or a sitting is to be looked at."""
+
+    def __init__(self, number: int) -> None:
+        super().__init__()
+        self.number = number
+
+
+class RecordingRequested(Message):
+    """A sitting is to be logged from a recording."""
+
+    def __init__(self, number: int, file: str, began: str) -> None:
+        super().__init__()
+        self.number, self.file, self.began = number, file, began
+
+
+class LookedThrough(Message):
+    """It is known what of the plan is ready."""
+
+    def __init__(self, ready: Readiness) -> None:
+        super().__init__()
+        self.ready = ready
+
+
+class Plan(Place):
+    """The seating board."""
+
+    place = "plan"
+    CSS_PATH = "screen.tcss"
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("enter", "open", "seats this person", id="plan.open", tooltip="Seat, resume or look back"),
+        Binding("a", "add", "add", id="plan.add", tooltip="Add people or a chair"),
+        Binding("t", "leaf('tasks')", "tasks", id="plan.tasks", tooltip="The task cards, and what is wrong with them"),
+        Binding("c", "leaf('chair')", "chair", id="plan.chair", tooltip="The sheet of the chair in hand"),
+        Binding("p", "leaf('person')", "person", id="plan.person", tooltip="The sheet of the person in hand"),
+        Binding("s", "leaf('study')", "study", id="plan.study", tooltip="What is asked, for whom, who pays"),
+        Binding("w", "leaf('paper')", "on paper", id="plan.paper", tooltip="Cards, running sheets, forms as a PDF"),
+        Binding("question_mark", "help", "all keys", id="plan.help", tooltip="What works in this place"),
+        Binding("n", "next", "next", id="plan.next", show=False, tooltip="Go to the next sitting to run"),
+        Binding("o", "leaf('orders')", "orders", id="plan.orders", show=False, tooltip="Who does what in which order"),
+        Binding("h", "leaf('hunches')", "hunches", id="plan.hunches", show=False, tooltip="What you predict"),
+        Binding("b", "leaf('bench')", "bench", id="plan.bench", show=False, tooltip="The fixtures"),
+        Binding("m", "leaf('many')", "how many", id="plan.many", show=False, tooltip="How many people it takes"),
+        Binding("r", "record", "a recording", id="plan.record", show=False, tooltip="Log a sitting from a recording"),
+        Binding("f", "prove", "prove it fresh", id="plan.prove", show=False, tooltip="The chair in hand, in Set"),
+        Binding("y", "notes", "typed notes", id="plan.notes", show=False, tooltip="A sitting from typed notes"),
+        Binding("k", "leaf('check')", "check", id="plan.check", show=False, tooltip="Check the study file"),
+        Binding("l", "leaf('time')", "how long", id="plan.time", show=False, tooltip="Minutes, and the timetable"),
+    ]
+
+    def middle(self) -> ComposeResult:
+        """Board, and what belongs to it."""
+        study = self.session.desk.study
+        with Vertical(classes="main"):
+            if study.chairs and study.people:
+                marks = Readiness((), people_marks(study), {})
+                yield SeatingBoard(board(self.session.desk), self.signs, marks, self.session.cell)
+            else:
+                yield Static(_EMPTY, markup=False, id="empty")
+            yield Static(id="ready-line", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="ready", markup=False)
+            yield Static(id="about", markup=False)
+
+    def main(self) -> Widget | None:
+        """The board has the keys."""
+        return self._board
+
+    def arrived(self) -> None:
+        """Show what is not ready, and what belongs to the cell in hand."""
+        # Once the board is on the screen: what is ready may take longer to find out than the board to draw.
+        self.set_timer(0.05, self._look_through)
+        if self._board is not None:
+            # After the first layout, so that the cell in hand is scrolled to.
+            self.call_after_refresh(self._board.choose, *self._board.place)
+        self._tell_about()
+
+    @property
+    def _board(self) -> SeatingBoard | None:
+        found = self.query(SeatingBoard)
+        return found.first() if found else None
+
+    @work(thread=True, exclusive=True, group="ready")
+    def _look_through(self) -> None:
+        """Look through the whole plan beside the screen; of a large one that takes a tenth of a second."""
+        from fresh_chair.services.plan.readiness import readiness
+
+        self.post_message(LookedThrough(readiness(self.session.desk)))
+
+    @on(LookedThrough)
+    def _draw_ready(self, message: LookedThrough) -> None:
+        signs, ready = self.signs, message.ready
+        if self._board is not None:
+            self._board.show(board(self.session.desk), ready)
+        parts = [Content.styled("is the plan ready?", "$thread")]
+        short: list[Content] = []
+        for part in ready.parts:
+            colour = STATE_COLOUR[part.state]
+            sign = signs.states[part.state]
+            key = _PART_KEYS[part.id]
+            # The words hang under themselves, after key, sign and title.
+            rows = wrap(f"{part.title} {legible(part.words)}", 35)
+            words = "\n       ".join(rows).removeprefix(part.title)
+            parts.append(
+                Content.assemble(
+                    (f" {key} ", "bold $lamp on $board"),
+                    (f" {sign} ", colour),
+                    (part.title, "$chalk"),
+                    (words, "$thread" if part.state == "ready" else colour),
+                )
+            )
+            if part.state != "ready":
+                short.append(Content.assemble((f"{key} ", "bold $lamp"), (f"{sign} {part.title}", colour)))
+        parts.append(Content.assemble((" m ", "bold $lamp on $board"), ("   how many people that takes", "$chalk")))
+        parts.append(Content(""))
+        self.query_one("#ready", Static).update(Content("\n").join(parts))
+        line = Content("  ").join(short) if short else Content.styled("The plan is ready.", "$moss")
+        self.query_one("#ready-line", Static).update(
+            Content.assemble(("not ready: ", "$thread"), line) if short else line
+        )
+
+    @on(SeatingBoard.Chosen)
+    def _tell_about(self) -> None:
+        seats, about = self._board, self.query_one("#about", Static)
+        if seats is None:
+            return
+        self.session.cell = seats.place
+        cell, desk = seats.cell, self.session.desk
+        if cell is None:
+            code, letter = seats.place
+            about.update(Content.styled(f"{code} does not sit at {letter}.", "$thread"))
+            self.refresh_bindings()
+            return
+        view = sitting_view(desk, cell.seat.number)
+        person = desk.study.person_by_code[cell.seat.participant]
+        role = "" if person.counts else f"  {person.role}, not counted"
+        parts: list[Content] = [
+            Content.assemble(
+                (legible(person.code), "bold $chalk"),
+                (role, "$lamp"),
+                "  at  ",
+                (f"{view.chair.letter} {legible(view.chair.title)}", f"bold {chair_colour(view.chair)}"),
+            ),
+            Content.styled(legible(person.profile), "$plum"),
+            Content.styled(f"sitting {cell.seat.number}, their {ordinal(cell.seat.position)}", "$thread"),
+            self._state_line(view.phase, view.broken_reason),
+        ]
+        if view.phase is Phase.EMPTY and lacking_consents(person, desk.study.sheet.consents):
+            parts.append(Content.styled("They have not agreed yet (p).", "$lamp"))
+        parts += [Content(""), Content.styled("cards, in the order of this sitting", "$thread")]
+        for line in view.lines:
+            if line.outcome is None:
+                sign, colour = ("-" if line.passed else self.signs.none), "$thread"
+            else:
+                sign, colour = self.signs.outcomes[line.outcome], OUTCOME_COLOUR[line.outcome]
+            parts.append(
+                Content.assemble(
+                    (f"{sign} ", colour),
+                    (clipped(legible(line.card.title), 28).ljust(29), "$chalk"),
+                    (f"{line.hands:>7}", "$lamp"),
+                )
+            )
+        about.update(Content("\n").join(parts))
+        self.refresh_bindings()
+
+    def _state_line(self, phase: Phase, reason: str) -> Content:
+        if phase is Phase.EMPTY:
+            return Content.styled("Nobody has sat here yet. Enter seats.", "$chalk")
+        if phase is Phase.ENDED:
+            return Content.styled("Run. Enter looks back at it.", "$moss")
+        if phase is Phase.BROKEN_OFF:
+            return Content.styled(f"Broken off: {legible(reason)}", "$clay")
+        return Content.styled("Still open. Enter goes on.", "$lamp")
+
+    @on(SeatingBoard.Opened)
+    def action_open(self) -> None:
+        """Seat the person, go on, or look back."""
+        if self._board is not None and self._board.cell is not None and not self.asking:
+            self.post_message(SeatRequested(self._board.cell.seat.number))
+
+    def action_next(self) -> None:
+        """Put the next sitting to run in hand."""
+        to_run = self.session.desk.to_run()
+        if not to_run or self._board is None:
+            self.tell("Every planned sitting has been run.")
+            return
+        seat = min(to_run, key=lambda seat: seat.number)
+        self._board.choose(seat.participant, seat.chair)
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """Nobody can be seated where nobody is planned to sit."""
+        if (
+            action in ("open", "next", "record")
+            and self.is_mounted
+            and (self._board is None or self._board.cell is None)
+        ):
+            return False
+        return super().check_action(action, parameters)
+
+    def action_leaf(self, name: str) -> None:
+        """Open a sheet at the person and the chair in hand."""
+        study = self.session.desk.study
+        if (name == "chair" and not study.chairs) or (name == "person" and not study.people):
+            self.action_add()
+            return
+        self.post_message(OpenLeaf(name))
+
+    def action_notes(self) -> None:
+        """Take notes that were typed, or made in a player, into the sitting in hand."""
+        cell = self._board.cell if self._board is not None else None
+        if cell is None:
+            return
+        number, begun = cell.seat.number, cell.phase is not Phase.EMPTY
+
+        def named(text: str) -> bool:
+            from fresh_chair.services.sitting.notes import take_lines, take_notes
+            from fresh_chair.services.system.files import typed_path
+
+            desk = self.session.desk
+            counts: list[int] = []
+
+            def take() -> None:
+                path = typed_path(text)
+                counts.append(take_notes(desk, number, path) if begun else take_lines(desk, number, path))
+
+            if not self.attempt(take):
+                return False
+            self.tell(f"{count_of(counts[0], 'note' if begun else 'entry', 'notes' if begun else 'entries')} taken.")
+            self._look_through()
+            return True
+
+        what = "notes of a player (.srt, .vtt)" if begun else "a text, a line an entry"
+        self.ask_words(f"sitting {number} from which file? {what}", named)
+
+    def action_record(self) -> None:
+        """Log the sitting in hand from a recording: which one, where in it the sitting begins, and when it was."""
+        cell = self._board.cell if self._board is not None else None
+        if cell is None or self.session.desk.phase(cell.seat.number) is not Phase.EMPTY:
+            self.tell("A recording is logged where nobody has sat yet; Enter goes on with one.", colour="$clay")
+            return
+        number = cell.seat.number
+
+        def named(file: str) -> bool:
+            from fresh_chair.services.sitting.recording import recording_named
+
+            def dated(began: str) -> None:
+                self.post_message(RecordingRequested(number, file, began))
+
+            if not self.attempt(lambda: recording_named(file)):
+                return False
+            self.ask_words("recorded when? (2026-11-09T10:00; empty: the file's own date)", dated)
+            return True
+
+        self.ask_words("which recording, and where in it does the sitting begin? (p04.webm 2:31)", named)
+
+    def action_prove(self) -> None:
+        """Go to the chair in hand in Set, and hold it against its baseline."""
+        if self.session.desk.study.chairs:
+            self.session.to_prove = True
+            self.action_go("set")
+
+    def action_add(self) -> None:
+        """Add people or a chair."""
+        from fresh_chair.tui.plan.adding import ask_what_to_add
+
+        letter = self._board.place[1] if self._board is not None else ""
+        ask_what_to_add(self, letter, self._added)
+
+    def _added(self, code: str, letter: str) -> None:
+        study = self.session.desk.study
+        self._look_through()
+        if self._board is None:
+            if study.chairs and study.people:
+                self.call_after_refresh(self.post_message, Go("plan", anew=True))
+            return
+        self._board.show(board(self.session.desk), Readiness((), people_marks(study), {}))
+        old_code, old_letter = self._board.place
+        chairs = [seat.chair for seat in study.seats if seat.participant == code]
+        self._board.choose(code or old_code, letter or (chairs[0] if chairs else old_letter))
+        self.follow()

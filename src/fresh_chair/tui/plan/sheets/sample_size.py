@@ -1,0 +1,145 @@
+"""How many people: the curve of what each number can show, and what the planned one cannot."""
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from textual import events, on, work
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.message import Message
+from textual.widgets import Static
+
+from fresh_chair.core.plan.aims import AIMS
+from fresh_chair.services.plan.sample_sizes import Numbers, numbers
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.base.sheet import Leaf
+from fresh_chair.tui.plan.widgets.curve import curve
+
+_MOST = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """All that is drawn, worked out beside the screen."""
+
+    numbers: Numbers
+    curves: tuple[list[tuple[int, float]], ...]
+    needed: tuple[int, ...]
+
+
+class WorkedOut(Message):
+    """The numbers are known."""
+
+    def __init__(self, drawn: Drawn) -> None:
+        super().__init__()
+        self.drawn = drawn
+
+
+class HowMany(Leaf):
+    """One aim at a time, drawn over the number of people."""
+
+    leaf = "many"
+    title_words = "how many people"
+    about = (
+        "What a number of people can show and what it cannot, for three kinds of question. Arrows try other numbers."
+    )
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("right", "people(1)", "one more", id="many.more", key_display="→", tooltip="One person more"),
+        Binding("left", "people(-1)", "one fewer", id="many.fewer", key_display="←", tooltip="One person fewer"),
+        Binding("down", "aim(1)", "next question", id="many.aim", key_display="↓", tooltip="The next kind of question"),
+        Binding("up", "aim(-1)", "question before", id="many.aim_before", show=False, tooltip="The question before"),
+        Binding("0", "planned", "as planned", id="many.planned", tooltip="Back to the planned number"),
+    ]
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._aim = 0
+        self._drawn: Drawn | None = None
+        self._people = 6
+
+    def middle(self) -> ComposeResult:
+        """The curve, and the sentences."""
+        with Vertical(classes="main"):
+            yield Static(id="head", markup=False)
+            with VerticalScroll(can_focus=False):
+                yield Static(id="curve", markup=False)
+                yield Static(id="below", markup=False)
+        with VerticalScroll(classes="aside", can_focus=False):
+            yield Static(id="beside", markup=False)
+
+    def arrived(self) -> None:
+        """Work the numbers out; SciPy alone takes a second to load."""
+        self.query_one("#head", Static).update("Working it out ...")
+        self._work_out()
+
+    @work(thread=True, exclusive=True)
+    def _work_out(self) -> None:
+        found = numbers(self.session.desk)
+        curves = tuple(found.points(aim, _MOST) for aim in found.aims)
+        self.post_message(WorkedOut(Drawn(found, curves, tuple(found.needed(aim) for aim in found.aims))))
+
+    @on(WorkedOut)
+    def _worked_out(self, message: WorkedOut) -> None:
+        self._drawn = message.drawn
+        planned = message.drawn.numbers.planned
+        self._people = max(min(planned, _MOST), 2) if planned else 6
+        self._draw()
+
+    @on(events.Resize)
+    def _redraw(self) -> None:
+        self.call_after_refresh(self._draw)
+
+    def _draw(self) -> None:
+        if self._drawn is None:
+            return
+        found = self._drawn.numbers
+        aim = found.aims[self._aim]
+        head = Content.assemble(
+            (f"To {aim.words}", "bold $lamp"), (f"   question {self._aim + 1} of {len(found.aims)}", "$thread")
+        )
+        self.query_one("#head", Static).update(head)
+        # One column is the scroll bar's, whether it shows or not.
+        room = (self.query_one("#curve", Static).container_size.width or 70) - 2
+        drawn = curve(
+            self._drawn.curves[self._aim],
+            people=self._people,
+            needed=self._drawn.needed[self._aim],
+            planned=found.planned,
+            aim=aim,
+            signs=self.signs,
+            width=room,
+            height=8 if self.has_class("-low") else 14,
+        )
+        self.query_one("#curve", Static).update(drawn)
+        sentences = [
+            Content.styled(
+                f"{self._people} people at each chair" + (", as planned" if self._people == found.planned else ""),
+                "bold $chalk",
+            ),
+            Content(""),
+            *(Content(sentence) for sentence in found.said(self._people)),
+            Content(""),
+            Content.styled(found.basis, "$thread"),
+        ]
+        text = Content("\n").join(sentences)
+        self.query_one("#beside", Static).update(text)
+        self.query_one("#below", Static).update(text if self.has_class("-narrow") else "")
+
+    def action_people(self, step: int) -> None:
+        """Try another number."""
+        self._people = min(max(self._people + step, 2), _MOST)
+        self._draw()
+
+    def action_planned(self) -> None:
+        """Go back to what is planned."""
+        planned = 0 if self._drawn is None else self._drawn.numbers.planned
+        if planned:
+            self._people = max(min(planned, _MOST), 2)
+            self._draw()
+
+    def action_aim(self, step: int) -> None:
+        """Show another question."""
+        self._aim = (self._aim + step) % len(AIMS)
+        self._draw()

@@ -1,0 +1,76 @@
+"""A curve over the number of people, in cells. Pure drawing."""
+
+from collections.abc import Sequence
+
+from textual.content import Content
+
+from fresh_chair.core.plan.aims import Aim
+from fresh_chair.tui.widgets.signs import Signs
+
+_LEFT = 8
+
+
+def curve(
+    points: Sequence[tuple[int, float]],
+    *,
+    people: int,
+    needed: int,
+    planned: int,
+    aim: Aim,
+    signs: Signs,
+    width: int,
+    height: int,
+) -> Content:
+    """What each number of people reaches, with the aim as a line across.
+
+    Args:
+        points: Number of people and what they reach, from few to many.
+        people: The number in hand, drawn filled.
+        needed: The fewest that reach the aim.
+        planned: How many the study plans, 0 for none.
+        aim: What is to be reached.
+        signs: The glyphs to draw with.
+        width: Cells.
+        height: Rows of the curve itself.
+    """
+    step = 2 if width - _LEFT >= 2 * len(points) else 1
+    shown = points[: max((width - _LEFT) // step, 1)]
+    low, high = (1.0, 3.0) if aim.id == "ratio" else (0.0, 1.0) if aim.id == "see" else (0.0, 0.5)
+    target = 0.8 if aim.id == "see" else aim.target
+
+    def row_of(value: float) -> int:
+        share = (min(max(value, low), high) - low) / (high - low)
+        return round((1 - share) * (height - 1))
+
+    rows: list[list[tuple[str, str]]] = [[(" " * step, "")] * len(shown) for _ in range(height)]
+    across = row_of(target)
+    rows[across] = [(signs.line * step, "$thread")] * len(shown)
+    for column, (count, value) in enumerate(shown):
+        if value > high:
+            continue
+        if count == people:
+            sign, colour = signs.point, "bold $lamp"
+        elif count == planned:
+            sign, colour = signs.hollow, "$lamp"
+        else:
+            sign, colour = signs.dot, "$moss" if count >= needed else "$tide"
+        rows[row_of(value)][column] = (sign + " " * (step - 1), colour)
+    lines = []
+    for number, row in enumerate(rows):
+        value = high - (high - low) * number / (height - 1)
+        tick = _tick(aim, target) if number == across else _tick(aim, value) if number in (0, height - 1) else ""
+        colour = "$lamp" if number == across else "$thread"
+        lines.append(Content.assemble((f"{tick:>{_LEFT - 1}} ", colour), *row))
+    axis = [" "] * (len(shown) * step)
+    for column, (count, _) in enumerate(shown):
+        if count % 10 == 0 or count == shown[0][0]:
+            label = str(count)
+            if column * step + len(label) <= len(axis):
+                axis[column * step : column * step + len(label)] = label
+    lines.append(Content.styled(" " * _LEFT + "".join(axis), "$thread"))
+    lines.append(Content.styled(" " * _LEFT + "people at each chair", "$thread"))
+    return Content("\n").join(lines)
+
+
+def _tick(aim: Aim, value: float) -> str:
+    return f"{value:.1f} x" if aim.id == "ratio" else f"{100 * value:.0f} %"

@@ -1,0 +1,1 @@
+"""Set: one chair at a time, and its sheets."""

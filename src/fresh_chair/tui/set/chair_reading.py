@@ -1,0 +1,207 @@
+"""Reading a chair from its sheet: what is asked, how it goes on, how it ended, and by which way."""
+
+from collections.abc import Callable, Sequence
+
+from textual.content import Content
+from textual.widgets import Static
+
+from fresh_chair.core.errors import HostKeyChanged, HostKeyUnknown
+from fresh_chair.core.text import legible
+from fresh_chair.services.chair.enquiries import BASELINE, CLAIMS, DEFAULTS, FRESH, IDENTITY, NOISE, READINGS
+from fresh_chair.services.chair.reader import ChairReader
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.widgets.asking import Choice
+
+
+class ReadingChair(Place):
+    """What Set does to read a chair; the sheet itself is drawn by what builds on it."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._seen: tuple[object, ...] = ()
+
+    @property
+    def letter(self) -> str:
+        """The chair in hand; empty where the study has none."""
+        letters = list(self.session.desk.study.chair_by_letter)
+        wanted = self.session.cell[1]
+        return wanted if wanted in letters else letters[0] if letters else ""
+
+    def draw(self) -> None:
+        """Show everything as it is now."""
+        raise NotImplementedError
+
+    def show_freshness(self) -> None:
+        """Bring what was just proved into sight."""
+        raise NotImplementedError
+
+    def action_ask(self, errand: str) -> None:
+        """Run one errand."""
+        self._start([errand])
+
+    def action_read(self) -> None:
+        """Read all but its state."""
+        errands = [IDENTITY, DEFAULTS]
+        book = self.session.desk.books.of(self.letter)
+        if any(getattr(held.record, "check", "") for held in book.held("claim")):
+            errands.append(CLAIMS)
+        self._start([*errands, READINGS])
+
+    def action_baseline(self) -> None:
+        """Take a baseline, or learn from a second one what moves by itself."""
+        if self.session.desk.books.of(self.letter).baseline is None:
+            self.ask_sure("is it as it was at first boot?", "yes, take its baseline", lambda: self._start([BASELINE]))
+            return
+        choices = [
+            Choice("n", "nobody touched it since: learn what moves by itself"),
+            Choice("b", "it is as at first boot: a new baseline", "$clay"),
+        ]
+        self.ask_choice(
+            "there is a baseline;",
+            choices,
+            lambda key: self._start([NOISE if key == "n" else BASELINE]),
+            cancelled=lambda: None,
+        )
+
+    def _start(self, errands: Sequence[str]) -> None:
+        session = self.session
+        if not self.letter:
+            return
+        if session.reader is not None and session.reader.running:
+            self.tell(f"Chair {session.reader.letter} is being read; s stops that.", colour="$clay")
+            return
+        if not session.desk.books.of(self.letter).reach:
+            self._ask_reach(lambda: self._start(errands))
+            return
+        if session.desk.books.of(self.letter).reach == "courier":
+            self.tell("This chair is reached by courier only: y sends one, and reads what it brings.", colour="$clay")
+            return
+        reader = ChairReader(session.desk, self.letter, errands)
+        if self.attempt(reader.start):
+            session.reader, self._seen = reader, ()
+            self.draw_reading()
+
+    def action_stop(self) -> None:
+        """Stop reading."""
+        if self.session.reader is not None:
+            self.session.reader.stop()
+
+    def follow_reader(self) -> None:
+        """Draw again whenever the reading has come further; say how it ended, once."""
+        reader = self.session.reader
+        if reader is None or self.asking:
+            return
+        seen = (id(reader), reader.running, len(reader.brought), reader.said())
+        if seen == self._seen:
+            return
+        further = self._seen[:3] != seen[:3]
+        ended = not reader.running and (not self._seen or self._seen[1] is not False)
+        self._seen = seen
+        if reader.bug is not None:
+            bug, self.session.reader = reader.bug, None
+            raise bug
+        if further:
+            self.draw()
+        else:
+            self.draw_reading()
+        if ended:
+            self._tell_end(reader)
+
+    def draw_reading(self) -> None:
+        """Say how far the reading is."""
+        reader = self.session.reader
+        line = self.query_one("#reading", Static)
+        line.display = reader is not None and reader.running
+        if reader is not None and reader.running:
+            words = f"reading chair {reader.letter}, {legible(reader.said())}"
+            line.update(Content.assemble((words, "$lamp"), ("   s stops", "$thread")))
+
+    def _tell_end(self, reader: ChairReader) -> None:
+        unknown = reader.unknown_host
+        if unknown is not None:
+            self.session.reader = None
+            self._ask_host(reader, unknown)
+            return
+        if reader.problem is not None:
+            self.tell_problem(reader.problem)
+            return
+        if reader.brought:
+            last = reader.brought[-1]
+            missing = sum(len(each.unread) for each in reader.brought)
+            words = f"Chair {reader.letter} was read."
+            if last.errand in (FRESH, BASELINE, NOISE):
+                words = last.said[0]
+                # Once what was just drawn has its height.
+                self.call_after_refresh(self.show_freshness)
+            words += f" {missing} could not be read; the sheet says why." if missing else ""
+            fine = last.data.get("freshness") != "not fresh"
+            self.tell(legible(words), colour="$moss" if fine else "$clay")
+
+    def _ask_host(self, reader: ChairReader, unknown: HostKeyUnknown) -> None:
+        from fresh_chair.services.chair.asking import trust_host
+
+        changed = isinstance(unknown, HostKeyChanged)
+        lead = "its host key CHANGED to" if changed else "its host key is"
+
+        def confirmed() -> None:
+            if self.attempt(lambda: trust_host(unknown)):
+                self._start(reader.errands)
+
+        self.tell_problem(unknown)
+        self.ask_sure(f"{lead} {unknown.fingerprint}", "the chair itself shows the same: confirm it", confirmed)
+
+    def action_reach(self) -> None:
+        """Choose how the chair in hand is reached."""
+        if self.letter:
+            self._ask_reach(self.draw)
+
+    def _ask_reach(self, then: Callable[[], None]) -> None:
+        from fresh_chair.services.chair.asking import choose_reach
+
+        desk, letter = self.session.desk, self.letter
+
+        def chosen(way: str) -> bool:
+            done = self.attempt(lambda: choose_reach(desk, letter, way))
+            if done:
+                self.draw()
+                if way.strip():
+                    self.call_after_refresh(then)
+            return done
+
+        prompt = f"how is {letter} reached? here, courier, or ssh user@host:port"
+        self.ask_words(prompt, chosen, value=desk.books.of(letter).reach or "ssh ")
+
+    def action_courier(self) -> None:
+        """Send a courier, or read what one brought."""
+        if not self.letter:
+            return
+        choices = [Choice("s", "send: write the script"), Choice("r", "read what it brought")]
+        self.ask_choice("a courier:", choices, self._courier, cancelled=lambda: None)
+
+    def _courier(self, key: str) -> None:
+        from fresh_chair.services.chair.asking import brought_by_courier, courier_for
+        from fresh_chair.services.system.files import typed_path
+
+        desk, letter = self.session.desk, self.letter
+        wanted = [IDENTITY, DEFAULTS, READINGS, FRESH if desk.books.of(letter).baseline is not None else BASELINE]
+
+        def send(folder: str) -> bool:
+            written = []
+            done = self.attempt(lambda: written.append(courier_for(desk, letter, wanted, typed_path(folder))))
+            if done:
+                name = legible(written[0].path.name)
+                self.tell(f"{name} is written. Run it on chair {letter}: sh {name}; bring back the file it leaves.")
+            return done
+
+        def bring(path: str) -> bool:
+            done = self.attempt(lambda: brought_by_courier(desk, typed_path(path)))
+            if done:
+                self.draw()
+                self.tell("What the courier brought is on record.")
+            return done
+
+        if key == "s":
+            self.ask_words("which folder (a stick)?", send, value="~/")
+        else:
+            self.ask_words("the file it brought:", bring, value="~/")

@@ -1,0 +1,56 @@
+"""Claims: what is promised, held against what was found."""
+
+from typing import ClassVar
+
+from textual.binding import Binding, BindingType
+from textual.content import Content
+
+from fresh_chair.core.chair.ledger import Held
+from fresh_chair.core.text import clipped, count_of, legible
+from fresh_chair.tui.set.sheets.records import Records
+from fresh_chair.tui.set.widgets.chair_bands import ANSWER_SIGNS
+
+
+class Claims(Records):
+    """The claims about the chair in hand."""
+
+    leaf = "claims"
+    title_words = "promised, and found"
+    kind = "claim"
+    first = "promised"
+    first_words = "what is promised, in their words?"
+    empty_words = "What the release notes and the site promise, held against what you find. a adds a claim."
+    about = (
+        "A version read after an update contradicts the release notes falsely: newer through an update is an answer of "
+        "its own. A claim with a check is answered by the machine (r in Set)."
+    )
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("v", "answer", "found", id="claims.answer", tooltip="As promised, not so, partly, newer, on trust"),
+        Binding("n", "note", "in words", id="claims.note", tooltip="What was found, in words"),
+    ]
+
+    def line(self, held: Held) -> Content:
+        """A claim, and what was found."""
+        answer = self.value(held, "answer")
+        state, colour = ANSWER_SIGNS[answer]
+        room = max(self.pile.size.width - 30, 20)
+        return Content.assemble(
+            (f"{self.signs.states[state]} ", colour),
+            (clipped(legible(self.value(held, "promised")), room).ljust(room), "$chalk"),
+            (f"  {answer}", colour),
+        )
+
+    def more(self, held: list[Held]) -> str:
+        """How many nobody has looked at."""
+        left = sum(self.value(each, "answer") == "not looked at" for each in held)
+        return f"{count_of(len(held), 'claim')}, {left} not looked at" if held else "no claim put down"
+
+    def action_answer(self) -> None:
+        """Say what was found."""
+        self.choose("answer", "what was found?")
+
+    def action_note(self) -> None:
+        """Say it in words."""
+        held = self.here
+        if held is not None:
+            self.ask_words("what was found?", lambda text: self.change("note", text), value=self.value(held, "note"))

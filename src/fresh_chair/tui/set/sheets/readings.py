@@ -1,0 +1,152 @@
+"""Readings: measured figures with their conditions, over time, and across chairs only under like conditions."""
+
+from typing import ClassVar
+
+from textual.binding import Binding, BindingType
+from textual.content import Content
+
+from fresh_chair.core.chair.ledger import Held, readings_of
+from fresh_chair.core.chair.reading_values import Ambiguous
+from fresh_chair.core.chair.readings import across, kind_of_reading, series_of
+from fresh_chair.core.chair.record_time import when_text
+from fresh_chair.core.chair.records import Reading, reading_text
+from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.chair import records
+from fresh_chair.tui.set.sheets.records import Records
+from fresh_chair.tui.set.widgets.chair_bands import series_lines
+
+_TICK_SECONDS = 0.2
+
+
+class Readings(Records):
+    """The readings of the chair in hand."""
+
+    leaf = "readings"
+    title_words = "readings"
+    kind = "reading"
+    first_words = "what was measured?"
+    empty_words = "Figures with how, when and under what conditions they were taken. r in Set takes them; a adds one."
+    about = (
+        "A value, a range (40 to 55 s), a bound (at least 1 s, under 2 GB), about so much, a time (2 min 30 s), a "
+        "share (3 of 5), a version (4.10.2) or how it felt (felt heavy). Where a comma or a point could mean two "
+        "numbers, you are asked. What you doubt never enters a line or a comparison. t is a stopwatch: once to start "
+        "it, once more when the window is there."
+    )
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("t", "stopwatch", "stopwatch", id="readings.stopwatch", tooltip="Start; once more puts the time down"),
+        Binding("v", "trust", "trust", id="readings.trust", tooltip="Trusted, or doubted with a reason"),
+    ]
+    _started_at: Moment | None = None
+
+    def arrived(self) -> None:
+        """Keep the stopwatch going."""
+        super().arrived()
+        self.set_interval(_TICK_SECONDS, self._tick)
+
+    def line(self, held: Held) -> Content:
+        """A reading, when, and how far it is trusted."""
+        reading = held.record
+        assert isinstance(reading, Reading)
+        room = max(self.pile.size.width - 50, 14)
+        doubted = reading.trust == "doubted"
+        return Content.assemble(
+            (clipped(legible(reading.what), room - 1).ljust(room), "$chalk"),
+            (clipped(legible(reading_text(reading)), 21).ljust(22), "$thread" if doubted else "$lamp"),
+            (when_text(held.when), "$thread"),
+            ("  doubted" if doubted else "", "$clay"),
+        )
+
+    def draw_beside(self) -> None:
+        """The same thing over time at this chair, and at the others."""
+        held = self.here
+        if held is None or not isinstance(held.record, Reading):
+            self.detail(Content(""))
+            return
+        reading, books = held.record, self.session.desk.books.all
+        alike = [
+            series
+            for letter in self.session.desk.study.chair_by_letter
+            if letter in books
+            for series in series_of(readings_of({letter: books[letter]}, self.session.desk.study.machine_words))
+            if kind_of_reading(series.taken[-1].reading)[0] == kind_of_reading(reading)[0]
+        ]
+        width = max(self.query_one("#beside").size.width, 30)
+        parts = [Content.styled(f"{legible(reading.what)}, {legible(reading.method)}", "$thread")]
+        parts += [line for s in alike if s.taken[0].chair == self.letter for line in series_lines(s, width, self.signs)]
+        parts += [Content(""), Content.styled("across chairs", "$thread"), Content(legible(across(alike)))]
+        self.detail(Content("\n").join(parts))
+
+    def action_add(self) -> None:
+        """What was measured, then its value."""
+
+        def named(what: str) -> bool:
+            if not what.strip():
+                self.tell("A reading is of something; Esc closes the line.", colour="$clay")
+                return False
+            self._ask_value(what.strip(), "", method="by hand")
+            return True
+
+        self.ask_words(self.first_words, named)
+
+    def _ask_value(self, what: str, value: str, *, method: str) -> None:
+        def put(text: str) -> bool:
+            try:
+                records.put_reading(self.session.desk, self.letter, what, text, method=method)
+            except Ambiguous as either:
+                readings = list(either.readings)
+                self.ask_one_of(f"{legible(clipped(text, 20))} is:", readings, lambda at: put(readings[at]) and None)
+                return True
+            except FreshChairError as problem:
+                self.tell_problem(problem)
+                return False
+            self.clear_notice()
+            self.draw()
+            self.pile.highlighted = self.pile.option_count - 1
+            return True
+
+        prompt = f"{legible(clipped(what, 30))}: 412 MiB, 40 to 55 s, at most 1 s, 3 of 5"
+        self.ask_words(prompt, put, value=value)
+
+    def action_stopwatch(self) -> None:
+        """Start the stopwatch, or stop it and put its time down."""
+        now = self.session.desk.clock.now()
+        if self._started_at is None:
+            self._started_at = now
+            self._tick()
+            return
+        seconds = elapsed_ns(self._started_at, now) / SECOND
+        self._started_at = None
+        self.clear_notice()
+
+        def named(what: str) -> bool:
+            if not what.strip():
+                return False
+            self._ask_value(what.strip(), f"{seconds:.1f} s", method="by stopwatch, from the key to the key")
+            return True
+
+        self.ask_words(f"{seconds:.1f} s until:", named, value="the window of ")
+
+    def _tick(self) -> None:
+        if self._started_at is not None and not self.asking:
+            seconds = elapsed_ns(self._started_at, self.session.desk.clock.now()) / SECOND
+            self.tell(f"{seconds:.1f} s; t when it is there", colour="$lamp")
+
+    def action_trust(self) -> None:
+        """Trust the reading in hand, or doubt it with a reason."""
+
+        def chosen(at: int) -> None:
+            words = ("trusted", "doubted", "not looked at closely")[at]
+            if words == "doubted":
+                self.ask_words("why is it doubted?", self._doubt)
+            else:
+                self.change("trust", words)
+
+        self.ask_one_of("how far is it trusted?", ["trusted", "doubted", "not looked at closely"], chosen)
+
+    def _doubt(self, why: str) -> bool:
+        if not why.strip():
+            self.tell("A doubt needs a reason; Esc closes the line.", colour="$clay")
+            return False
+        return self.change("why", why) and self.change("trust", "doubted")

@@ -1,0 +1,1 @@
+"""Sit: a sitting logged, looked back at, corrected."""

@@ -1,0 +1,269 @@
+"""Corrections of one sitting's journal: struck, moved, reworded, added late, judged otherwise, split, joined."""
+
+from collections.abc import Callable
+
+from textual.binding import Binding, BindingType
+
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.attempt import Attempt
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.sitting import corrections as correcting
+from fresh_chair.services.sitting.corrections import LATE_MARKS, EntryLine
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.base.sheet import Leaf
+from fresh_chair.tui.sit.endings import OUTCOME_KEYS
+from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR
+
+
+def correction_keys(place: str) -> list[BindingType]:
+    """The keys of a sheet on which a journal is corrected."""
+    return [
+        Binding("x", "strike", "strike", id=f"{place}.strike", tooltip="It does not hold, with why"),
+        Binding("m", "move", "move", id=f"{place}.move", tooltip="It belongs earlier or later, with why"),
+        Binding("w", "reword", "reword", id=f"{place}.reword", tooltip="Other words"),
+        Binding("a", "add", "add late", id=f"{place}.add", tooltip="A mark that nobody made at the time, with why"),
+        Binding("o", "judge", "judge otherwise", id=f"{place}.judge", tooltip="The attempt ended otherwise, with why"),
+        Binding("s", "split", "split", id=f"{place}.split", tooltip="The attempt was two, parted here"),
+        Binding("t", "join", "join", id=f"{place}.join", tooltip="This attempt and the next one were one"),
+        Binding("d", "draw", "draw it", id=f"{place}.draw", tooltip="Over time, as SVG or PDF"),
+        Binding("e", "rating", "an answer", id=f"{place}.rating", tooltip="Ease or an answer, with why"),
+        Binding("k", "stopped_late", "stopped late", id=f"{place}.stopped", tooltip="Its clock ran on too long"),
+        Binding("r", "refuse", "no benchmark", id=f"{place}.refuse", tooltip="This expert's run does not count"),
+    ]
+
+
+class Corrections(Leaf):
+    """Corrects the entry in hand.
+
+    Args:
+        number: The planned sitting's number.
+    """
+
+    def __init__(self, session: Session, number: int) -> None:
+        super().__init__(session)
+        self._number = number
+
+    @property
+    def _here(self) -> EntryLine | None:
+        """The entry in hand."""
+        raise NotImplementedError
+
+    def draw(self) -> None:
+        """Show everything as it is now."""
+        raise NotImplementedError
+
+    def _writer(self) -> LiveSitting:
+        from fresh_chair.services.sitting.recording import taken_up
+
+        live = self.session.live
+        return (
+            live if live is not None and live.seat.number == self._number else taken_up(self.session.desk, self._number)
+        )
+
+    def _do(self, act: Callable[[LiveSitting], None]) -> bool:
+        done = self.attempt(lambda: act(self._writer()))
+        if done:
+            self.draw()
+        return done
+
+    def action_strike(self) -> None:
+        """The entry in hand does not hold."""
+        line = self._here
+        if line is not None and not line.struck:
+            self.ask_words(
+                "it does not hold, because:",
+                lambda reason: self._do(lambda live: correcting.strike(live, line.entry, reason)),
+            )
+
+    def action_move(self) -> None:
+        """The entry in hand belongs elsewhere in time."""
+        line = self._here
+        if line is not None:
+            self.ask_words(
+                "by how many seconds, and why (-10 pressed late)",
+                lambda text: self._do(lambda live: correcting.move(live, line.entry, text)),
+                value="-10 ",
+            )
+
+    def action_reword(self) -> None:
+        """Other words for the entry in hand."""
+        line = self._here
+        if line is None:
+            return
+        desk = self.session.desk
+        remark = desk.sittings[self._number].remarks.get(line.entry.id)
+        self.ask_words(
+            "in words:",
+            lambda words: self._do(lambda live: correcting.reword(live, line.entry, words)),
+            value=remark.words if remark is not None else "",
+        )
+
+    def action_add(self) -> None:
+        """A mark that nobody made at the time."""
+        line = self._here
+        at = line.at if line is not None else "0:00"
+
+        def kind(place: int) -> None:
+            mark = LATE_MARKS[place]
+
+            def timed(text: str) -> bool:
+                when, _, words = text.strip().partition(" ")
+
+                def reasoned(reason: str) -> bool:
+                    return self._do(lambda live: correcting.add_late(live, mark, when, words, reason))
+
+                if not self.attempt(lambda: correcting.seconds_of(when)):
+                    return False
+                self.ask_words("nobody marked it then, because:", reasoned)
+                return True
+
+            self.ask_words(f"{mark.replace('_', ' ')}: when, and in words (2:31 wrong menu)", timed, value=f"{at} ")
+
+        self.ask_one_of("what is added late?", [mark.replace("_", " ") for mark in LATE_MARKS], kind)
+
+    def action_draw(self) -> None:
+        """Draw the sitting over time."""
+        from fresh_chair.services.sitting.notes import draw_sitting
+        from fresh_chair.services.system.files import typed_path
+
+        def put(text: str) -> bool:
+            written = []
+            desk = self.session.desk
+            done = self.attempt(lambda: written.append(draw_sitting(desk, self._number, typed_path(text))))
+            if done:
+                self.tell(f"Drawn: {legible(written[0].path.name)}")
+            return done
+
+        self.ask_words("into which file (.svg or .pdf)?", put, value=f"sitting-{self._number}.svg")
+
+    def action_judge(self) -> None:
+        """The attempt of the entry in hand ended otherwise."""
+        ran = self._attempt()
+        if ran is None:
+            return
+        attempt = ran.number
+
+        def chosen(outcome: Outcome) -> None:
+            self.ask_words(
+                f"attempt {attempt} was “{outcome.words}”, because:",
+                lambda reason: self._do(lambda live: correcting.judge_again(live, attempt, outcome, reason)),
+            )
+
+        self._ask_outcome("how did it end?", chosen)
+
+    def _ask_outcome(self, prompt: str, then: Callable[[Outcome], None]) -> None:
+        """Ask for an ending by the letters that judge one while somebody sits."""
+        choices = [Choice(key, outcome.words, OUTCOME_COLOUR[outcome]) for key, outcome in OUTCOME_KEYS.items()]
+        self.ask_choice(prompt, choices, lambda key: then(OUTCOME_KEYS[key]), cancelled=lambda: None)
+
+    def action_rating(self) -> None:
+        """An answer was given otherwise than it was put down: the one in hand, or the ease of its attempt."""
+        line = self._here
+        if line is None:
+            return
+        content = line.entry.content
+        if isinstance(content, j.UsabilityAnswered):
+            item = content.item
+            self._ask_rating(f"statement {item}, 1 to 5", lambda live, answer, why: correcting.correct_usability(
+                live, item, correcting.score_of(answer), why))  # fmt: skip
+        elif isinstance(content, j.QuestionAnswered):
+            name, number = content.question, content.attempt
+            self._ask_rating(f"the answer to {legible(name)}", lambda live, answer, why: correcting.correct_answer(
+                live, name, number, answer, why))  # fmt: skip
+        else:
+            attempt = self._attempt()
+            if attempt is not None:
+                number = attempt.number
+                self._ask_rating(f"ease of attempt {number}, 1 to 7", lambda live, answer, why: correcting.correct_ease(
+                    live, number, correcting.score_of(answer), why))  # fmt: skip
+
+    def _ask_rating(self, prompt: str, put: Callable[[LiveSitting, str, str], None]) -> None:
+        def given(answer: str) -> bool:
+            self.ask_words(
+                "it was put down otherwise, because:",
+                lambda reason: self._do(lambda live: put(live, answer, reason)),
+            )
+            return True
+
+        self.ask_words(f"{prompt} (- for no answer):", given)
+
+    def action_stopped_late(self) -> None:
+        """The clock of the attempt in hand was stopped too late."""
+        attempt = self._attempt()
+        if attempt is not None:
+            number = attempt.number
+            self.ask_words(
+                "stopped too late by how many seconds, and why (-12 we talked on)",
+                lambda text: self._do(lambda live: correcting.move_stop(live, number, *correcting.late_stop(text))),
+                value="-",
+            )
+
+    def _attempt(self) -> Attempt | None:
+        """The attempt of the entry in hand; says so where none ran then."""
+        desk, line = self.session.desk, self._here
+        number = correcting.attempt_of(desk, self._number, line.entry) if line is not None else None
+        if number is None:
+            self.tell(_NONE_RAN, colour="$clay")
+            return None
+        return desk.sittings[self._number].attempts[number - 1]
+
+    def action_split(self) -> None:
+        """The attempt of the entry in hand was two, parted at that entry."""
+        attempt, line = self._attempt(), self._here
+        if attempt is None or line is None:
+            return
+        study = self.session.desk.study
+        cards = study.seat(self._number).cards
+        titles = [clipped(legible(study.card_by_id[card].title), 24) for card in cards]
+
+        def ended(outcome: Outcome) -> None:
+            def card_chosen(place: int) -> None:
+                def said(text: str) -> bool:
+                    at, _, reason = text.strip().partition(" ")
+                    return self._do(
+                        lambda live: correcting.split(live, attempt.number, at, outcome, cards[place], reason)
+                    )
+
+                self.ask_words("parted when, and why (2:31 no key was pressed between them)", said, value=f"{line.at} ")
+
+            self.ask_one_of("the second part was a go at", titles, card_chosen)
+
+        self._ask_outcome("how did the first part end?", ended)
+
+    def action_join(self) -> None:
+        """The attempt of the entry in hand and the next one were one."""
+        attempt = self._attempt()
+        if attempt is None:
+            return
+        tried = self.session.desk.sittings[self._number].tried
+        later = next((each for each in tried if each.started_ns > attempt.started_ns), None)
+        if later is None:
+            self.tell("No attempt comes after this one.", colour="$clay")
+            return
+        self.ask_words(
+            f"attempts {attempt.number} and {later.number} were one, because:",
+            lambda reason: self._do(lambda live: correcting.join(live, attempt.number, later.number, reason)),
+        )
+
+    def action_refuse(self) -> None:
+        """The expert's run of the entry in hand does not count for the benchmark."""
+        attempt = self._attempt()
+        if attempt is not None:
+            self.ask_words(
+                "it does not count for the benchmark, because:",
+                lambda reason: self._do(lambda live: correcting.refuse_benchmark(live, attempt.number, reason)),
+            )
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """Only the expert's runs can be refused as benchmarks."""
+        if action == "refuse":
+            study = self.session.desk.study
+            if study.person_by_code[study.seat(self._number).participant].role != "expert":
+                return False
+        return super().check_action(action, parameters)
+
+
+_NONE_RAN = "No attempt ran at that moment."

@@ -1,0 +1,101 @@
+"""The journal of one sitting, and its corrections: struck, moved, reworded, added late, judged otherwise."""
+
+from typing import ClassVar
+
+from textual import on
+from textual.binding import Binding, BindingType
+from textual.content import Content
+from textual.widgets import OptionList, Static
+
+from fresh_chair.core.clock import SECOND
+from fresh_chair.core.text import clipped, count_of, legible
+from fresh_chair.services.sitting import corrections as correcting
+from fresh_chair.services.sitting.corrections import EntryLine
+from fresh_chair.tui.base.day_text import day_and_time
+from fresh_chair.tui.base.sheet import ListSheet
+from fresh_chair.tui.sit.correcting import Corrections, correction_keys
+
+
+class Journal(Corrections, ListSheet):
+    """One line an entry.
+
+    Args:
+        number: The planned sitting's number.
+    """
+
+    place = "sit"
+    leaf = "journal"
+    title_words = "the journal"
+    about = (
+        "Nothing is overwritten: a correction is an entry that says what it corrects, when, by whom and why. Lanes of "
+        "the clock can be struck, not moved."
+    )
+    BINDINGS: ClassVar[list[BindingType]] = [
+        *correction_keys("journal"),
+        Binding("l", "look_back", "over time", id="journal.look", tooltip="The sitting as a drawing, step by step"),
+    ]
+
+    def action_look_back(self) -> None:
+        """Open the drawing."""
+        self.open_leaf("look_back", self._number)
+
+    def action_back(self) -> None:
+        """Go back to the sitting."""
+        self.action_go("sit")
+
+    def arrived(self) -> None:
+        """Begin at the newest entry."""
+        super().arrived()
+        self.call_after_refresh(self._newest)
+
+    def _newest(self) -> None:
+        if self.pile.option_count:
+            self.pile.highlighted = self.pile.option_count - 1
+
+    def _lines(self) -> list[EntryLine]:
+        return correcting.entry_lines(self.session.desk, self._number)
+
+    @property
+    def _here(self) -> EntryLine | None:
+        at, lines = self.at, self._lines()
+        return lines[at] if at is not None and at < len(lines) else None
+
+    def draw(self) -> None:
+        """Show the list."""
+        lines = self._lines()
+        width = max(self.pile.size.width - 12, 20)
+        self.refill([self._line(line, width) for line in lines])
+        seat = self.session.desk.study.seat(self._number)
+        struck = sum(line.struck for line in lines)
+        corrected = sum(bool(line.corrected) for line in lines)
+        more = f"{count_of(len(lines), 'entry', 'entries')}, {corrected} with more said of them, {struck} struck"
+        self.head(f"Sitting {self._number}, {legible(seat.participant)} at {seat.chair}", more)
+        self._draw_beside()
+        self.refresh_bindings()
+
+    def _line(self, line: EntryLine, width: int) -> Content:
+        style = "$thread strike" if line.struck else "$chalk"
+        mark = self.signs.states["open"] if line.corrected else " "
+        return Content.assemble(
+            (f"{line.at:>8} ", "$thread"), (f"{mark} ", "$lamp"), (clipped(legible(line.text), width), style)
+        )
+
+    @on(OptionList.OptionHighlighted, "#list")
+    def _draw_beside(self) -> None:
+        line = self._here
+        if line is None:
+            self.query_one("#beside", Static).update("")
+            return
+        moment = line.entry.moment
+        parts = [
+            Content(legible(line.text)),
+            Content.styled(f"entry {line.entry.number}, by {legible(line.entry.author)}", "$thread"),
+            Content.styled(f"pressed {day_and_time(moment.wall_ns / SECOND)}", "$thread"),
+        ]
+        if line.corrected:
+            parts += [Content(""), Content.styled("said of it since", "$thread")]
+            parts += [Content(legible(words)) for words in line.corrected]
+        content = Content("\n").join(parts)
+        self.query_one("#beside", Static).update(content)
+        if self.has_class("-narrow"):
+            self.query_one("#note", Static).update(Content.styled("; ".join(map(legible, line.corrected)), "$thread"))

@@ -1,0 +1,333 @@
+"""The sitting that must not be lost: begun, taken up, followed while others write it, and alive."""
+
+import contextlib
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from textual import on, work
+from textual.app import App
+from textual.message import Message
+
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.sitting.journal import Entry, Gap
+from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.text import count_of, legible
+from fresh_chair.services.system.clock import running_ns
+from fresh_chair.tui.base.frame import Go
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.plan.screen import RecordingRequested, SeatRequested
+
+if TYPE_CHECKING:
+    from fresh_chair.services.sitting.live import LiveSitting
+
+BEAT_SECONDS = 2.0
+LOOK_SECONDS = 0.4
+# So long without a beat, and the machine or the program was asleep.
+ASLEEP_NS = 20_000_000_000
+
+
+class Logged(Message):
+    """What others have logged in the sitting in hand, as far as anybody has looked."""
+
+    def __init__(self, live: "LiveSitting", fresh: list[Entry]) -> None:
+        super().__init__()
+        self.live, self.fresh = live, fresh
+
+
+class WentOn(Message):
+    """Sittings in which another program has logged, as far as anybody has looked."""
+
+    def __init__(self, numbers: list[int]) -> None:
+        super().__init__()
+        self.numbers = numbers
+
+
+class SittingKeeping(App[None]):
+    """Seats people, takes up what was cut short, and keeps what is logged together with what others log."""
+
+    session: Session
+    _looking = False
+    _beaten_ns = 0
+    _apart = 0
+
+    def keep_sittings(self) -> None:
+        """Ask about what was cut short, and begin to look after what is in hand."""
+        desk = self.session.desk
+        self._beaten_ns = running_ns()
+        self.set_interval(BEAT_SECONDS, self._beat)
+        self.set_interval(LOOK_SECONDS, self._look)
+        if desk.observes:
+            found = desk.cut_short()
+            if found:
+                self.call_after_refresh(self._join, found[0].number)
+            else:
+                self.call_after_refresh(self._tell_watching)
+            return
+        if desk.writable and any(person.erased for person in desk.study.people):
+            self.call_after_refresh(self._finish_erasing)
+        if desk.merged or desk.left_apart:
+            self.call_after_refresh(self._tell_merged)
+        cut = desk.cut_short()
+        if cut and desk.writable:
+            self.call_after_refresh(self._take_up, cut[0].number)
+
+    def say(self, words: str, *, colour: str = "$moss") -> None:
+        """Say something in the place one is in."""
+        if isinstance(self.screen, Place):
+            self.screen.tell(words, colour=colour)
+
+    def say_problem(self, problem: FreshChairError) -> None:
+        """Say what happened in the place one is in."""
+        if isinstance(self.screen, Place):
+            self.screen.tell_problem(problem)
+
+    def _tell_watching(self) -> None:
+        if self.session.in_hand is None:
+            self.say(f"You watch as {legible(self.session.desk.author)}; a sitting that is open is joined at once.")
+
+    @work(thread=True, group="erase")
+    def _finish_erasing(self) -> None:
+        """Overwrite the freed bytes of an erasure that was cut short."""
+        from fresh_chair.services.file.erasing import finish_erasing
+
+        try:
+            finish_erasing(self.session.desk)
+        except FreshChairError as problem:
+            self.call_from_thread(self.say_problem, problem)
+
+    def _tell_merged(self) -> None:
+        desk, said = self.session.desk, []
+        if desk.merged:
+            marks = f"{count_of(desk.merged, 'mark')} that lay in a second place"
+            said.append(f"{marks} {'was' if desk.merged == 1 else 'were'} brought into the study.")
+        if desk.left_apart:
+            where = legible(str(desk.left_apart[0].file))
+            said.append(f"Marks in {where} do not follow on what is here; they were left where they lie.")
+        self.say(" ".join(said), colour="$clay" if desk.left_apart else "$moss")
+
+    # Seating
+
+    @on(SeatRequested)
+    def _seat(self, message: SeatRequested) -> None:
+        session, desk = self.session, self.session.desk
+        phase = desk.phase(message.number)
+        in_hand = session.in_hand
+        if in_hand is not None and in_hand.seat.number == message.number:
+            self.post_message(Go("sit"))
+        elif phase.open and desk.observes:
+            self._join(message.number)
+        elif phase.open and desk.writable:
+            self._take_up(message.number)
+        elif phase is not Phase.EMPTY and not phase.open:
+            session.looking_at = message.number
+            self.post_message(Go("sit"))
+        else:
+            self._begin(message.number)
+
+    def _hold(self, live: "LiveSitting") -> None:
+        self.session.live, self.session.looking_at = live, live.seat.number
+        self._beaten_ns = running_ns()
+        self.post_message(Go("sit", anew=True))
+
+    def _hold_what(self, make: "Callable[[], LiveSitting]") -> None:
+        """Take a sitting in hand, or say why it cannot be."""
+        try:
+            live = make()
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+        self._hold(live)
+
+    def _begin(self, number: int) -> None:
+        self._ask_before_seating(number, lambda: self._seat_now(number))
+
+    def _ask_before_seating(self, number: int, then: Callable[[], None]) -> None:
+        """Seat somebody; where something is out of order or not agreed to, only after a key says so."""
+        from fresh_chair.services.sitting.preconditions import seating_objections
+
+        desk, screen = self.session.desk, self.screen
+        seat = desk.study.seat(number)
+        objections = seating_objections(desk, seat)
+        if not objections or not isinstance(screen, Place):
+            then()
+            return
+        prompt = f"{seat.participant} at {seat.chair}: {'; '.join(objections)}. Seat them all the same?"
+        screen.ask_sure(prompt, "seat them", then)
+
+    def _seat_now(self, number: int) -> None:
+        from fresh_chair.services.sitting.live import LiveSitting
+
+        desk = self.session.desk
+
+        def begun() -> LiveSitting:
+            live = LiveSitting(desk, desk.study.seat(number))
+            live.begin(desk.clock.now())
+            return live
+
+        self._hold_what(begun)
+
+    @on(RecordingRequested)
+    def _record(self, message: RecordingRequested) -> None:
+        from fresh_chair.services.sitting.recording import open_recording
+
+        self._ask_before_seating(
+            message.number,
+            lambda: self._hold_what(
+                lambda: open_recording(self.session.desk, message.number, message.file, message.began)
+            ),
+        )
+
+    def _join(self, number: int) -> None:
+        """Watch a sitting beside its moderator."""
+        from fresh_chair.services.sitting.live import LiveSitting
+
+        desk = self.session.desk
+
+        def joined() -> LiveSitting:
+            live = LiveSitting(desk, desk.study.seat(number))
+            live.read_on()
+            live.join(desk.clock.now())
+            return live
+
+        self._hold_what(joined)
+
+    def _take_up(self, number: int) -> None:
+        """Go on with a sitting; what the time was in which nobody logged is asked first, but for a recording."""
+        from fresh_chair.services.sitting.recording import taken_up
+
+        desk = self.session.desk
+        try:
+            live = taken_up(desk, number)
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+        if desk.recorded(number):
+            self._hold(live)
+        else:
+            self._ask_about_gap(live)
+
+    def _ask_about_gap(self, live: "LiveSitting") -> None:
+        from fresh_chair.tui.sit.resume import Resume
+
+        try:
+            interruption = live.interruption(live.desk.clock.now())
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+
+        def decided(gap: Gap | None) -> None:
+            self._beaten_ns = running_ns()
+            if gap is None:
+                self.session.live = None
+                self.post_message(Go("plan"))
+                return
+            try:
+                live.resume(interruption, gap, live.desk.clock.now())
+            except FreshChairError as problem:
+                self.say_problem(problem)
+                return
+            self._hold(live)
+
+        self.push_screen(Resume(live, interruption), decided)
+
+    # While one is in hand
+
+    def _beat(self) -> None:
+        now_ns = running_ns()
+        asleep, self._beaten_ns = now_ns - self._beaten_ns > ASLEEP_NS, now_ns
+        live = self.session.in_hand
+        if live is None or live.desk.observes or live.desk.recorded(live.seat.number):
+            return
+        if not asleep:
+            self._write_beat(live)
+        elif isinstance(self.screen, Place):
+            # The machine was suspended or the program was stopped; a beat now would hide that it was.
+            self._ask_about_gap(live)
+
+    @work(thread=True, exclusive=True, group="beat")
+    def _write_beat(self, live: "LiveSitting") -> None:
+        try:
+            live.beat(live.desk.clock.now())
+        except FreshChairError as problem:
+            self.call_from_thread(self.say_problem, problem)
+
+    def _look(self) -> None:
+        """Look for what others have logged, and bring back what lies elsewhere."""
+        if self._looking:
+            return
+        live, desk = self.session.in_hand, self.session.desk
+        if live is not None:
+            self._bring_back(live.bring_back)
+            self._looking = True
+            self._read_on(live)
+        elif desk.observes:
+            self._looking = True
+            self._look_for_sitting()
+        else:
+            self._bring_back(desk.bring_back)
+
+    def _bring_back(self, bring_back: Callable[[], bool]) -> None:
+        keeper = self.session.desk.keeper
+        waited, self._apart = self._apart, keeper.waiting
+        if not keeper.waiting:
+            return
+        try:
+            back = bring_back()
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+        if back:
+            self._apart = 0
+            self.say("The marks that lay in a second place are in the study file.")
+        elif waited != keeper.waiting:
+            self.say(keeper.words, colour="$clay")
+
+    @work(thread=True, group="look")
+    def _read_on(self, live: "LiveSitting") -> None:
+        fresh: list[Entry] = []
+        # Whoever writes the next mark says what is wrong with the file.
+        with contextlib.suppress(FreshChairError):
+            if live.desk.file.there:
+                fresh = live.unread()
+        self.post_message(Logged(live, fresh))
+
+    @on(Logged)
+    def _take_in(self, message: Logged) -> None:
+        self._looking = False
+        try:
+            anything = message.live.take_in(message.fresh)
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+        if anything and isinstance(self.screen, Place):
+            self.screen.read_on()
+
+    @work(thread=True, group="look")
+    def _look_for_sitting(self) -> None:
+        found: list[int] = []
+        with contextlib.suppress(FreshChairError):
+            found = self.session.desk.gone_on()
+        self.post_message(WentOn(found))
+
+    @on(WentOn)
+    def _join_what_began(self, message: WentOn) -> None:
+        self._looking = False
+        desk = self.session.desk
+        if (
+            not message.numbers
+            or self.session.in_hand is not None
+            or not isinstance(self.screen, Place)
+            or self.screen.asking
+        ):
+            return
+        try:
+            desk.reload()
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+        open_ones = [seat.number for seat in desk.cut_short()]
+        if open_ones:
+            self._join(open_ones[0])
+        else:
+            self.screen.read_on()

@@ -1,0 +1,350 @@
+"""What Sit shows, and how an entry gets from a key to the disk to the screen."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from textual import events, on
+from textual.app import ComposeResult
+from textual.binding import Binding
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.widgets import Static
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.figures.duration import CardTime
+from fresh_chair.core.plan.study import Seat
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.text import count_of, legible
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.sitting.preconditions import BenchLine, bench_lines, unasked_consents
+from fresh_chair.services.sitting.questions import Ask, next_ask
+from fresh_chair.services.sitting.timebox import Timebox, in_minutes, likely_times, timebox
+from fresh_chair.services.sitting.view import SittingView, look_back, sitting_view
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.sit.widgets.clock_panel import ClockPanel
+from fresh_chair.tui.sit.widgets.journal_view import JournalView
+from fresh_chair.tui.sit.widgets.sitting_panels import (
+    bench_panel,
+    card_panel,
+    cards_strip,
+    ease_panel,
+    greeting_panel,
+    left_panel,
+    question_panel,
+    summary_panel,
+    usability_panel,
+)
+from fresh_chair.tui.widgets.signs import chair_colour
+
+_RUNNING = {Phase.RUNNING}
+_OPEN = {phase for phase in Phase if phase.open}
+# In which phases each key works; one that is not listed works whenever a sitting is open.
+WHEN: dict[str, set[Phase]] = {
+    "start": {Phase.READING},
+    "meet": {Phase.READING},
+    "pass_card": {Phase.READING},
+    "leave_running": _RUNNING,
+    "take_up": {Phase.READING, Phase.LEFT_RUNNING},
+    "left_ready": _OPEN,
+    "restart": _RUNNING,
+    "once_more": {Phase.READING, Phase.LEFT_RUNNING, Phase.USABILITY, Phase.CLOSING},
+    "break_off": _OPEN,
+    "wait": _RUNNING,
+    "aside": _RUNNING,
+    "helped": _RUNNING,
+    "wrong_place": _RUNNING,
+    "said_done": _RUNNING,
+    "mark": _RUNNING,
+    "visit": _RUNNING,
+    "step": _RUNNING,
+    "stop": _RUNNING,
+    "judge": {Phase.JUDGING},
+    "rate": {Phase.EASE},
+    "answer": {Phase.USABILITY},
+    "close_sitting": {Phase.CLOSING},
+}
+
+# What an observer's keys do; whoever moderates starts, stops and judges.
+OBSERVING = {
+    *j.WORDABLE, *("helped", "wrong_place", "said_done", "mark", "visit", "step", "restart", "undo", "words"),
+}  # fmt: skip
+
+
+class SitBase(Place):
+    """Draws a sitting, live or looked back at."""
+
+    CSS_PATH = Path(__file__).with_name("screen.tcss")
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._stage: object = None
+        self._told_of = ""
+        # What is asked next of one answer in several steps, before there is one.
+        self.following: Ask | None = None
+        self._strip: object = ""
+        self._likely: tuple[int, dict[tuple[str, str], CardTime]] | None = None
+
+    def middle(self) -> ComposeResult:
+        """Card and clock, the journal at the right."""
+        with Vertical(classes="main", id="sitting"):
+            with VerticalScroll(id="card-scroll", can_focus=False):
+                yield Static(id="card", markup=False)
+            yield ClockPanel(self.signs)
+            yield Static(id="strip", markup=False)
+            yield JournalView(id="journal-below")
+        yield JournalView(id="journal")
+
+    def arrived(self) -> None:
+        """Show the state and go on asking what was being asked."""
+        self.set_interval(0.2, self._tick)
+        self.draw()
+        self.ask_on()
+
+    @property
+    def live(self) -> LiveSitting | None:
+        """The sitting that is being logged."""
+        return self.session.in_hand
+
+    def view(self) -> SittingView | None:
+        """The sitting in hand, or the one that is looked back at."""
+        if self.live is not None:
+            return self.live.view()
+        if self.session.looking_at is not None:
+            return sitting_view(self.session.desk, self.session.looking_at)
+        return None
+
+    def draw(self) -> None:
+        """Draw everything but the clock's digits; what has not changed since the last time is left as it is."""
+        view = self.view()
+        live = self.live is not None
+        timed = view is not None and live and view.phase in (Phase.RUNNING, Phase.JUDGING)
+        told = None
+        if view is not None:
+            told = (view.phase, view.card, view.usability, view.words_waiting, view.witnesses, view.left, view.asked)
+        stage, tellable = (self.size, live, told, self.before, self.following), self.tellable()
+        if tellable != self._told_of:
+            self._told_of = tellable
+            self.refresh_bindings()
+        if stage != self._stage or not live:
+            self._stage = stage
+            self.query_one("#card", Static).update(self._nobody() if view is None else self._card(view))
+            self._strip = ""
+            self.query_one(ClockPanel).display = timed
+            self.set_class(timed, "timed")
+            self.set_class(view is not None and not live, "back")
+            self.follow()
+            self.refresh_bindings()
+        self._tick()
+        self._draw_journal()
+
+    @property
+    def next_seat(self) -> Seat | None:
+        """Who is next, where nobody sits and somebody can be seated."""
+        desk = self.session.desk
+        if self.live is not None or self.session.looking_at is not None or not desk.writable:
+            return None
+        return min(desk.to_run(), key=lambda seat: seat.number, default=None)
+
+    def _nobody(self) -> Content:
+        """Who is next, at which chair, with what."""
+        seat, study = self.next_seat, self.session.desk.study
+        if seat is None:
+            return Content.styled(
+                "Nobody is sitting, and nobody is next: Plan (1) is where people are invited.", "$chalk"
+            )
+        chair = study.chair_by_letter[seat.chair]
+        titles = [legible(study.card_by_id[card].title) for card in seat.cards]
+        return Content("\n").join(
+            [
+                Content.styled("Nobody is sitting.", "$thread"),
+                Content(""),
+                Content.assemble(
+                    ("next ", "$thread"),
+                    (seat.participant, "bold $lamp"),
+                    (" at ", "$thread"),
+                    (f"{chair.letter} {legible(chair.title)}", f"bold {chair_colour(chair)}"),
+                    (f", sitting {seat.number}, with {count_of(len(titles), 'card')}", "$thread"),
+                ),
+                Content(""),
+                *(Content.styled(f"  {place}  {title}", "$chalk") for place, title in enumerate(titles, start=1)),
+                Content(""),
+                Content.assemble(("Enter", "bold $lamp"), (" seats them.", "$thread")),
+            ]
+        )
+
+    def _card(self, view: SittingView) -> Content:
+        if view.phase is Phase.EASE:
+            return ease_panel(view, self.signs)
+        if view.phase is Phase.USABILITY:
+            return usability_panel(view, self.item(view), width=self.query_one("#card").size.width)
+        if self.before:
+            return self._before(view)
+        ask = next_ask(self.live) if self.live is not None and not self.session.desk.observes else None
+        if ask is not None and ask.part != "before":
+            below = [Content(""), summary_panel(view, self.signs)] if view.phase is Phase.CLOSING else []
+            return Content("\n").join([question_panel(self.following or ask), *below])
+        if view.card is not None and self.live is not None:
+            airy = self.size.height >= 34 and view.phase is not Phase.JUDGING
+            card = card_panel(view, self.signs, width=self.query_one("#card").size.width if airy else 0)
+            first = not self.live.state.attempts and not view.lines[0].passed
+            if view.phase is Phase.READING and first and view.seat.number not in self.session.greeted:
+                return Content("\n").join([card, Content(""), *self._bench(view)])
+            return card
+        if view.phase is Phase.LEFT_RUNNING and self.live is not None:
+            return left_panel(view, self.signs)
+        return summary_panel(view, self.signs)
+
+    @property
+    def before(self) -> bool:
+        """True while the words before the first card are to be read."""
+        live, desk = self.live, self.session.desk
+        if live is None or desk.observes or live.seat.number in self.session.greeted:
+            return False
+        state = live.state
+        if state.phase is not Phase.READING or state.attempts or state.passed or state.recording is not None:
+            return False
+        return bool(desk.study.sheet.greeting or unasked_consents(desk.study, live.seat))
+
+    def _before(self, view: SittingView) -> Content:
+        study = self.session.desk.study
+        greeting = greeting_panel(study.sheet.greeting, unasked_consents(study, view.seat))
+        return Content("\n").join([*greeting, Content(""), *self._bench(view)])
+
+    def _bench(self, view: SittingView) -> list[Content]:
+        live = self.live
+        found = next((e.content for e in (live.entries if live else ()) if isinstance(e.content, j.ChairFound)), None)
+        lines = bench_lines(self.session.desk, view.seat, found or j.ChairFound("not checked"))
+        promised = self._promised(live) if live is not None else None
+        if promised is not None:
+            sheet = self.session.desk.study.sheet
+            words = f"likely {promised.needed:.0f} minutes from here; {sheet.minutes_per_sitting} were promised"
+            lines.append(BenchLine(words, promised.fits))
+        return bench_panel(lines, self.signs)
+
+    @on(events.Resize)
+    def _redraw(self) -> None:
+        self.call_after_refresh(self.draw)
+
+    def _draw_journal(self) -> None:
+        for journal in self.query(JournalView):
+            if not journal.display:
+                continue
+            if self.live is not None:
+                journal.show(self.live.lines(journal.wanted), "journal   (u takes back the last)")
+            elif self.session.looking_at is not None:
+                lines = look_back(self.session.desk, self.session.looking_at)
+                journal.show(lines, f"journal, {count_of(len(lines), 'line')}")
+
+    def _tick(self) -> None:
+        live = self.live
+        self.follow_witness()
+        self.witness("before")
+        if live is not None and live.state.phase in (Phase.RUNNING, Phase.JUDGING):
+            face = live.face(self.now())
+            if face is not None:
+                self.query_one(ClockPanel).show(face)
+        self._draw_strip()
+
+    def _draw_strip(self) -> None:
+        """The cards, what is left running, and the promised time; redrawn where a word of it has changed."""
+        live = self.live
+        said = None if live is None else (self.left_in_words(), self._promised(live), self.beside())
+        if said == self._strip:
+            return
+        self._strip = said
+        strip = self.query_one("#strip", Static)
+        if live is None or said is None:
+            strip.update("")
+            return
+        left, promised, beside = said
+        strip.update(cards_strip(live.view(), self.signs, left=left, promised=promised, beside=beside))
+
+    def _promised(self, live: LiveSitting) -> Timebox | None:
+        if self._likely is None or self._likely[0] != live.seat.number:
+            self._likely = (live.seat.number, likely_times(live))
+        return in_minutes(timebox(live, self._likely[1], self.now()))
+
+    def left_in_words(self) -> str:
+        """What is left running and for how long; the course knows."""
+        return ""
+
+    def beside(self) -> str:
+        """Where a recording stands, who else watches; the others know."""
+        return ""
+
+    def now(self) -> Moment:
+        """The present moment, to be taken first thing at a key press; a recording has its own."""
+        live = self.live
+        return self.session.desk.clock.now() if live is None else live.now()
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """A key that means nothing now does nothing, and is not shown."""
+        own = action in WHEN or action in (*j.WORDABLE, "undo", "words")
+        if action == "seat_next" and self.is_mounted:
+            return self.next_seat is not None and super().check_action(action, parameters)
+        if own and self.is_mounted:
+            live = self.live
+            if live is None:
+                return action == "words" and self.session.looking_at is not None and self._can_word()
+            if live.desk.observes and action not in OBSERVING:
+                return False
+            if live.state.phase not in WHEN.get(action, {live.state.phase}):
+                return False
+            if action == "words" and not live.words_waiting():
+                return False
+            if action in ("start", "meet") and (action == "meet") is not self.before:
+                return False
+        return super().check_action(action, parameters)
+
+    def _can_word(self) -> bool:
+        view = self.view()
+        return view is not None and view.words_waiting > 0 and self.session.desk.writable
+
+    def shows(self, binding: Binding) -> bool:
+        """The other places are offered where no sitting needs the room."""
+        return self.live is None or binding.id not in ("sit.board", "sit.sort")
+
+    def action_look(self, rows: int) -> None:
+        """Look back in the journal, or forward."""
+        for journal in self.query(JournalView):
+            journal.look(rows)
+        self._draw_journal()
+
+    def record(self, act: Callable[[LiveSitting], object]) -> bool:
+        """Do something to the sitting in hand, then draw what its journal now says. True where it was done."""
+        live = self.live
+        if live is None:
+            return False
+        done = self.attempt(lambda: act(live))
+        for journal in self.query(JournalView):
+            journal.newest()
+        self.draw()
+        return done
+
+    def item(self, view: SittingView) -> int:
+        """The first statement of the usability scale that has no answer."""
+        return next((item for item in range(1, 11) if item not in view.usability), 10)
+
+    def read_on(self) -> None:
+        """Show what another person has logged."""
+        self.draw()
+        if not self.asking:
+            self.ask_on()
+
+    def witness(self, when: str) -> None:
+        """Ask the chair what it shows; the marks know how."""
+
+    def follow_witness(self) -> None:
+        """Put down what the chair answered; the marks know how."""
+
+    def tellable(self) -> str:
+        """What may be told more of now; the marks know."""
+        return ""
+
+    def point_at_contradiction(self) -> None:
+        """Say where the chair shows something else than what was judged; the marks know how."""
+
+    def ask_on(self) -> None:
+        """Ask what the sitting waits for; the endings know how."""

@@ -1,0 +1,1 @@
+"""Sort: snags into findings."""

@@ -1,0 +1,376 @@
+"""Sort: two piles, loose snags and findings."""
+
+from textwrap import wrap
+from typing import ClassVar
+
+from textual import events, on
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Horizontal, Vertical, VerticalScroll
+from textual.content import Content
+from textual.widget import Widget
+from textual.widgets import OptionList, Static
+from textual.widgets.option_list import Option
+
+from fresh_chair.core.findings.ledger import SEVERITY_WORDS
+from fresh_chair.core.findings.sorted_snags import FindingView, Piles, Snag
+from fresh_chair.core.plan.chairs import CarriedFinding
+from fresh_chair.core.text import legible
+from fresh_chair.services.findings import sorting
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.signs import SEVERITY_COLOUR, chair_colour
+
+
+class Sort(Place):
+    """Loose snags at the left, findings at the right."""
+
+    place = "sort"
+    CSS_PATH = "screen.tcss"
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("space", "take", "take up", id="sort.take", tooltip="Take this snag up, or put it back"),
+        Binding("o", "open", "new finding", id="sort.open", tooltip="Make a finding of what is taken up"),
+        Binding("enter", "put", "put in here", id="sort.put", tooltip="Put what is taken up into this finding"),
+        Binding("v", "severity", "severity", id="sort.severity", tooltip="Say how bad this finding is, and why"),
+        Binding("i", "inside", "look inside", id="sort.inside", tooltip="Show the snags of this finding at the left"),
+        Binding("x", "part", "take out", id="sort.part", tooltip="Make this snag loose again"),
+        Binding("r", "retitle", "rename", id="sort.retitle", tooltip="Give this finding a better name"),
+        Binding("e", "words", "words", id="sort.words", tooltip="Write this snag's words, or better ones"),
+        Binding("tab", "other", "other pile", id="sort.other", tooltip="Go to the other pile"),
+        Binding("left", "pile('loose')", "snags", id="sort.left", show=False, tooltip="Go to the snags"),
+        Binding("right", "pile('findings')", "findings", id="sort.right", show=False, tooltip="Go to the findings"),
+        Binding("escape", "back", "all loose snags", id="sort.back", show=False, tooltip="Back to the loose snags"),
+    ]
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._piles = Piles((), ())
+        self._taken: set[str] = set()
+        self._inside: str | None = None
+        self._pile = "loose"
+
+    def middle(self) -> ComposeResult:
+        """Two piles and what belongs to the finding in hand."""
+        with Horizontal(classes="main"):
+            with Vertical(id="left"):
+                yield Static(id="left-head", markup=False)
+                yield OptionList(id="loose", markup=False)
+            with Vertical(id="right"):
+                yield Static(id="right-head", markup=False)
+                yield OptionList(id="findings", markup=False)
+                with VerticalScroll(id="detail-scroll", can_focus=False):
+                    yield Static(id="detail", markup=False)
+
+    def main(self) -> Widget | None:
+        """Whichever pile had the keys last; the snags at first."""
+        return self.query_one(f"#{self._pile}", OptionList)
+
+    def arrived(self) -> None:
+        """Show both piles."""
+        self.call_after_refresh(self._draw)
+
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self._draw)
+
+    def _draw(self) -> None:
+        self._piles = sorting.piles_of(self.session.desk)
+        self._draw_loose()
+        self._draw_findings()
+        self._draw_detail()
+        self.follow()
+        self.refresh_bindings()
+
+    def _shown_snags(self) -> tuple[Snag, ...]:
+        if self._inside is None:
+            return self._piles.loose
+        return next((finding.snags for finding in self._piles.findings if finding.id == self._inside), ())
+
+    def _draw_loose(self) -> None:
+        pile = self.query_one("#loose", OptionList)
+        kept = pile.highlighted
+        snags = self._shown_snags()
+        self._taken &= {snag.id for snag in snags}
+        options: list[Option] = []
+        card = None
+        titles = {each.id: each.title for each in self.session.desk.study.cards}
+        for snag in snags:
+            if snag.card != card:
+                card = snag.card
+                head = legible(titles.get(card, "between cards"))
+                options.append(Option(Content.styled(head, "$thread"), disabled=True))
+            options.append(Option(self._snag(snag), id=snag.id))
+        pile.clear_options()
+        pile.add_options(options)
+        if options:
+            start = min(kept or 0, len(options) - 1)
+            order = [*range(start, len(options)), *range(start - 1, -1, -1)]
+            pile.highlighted = next(place for place in order if not options[place].disabled)
+        taken = f", {len(self._taken)} taken up" if self._taken else ""
+        head = f"loose snags: {len(snags)}{taken}" if self._inside is None else f"in this finding: {len(snags)}{taken}"
+        if not snags and self._inside is None:
+            head = "Every snag is in a finding." if self._piles.findings else "No snags yet. They come from sittings."
+        self.query_one("#left-head", Static).update(Content.styled(head, "bold $chalk"))
+
+    def _hue(self, letter: str) -> str:
+        return chair_colour(self.session.desk.study.chair_by_letter[letter])
+
+    def _snag(self, snag: Snag) -> Content:
+        taken = self.signs.here if snag.id in self._taken else " "
+        words = legible(snag.words) if snag.words else "(words to come)"
+        who = f"{legible(snag.participant)} "
+        rated = f"{self.signs.severities[snag.severity]} " if snag.severity is not None else ""
+        pieces = self._hanging("loose", words, 3 + len(who) + len(rated))
+        return Content.assemble(
+            (taken, "bold $lamp"),
+            (rated, SEVERITY_COLOUR[snag.severity or 0]),
+            (f"{snag.chair} ", self._hue(snag.chair)),
+            (who, "$thread"),
+            (pieces, "$lamp" if snag.id in self._taken else "$chalk"),
+        )
+
+    def _hanging(self, pile: str, text: str, indent: int) -> str:
+        """The text wrapped so that its further lines stand under its first."""
+        width = max(self.query_one(f"#{pile}", OptionList).scrollable_content_region.width - indent, 16)
+        return ("\n" + " " * indent).join(wrap(text, width))
+
+    def _draw_findings(self) -> None:
+        pile = self.query_one("#findings", OptionList)
+        kept = pile.highlighted
+        pile.clear_options()
+        pile.add_options([Option(self._finding(finding), id=finding.id) for finding in self._piles.findings])
+        if self._piles.carried:
+            pile.add_option(Option(Content.styled("carried from earlier studies", "$thread"), disabled=True))
+            pile.add_options([Option(self._carried(each), disabled=True) for each in self._piles.carried])
+        if self._piles.findings:
+            pile.highlighted = min(kept or 0, len(self._piles.findings) - 1)
+        unjudged = sum(finding.severity is None for finding in self._piles.findings)
+        head = f"findings: {len(self._piles.findings)}, with people who met each" + (
+            f"; {unjudged} unjudged" if unjudged else ""
+        )
+        if not self._piles.findings:
+            head = "No findings yet. Take up snags that belong together, then o."
+        self.query_one("#right-head", Static).update(Content.styled(head, "bold $chalk"))
+
+    def _finding(self, finding: FindingView) -> Content:
+        if finding.severity is None:
+            severity = ("?", "$thread")
+        else:
+            severity = (self.signs.severities[finding.severity], SEVERITY_COLOUR[finding.severity])
+        people = {code for spread in finding.spread for code in spread.people}
+        return Content.assemble(
+            severity,
+            (f" {len(people):>2} ", "$thread"),
+            (self._hanging("findings", legible(finding.title), 5), "$chalk"),
+        )
+
+    def _carried(self, finding: CarriedFinding) -> Content:
+        """A finding of an earlier study, with where it comes from."""
+        severity = ("?", "$thread")
+        if finding.severity is not None:
+            severity = (self.signs.severities[finding.severity], SEVERITY_COLOUR[finding.severity])
+        words = f"{legible(finding.title)} ({legible(finding.words)})"
+        return Content.assemble(
+            severity, (f" {finding.chair} ", self._hue(finding.chair)), (self._hanging("findings", words, 5), "$thread")
+        )
+
+    @on(OptionList.OptionHighlighted, "#findings")
+    def _draw_detail(self) -> None:
+        finding = self._finding_in_hand()
+        detail = self.query_one("#detail", Static)
+        if finding is None:
+            detail.update("")
+            return
+        parts = [Content.styled(legible(finding.title), "bold $chalk")]
+        if finding.severity is None:
+            parts.append(Content.styled("no severity yet (v)", "$clay"))
+        else:
+            parts.append(
+                Content.assemble(
+                    (
+                        f"{self.signs.severities[finding.severity]} severity {finding.severity}, "
+                        f"{SEVERITY_WORDS[finding.severity]}: ",
+                        SEVERITY_COLOUR[finding.severity],
+                    ),
+                    (legible(finding.reason), "$chalk"),
+                )
+            )
+        for spread in finding.spread:
+            who = " ".join(legible(code) for code in spread.people)
+            said = legible(spread.words)
+            parts.append(Content.assemble((f"{spread.chair} ", self._hue(spread.chair)), said, (f"  {who}", "$thread")))
+        if finding.typed:
+            parts.append(Content.styled(f"typed at once: {', '.join(map(str, finding.typed))}", "$thread"))
+        self.query_one("#detail", Static).update(Content("\n").join(parts))
+
+    def _finding_in_hand(self) -> FindingView | None:
+        place = self.query_one("#findings", OptionList).highlighted
+        if place is None or place >= len(self._piles.findings):
+            return None
+        return self._piles.findings[place]
+
+    def _snag_in_hand(self) -> Snag | None:
+        pile = self.query_one("#loose", OptionList)
+        option = pile.highlighted_option
+        return next((snag for snag in self._shown_snags() if option is not None and snag.id == option.id), None)
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """A key that means nothing now is not shown."""
+        if self.is_mounted and action in ("take", "words", "part", "put", "open", "severity", "retitle", "inside"):
+            at_snags = self.focused is not None and self.focused.id == "loose"
+            allowed = {
+                "take": at_snags,
+                "words": at_snags,
+                "part": at_snags and self._inside is not None,
+                "put": bool(self._taken) and not at_snags,
+                "open": bool(self._taken) or at_snags,
+                "severity": not at_snags,
+                "retitle": not at_snags,
+                "inside": not at_snags,
+            }
+            if not allowed[action]:
+                return False
+        return super().check_action(action, parameters)
+
+    @on(events.DescendantFocus)
+    def _focus_moved(self) -> None:
+        if isinstance(self.focused, OptionList) and self.focused.id is not None and not self.asking:
+            self._pile = self.focused.id
+        self.refresh_bindings()
+
+    @on(OptionList.OptionSelected)
+    def _entered(self, event: OptionList.OptionSelected) -> None:
+        """Enter or a click: on a snag it takes it up, on a finding it puts in what was taken up."""
+        if self.asking:
+            return
+        if event.option_list.id == "findings":
+            if self._taken:
+                self.action_put()
+            else:
+                self.action_inside()
+        else:
+            self.action_take()
+
+    def action_pile(self, which: str) -> None:
+        """Give the keys to one of the piles."""
+        self.query_one(f"#{which}", OptionList).focus()
+
+    def action_other(self) -> None:
+        """Give the keys to the other pile."""
+        at_snags = self.focused is not None and self.focused.id == "loose"
+        self.action_pile("findings" if at_snags else "loose")
+
+    def action_back(self) -> None:
+        """Show all loose snags again, nothing taken up."""
+        self._inside = None
+        self._taken.clear()
+        self._draw()
+        self.action_pile("loose")
+
+    def action_take(self) -> None:
+        """Take the snag in hand up, or put it back."""
+        snag = self._snag_in_hand()
+        if snag is None:
+            return
+        self._taken ^= {snag.id}
+        self._draw_loose()
+        self.refresh_bindings()
+
+    def _chosen(self) -> list[str]:
+        if self._taken:
+            return [snag.id for snag in self._shown_snags() if snag.id in self._taken]
+        snag = self._snag_in_hand()
+        return [] if snag is None else [snag.id]
+
+    def action_open(self) -> None:
+        """Make a finding of what is taken up."""
+        chosen = self._chosen()
+
+        def opened(title: str) -> bool:
+            done = self.attempt(lambda: sorting.open_finding(self.session.desk, title, chosen))
+            if done:
+                self._taken.clear()
+                self._draw()
+                self.tell(f"A new finding with {len(chosen)} snag{'s' if len(chosen) != 1 else ''}.")
+            return done
+
+        if chosen:
+            self.ask_words("what have they in common?", opened)
+
+    def action_put(self) -> None:
+        """Put what is taken up into the finding in hand."""
+        finding = self._finding_in_hand()
+        if finding is None or not self._taken:
+            return
+        chosen = self._chosen()
+        if self.attempt(lambda: sorting.join(self.session.desk, finding.id, chosen)):
+            self._taken.clear()
+            self._draw()
+            self.tell(f"Put into “{legible(finding.title)}”: {len(chosen)}.")
+
+    def action_inside(self) -> None:
+        """Show the snags of the finding in hand at the left."""
+        finding = self._finding_in_hand()
+        if finding is not None:
+            self._inside = finding.id
+            self._taken.clear()
+            self._draw()
+            self.action_pile("loose")
+            self.tell("The snags of this finding. x takes one out, Esc goes back to the loose ones.")
+
+    def action_part(self) -> None:
+        """Make the snag in hand loose again."""
+        snag = self._snag_in_hand()
+        if snag is not None and self.attempt(lambda: sorting.part(self.session.desk, snag.id)):
+            self._draw()
+
+    def action_retitle(self) -> None:
+        """Give the finding in hand a better name."""
+        finding = self._finding_in_hand()
+        if finding is None:
+            return
+
+        def renamed(title: str) -> bool:
+            done = self.attempt(lambda: sorting.retitle(self.session.desk, finding.id, title))
+            if done:
+                self._draw()
+            return done
+
+        self.ask_words("a better name", renamed, value=finding.title)
+
+    def action_severity(self) -> None:
+        """Say how bad the finding in hand is, then why."""
+        finding = self._finding_in_hand()
+        if finding is None:
+            return
+        choices = [
+            Choice(str(severity), f"{self.signs.severities[severity]} {words}", SEVERITY_COLOUR[severity])
+            for severity, words in enumerate(SEVERITY_WORDS)
+        ]
+
+        def chosen(key: str) -> None:
+            def reasoned(reason: str) -> bool:
+                done = self.attempt(lambda: sorting.judge_severity(self.session.desk, finding.id, int(key), reason))
+                if done:
+                    self._draw()
+                return done
+
+            self.ask_words(f"severity {key}, because", reasoned, value=finding.reason)
+
+        typed = f" (typed at once: {', '.join(map(str, finding.typed))})" if finding.typed else ""
+        self.ask_choice(f"how bad is it?{typed}", choices, chosen)
+
+    def action_words(self) -> None:
+        """Write the words of the snag in hand."""
+        snag = self._snag_in_hand()
+        if snag is None:
+            return
+
+        def worded(words: str) -> bool:
+            done = self.attempt(lambda: sorting.word_snag(self.session.desk, snag, words))
+            if done:
+                self._draw()
+            return done
+
+        self.ask_words(f"snag of {legible(snag.participant)} at {snag.at}", worded, value=snag.words)

@@ -1,0 +1,1 @@
+"""Tell: documents and where they go."""

@@ -1,0 +1,1 @@
+"""Weigh: one task at a time across chairs."""

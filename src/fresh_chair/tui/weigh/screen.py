@@ -1,0 +1,174 @@
+"""Weigh: one task at a time across chairs, with the sentences its figures allow."""
+
+from typing import ClassVar
+
+from textual import events, on, work
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import VerticalScroll
+from textual.content import Content
+from textual.message import Message
+from textual.widget import Widget
+from textual.widgets import Static
+
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.figures.study_figures import weigh
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.weigh.widgets.weigh_panel import weigh_panel
+from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, chair_colour
+
+
+class Weighed(Message):
+    """The figures are there."""
+
+    def __init__(self, weighing: Weighing) -> None:
+        super().__init__()
+        self.weighing = weighing
+
+
+class Failed(Message):
+    """They could not be computed."""
+
+    def __init__(self, problem: FreshChairError) -> None:
+        super().__init__()
+        self.problem = problem
+
+
+class Weigh(Place):
+    """Figures of one task."""
+
+    place = "weigh"
+    CSS_PATH = "screen.tcss"
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("left,k", "card(-1)", "task before", id="weigh.before", key_display="←", tooltip="The task before"),
+        Binding("right,j", "card(1)", "next task", id="weigh.after", key_display="→", tooltip="The task after"),
+        Binding("up", "scroll(-3)", "up", id="weigh.up", show=False, tooltip="Scroll up"),
+        Binding("down", "scroll(3)", "down", id="weigh.down", show=False, tooltip="Scroll down"),
+        Binding("4", "go('sort')", "findings", id="weigh.sort", tooltip="Go to Sort"),
+        Binding("6", "go('tell')", "tell", id="weigh.tell", tooltip="Go to Tell"),
+        Binding("question_mark", "help", "help", id="weigh.help", tooltip="What works in this place"),
+    ]
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._weighing: Weighing | None = None
+
+    def middle(self) -> ComposeResult:
+        """Figures, and the list of tasks at the right."""
+        with VerticalScroll(classes="main", id="figures", can_focus=False):
+            yield Static(id="head", markup=False)
+            yield Static("computing the figures ...", id="panel", markup=False)
+        yield Static(classes="aside", id="tasks", markup=False)
+
+    def main(self) -> Widget | None:
+        """The place itself has the keys."""
+        return None
+
+    def arrived(self) -> None:
+        """Compute in the background; the place is usable meanwhile."""
+        if self.session.desk.study.cards:
+            self._compute()
+        else:
+            self.query_one("#panel", Static).update("No task has been planned yet. Plan (1) says how.")
+
+    @work(thread=True, exclusive=True, exit_on_error=True)
+    def _compute(self) -> None:
+        try:
+            self.post_message(Weighed(weigh(self.session.desk)))
+        except FreshChairError as problem:
+            self.post_message(Failed(problem))
+
+    @on(Weighed)
+    def _weighed(self, message: Weighed) -> None:
+        self._weighing = message.weighing
+        self._draw()
+
+    @on(Failed)
+    def _failed(self, message: Failed) -> None:
+        self.tell_problem(message.problem)
+
+    @on(events.Resize)
+    def _redraw(self) -> None:
+        self.call_after_refresh(self._draw)
+
+    def _draw(self) -> None:
+        weighing = self._weighing
+        if weighing is None:
+            return
+        cards = weighing.study.cards
+        self.session.card %= len(cards)
+        card = cards[self.session.card]
+        self.query_one("#head", Static).update(
+            Content.assemble(
+                (f"{legible(card.title)}", "bold $lamp"),
+                (f"   task {self.session.card + 1} of {len(cards)}, {legible(card.area)}", "$thread"),
+            )
+        )
+        width = self.query_one("#panel", Static).size.width or 80
+        self.query_one("#panel", Static).update(weigh_panel(weighing, card, self.signs, width))
+        self._draw_tasks(weighing)
+
+    def _draw_tasks(self, weighing: Weighing) -> None:
+        study = weighing.study
+        room = max(38 - 5 * len(study.chairs), 6)
+        parts = [
+            Content.assemble(
+                (clipped("completed, of n", room).rjust(room + 1), "$thread"),
+                *((f"{chair.letter:>5}", f"bold {chair_colour(chair)}") for chair in study.chairs),
+            )
+        ]
+        for place, card in enumerate(study.cards):
+            here = place == self.session.card
+            row: list[tuple[str, str]] = [
+                (self.signs.here if here else " ", "$lamp"),
+                (clipped(legible(card.title), room - 1).ljust(room), "bold $lamp" if here else "$chalk"),
+            ]
+            for chair in study.chairs:
+                rate = weighing.cells[card.id, chair.letter].lenient
+                row.append((f"{rate.x}/{rate.n}".rjust(5) if rate.n else "-".rjust(5), "$chalk" if rate.n else "$clay"))
+            parts.append(Content.assemble(*row))
+        parts.append(Content(""))
+        card = study.cards[self.session.card]
+        for chair in study.chairs:
+            cell = weighing.cells[card.id, chair.letter]
+            signs = [
+                ((self.signs.outcomes[outcome] + " ") * count, OUTCOME_COLOUR[outcome])
+                for outcome, count in cell.counts.items()
+            ]
+            parts.append(Content.assemble((f"{chair.letter} ", chair_colour(chair)), *signs))
+            extra = []
+            if cell.said_done_was_not:
+                extra.append(f"said done, was not: {cell.said_done_was_not}")
+            if cell.assists:
+                extra.append("helped once" if cell.assists == 1 else f"helped {cell.assists} times")
+            if extra:
+                parts.append(Content.styled("  " + "; ".join(extra), "$thread"))
+        parts.append(Content(""))
+        for satisfaction in weighing.satisfaction:
+            mean = satisfaction.mean
+            said = "no scores yet"
+            if mean.value is not None:
+                spread = "" if mean.low is None else f" ({mean.low:.0f} to {mean.high:.0f})"
+                said = f"{mean.value:.0f}{spread} n {mean.n}"
+            parts.append(
+                Content.assemble(
+                    (f"{satisfaction.chair} ", chair_colour(study.chair_by_letter[satisfaction.chair])),
+                    ("SUS ", "$thread"),
+                    said,
+                )
+            )
+        self.query_one("#tasks", Static).update(Content("\n").join(parts))
+
+    def action_card(self, step: int) -> None:
+        """Show the next task, or the one before."""
+        cards = self.session.desk.study.cards
+        if cards:
+            self.session.card = (self.session.card + step) % len(cards)
+            self._draw()
+
+    def action_scroll(self, rows: int) -> None:
+        """Scroll the figures."""
+        self.query_one("#figures").scroll_relative(y=rows, animate=False)

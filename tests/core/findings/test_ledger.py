@@ -1,0 +1,87 @@
+"""Snags into findings, on a ledger that is only appended."""
+
+import pytest
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.errors import JournalError, Refused
+from fresh_chair.core.figures.facts import facts_of
+from fresh_chair.core.findings.ledger import (
+    FindingOpened,
+    Ledger,
+    SeverityJudged,
+    SnagJoined,
+    SnagParted,
+    SortContent,
+    SortEntry,
+    replay_ledger,
+    sort_body,
+    sort_content_from,
+)
+from fresh_chair.core.findings.sorted_snags import piles
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.replay import replay
+from tests.builders import Script, small_study
+
+NOW = Moment(1, "b", 1)
+
+
+def ledger_of(*contents: SortContent) -> Ledger:
+    return replay_ledger(SortEntry(number, NOW, "m", content) for number, content in enumerate(contents, start=1))
+
+
+def test_a_snag_is_in_one_finding_at_a_time() -> None:
+    ledger = ledger_of(
+        FindingOpened("f1", "one"), FindingOpened("f2", "two"), SnagJoined("f1", "s"), SnagJoined("f2", "s")
+    )
+    assert (ledger.findings["f1"].snags, ledger.findings["f2"].snags) == ([], ["s"])
+    ledger.apply(SnagParted("s"))
+    assert ledger.finding_of == {}
+
+
+def test_the_last_severity_holds_and_the_first_stays_on_the_ledger() -> None:
+    contents: list[SortContent] = [
+        FindingOpened("f", "x"),
+        SeverityJudged("f", 1, "mild"),
+        SeverityJudged("f", 3, "blocks two"),
+    ]
+    ledger = ledger_of(*contents)
+    assert (ledger.findings["f"].severity, ledger.findings["f"].reason, ledger.entries) == (3, "blocks two", 3)
+
+
+@pytest.mark.parametrize("content", [SnagJoined("no", "s"), SnagParted("s"), SeverityJudged("no", 1, "why")])
+def test_what_is_not_there_cannot_be_sorted(content: SortContent) -> None:
+    with pytest.raises(Refused):
+        Ledger().apply(content)
+    left_out = ledger_of(content).left_out
+    assert left_out[1].startswith("Sorting, entry 1:")
+
+
+def test_ledger_entries_survive_the_disk_and_unknown_ones_are_named() -> None:
+    content = SeverityJudged("f", 2, "why")
+    assert sort_content_from(sort_body(content), version=1, where="here") == content
+    with pytest.raises(JournalError, match="Sorting, entry 3"):
+        sort_content_from('{"kind":"shredded"}', version=1, where="Sorting, entry 3")
+
+
+def test_a_finding_says_who_met_it_of_those_who_tried() -> None:
+    study = small_study(people=3, chairs=2)
+    sittings = {}
+    for seat in study.seats:
+        script = Script()
+        script.at(0, j.SittingBegan(), j.AttemptStarted(seat.cards[0]))
+        if seat.chair == "A" and seat.participant != "P03":
+            script.at(2, j.SnagSeen("cannot find it"))
+        script.at(3, j.AttemptStopped(), j.OutcomeJudged(Outcome.UNAIDED))
+        sittings[seat.number] = replay(
+            seat.number,
+            seat.cards,
+            [e.__class__(f"{seat.number}-{e.id}", e.number, e.moment, e.author, e.content) for e in script.entries],
+        )
+    snags = [remark.entry for sitting in sittings.values() for remark in sitting.remarks.values()]
+    ledger = ledger_of(FindingOpened("f", "hidden"), *(SnagJoined("f", snag) for snag in snags[:2]))
+    sorted_ = piles(study, sittings, ledger, facts_of(study, sittings))
+    spread = {part.chair: (part.people, part.share.x) for part in sorted_.findings[0].spread}
+    assert spread["A"] == (("P01", "P02"), 2)
+    assert spread["B"][1] == 0
+    assert sorted_.loose == ()

@@ -1,0 +1,248 @@
+"""Use cases on real files."""
+
+from pathlib import Path
+
+import pytest
+
+from fresh_chair.core.clock import SECOND
+from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.attempt import Lane
+from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state import Phase
+from fresh_chair.services.file.file_check import check_file
+from fresh_chair.services.file.new_study import new_study
+from fresh_chair.services.findings import sorting
+from fresh_chair.services.plan.board import board, open_counts
+from fresh_chair.services.plan.people import add_person
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.sitting.view import look_back, sitting_view
+from fresh_chair.services.study.open_study import Desk, open_desk
+from tests.builders import FakeClock
+from tests.damage import damaged
+
+
+@pytest.fixture
+def live(desk: Desk) -> LiveSitting:
+    sitting = LiveSitting(desk, desk.study.seats[0])
+    sitting.begin(desk.clock.now())
+    return sitting
+
+
+def run_card(live: LiveSitting, clock: FakeClock, outcome: Outcome = Outcome.UNAIDED) -> None:
+    assert live.state.card is not None
+    live.log(j.AttemptStarted(live.state.card), clock.now())
+    clock.pass_seconds(20)
+    live.log(j.AttemptStopped(), clock.now())
+    live.log(j.OutcomeJudged(outcome, "why"), clock.now())
+    if outcome.counts:
+        live.log(j.EaseRated(5), clock.now())
+
+
+def reopened(desk: Desk) -> Desk:
+    path = desk.file.path
+    desk.close()
+    return open_desk(path)
+
+
+def test_what_is_shown_is_what_a_later_start_reads(desk: Desk, live: LiveSitting, clock: FakeClock) -> None:
+    run_card(live, clock)
+    shown, state = list(live.entries), live.state
+    again = reopened(desk)
+    assert again.entries[live.seat.number] == shown
+    assert again.sittings[live.seat.number] == state
+    again.close()
+
+
+def test_undo_is_an_entry_and_the_struck_one_stays_shown_as_struck(live: LiveSitting, clock: FakeClock) -> None:
+    assert live.state.card is not None
+    live.log(j.AttemptStarted(live.state.card), clock.now())
+    live.toggle_wait(clock.now())
+    struck = live.undo(clock.now())
+    assert isinstance(struck.content, j.WaitBegan)
+    assert not live.state.attempts[0].waiting
+    assert [line.struck for line in live.lines(50)] == [False, False, False, True]
+    assert len(live.entries) == 5
+
+
+def test_there_is_nothing_to_take_back_before_the_first_card(live: LiveSitting, clock: FakeClock) -> None:
+    with pytest.raises(Refused, match="nothing to undo"):
+        live.undo(clock.now())
+
+
+def test_nobody_else_sits_down_while_a_sitting_is_open(desk: Desk, live: LiveSitting) -> None:
+    with pytest.raises(Refused, match=f"Sitting {live.seat.number} is still open"):
+        LiveSitting(desk, desk.study.seats[1]).begin(desk.clock.now())
+
+
+def test_breaking_off_voids_what_was_running_and_says_why(desk: Desk, live: LiveSitting, clock: FakeClock) -> None:
+    assert live.state.card is not None
+    live.log(j.AttemptStarted(live.state.card), clock.now())
+    live.break_off("fire alarm", clock.now())
+    assert live.state.phase is Phase.BROKEN_OFF
+    assert live.state.attempts[0].outcome is Outcome.VOID
+    assert sitting_view(desk, live.seat.number).broken_reason == "fire alarm"
+
+
+def test_after_a_crash_the_gap_runs_from_the_last_sign_of_life(desk: Desk, live: LiveSitting, clock: FakeClock) -> None:
+    assert live.state.card is not None
+    live.log(j.AttemptStarted(live.state.card), clock.now())
+    clock.pass_seconds(40)
+    live.beat(clock.now())
+    again = reopened(desk)
+    again.clock = clock
+    clock.pass_seconds(300)
+    resumed = LiveSitting(again, again.cut_short()[0])
+    gap = resumed.interruption(clock.now())
+    assert (gap.dead_ns, gap.running, gap.same_boot) == (300 * SECOND, True, True)
+    resumed.resume(gap, j.Gap.ASIDE, clock.now())
+    clock.pass_seconds(10)
+    attempt = resumed.state.attempts[0]
+    now = resumed.state.time_at(clock.now())
+    assert attempt.lane_ns(Lane.HANDS, now) == 50 * SECOND
+    assert attempt.lane_ns(Lane.ASIDE, now) == 300 * SECOND
+    again.close()
+
+
+def test_the_board_shows_each_sittings_place_state_and_outcomes(
+    desk: Desk, live: LiveSitting, clock: FakeClock
+) -> None:
+    run_card(live, clock, Outcome.HELPED)
+    drawn = board(desk)
+    cell = drawn.cells[live.seat.participant, live.seat.chair]
+    assert cell.phase is Phase.READING
+    assert Outcome.HELPED in cell.strip
+    assert sum(other.next_up for other in drawn.cells.values()) == 1
+    counts = open_counts(desk)
+    assert (counts.to_run, counts.empty_cells) == (3, 3)
+
+
+def test_a_new_person_gets_a_seat_everywhere_and_changes_nobody_elses(desk: Desk) -> None:
+    before = desk.study.seats
+    add_person(desk, "Q7")
+    again = reopened(desk)
+    assert again.study.seats[: len(before)] == before
+    assert {seat.chair for seat in again.study.seats if seat.participant == "Q7"} == {"A", "B"}
+    with pytest.raises(InputError, match="already"):
+        add_person(again, "q7")
+    again.close()
+
+
+@pytest.mark.parametrize("code", ["[b]x[/b]", "\x1b[2J", "x" * 300, ""])
+def test_a_hostile_code_is_refused_and_nobody_is_added(desk: Desk, code: str) -> None:
+    with pytest.raises(InputError):
+        add_person(desk, code)
+    assert len(desk.study.people) == 2
+
+
+def test_sorting_is_kept(desk: Desk, live: LiveSitting, clock: FakeClock) -> None:
+    assert live.state.card is not None
+    live.log(j.AttemptStarted(live.state.card), clock.now())
+    snag = live.log(j.SnagSeen(), clock.now())
+    sorting.word_snag(desk, sorting.piles_of(desk).loose[0], "menu hides")
+    finding = sorting.open_finding(desk, "Menus hide", [snag.id])
+    sorting.judge_severity(desk, finding, 3, "two gave up")
+    again = reopened(desk)
+    (view,) = sorting.piles_of(again).findings
+    assert (view.title, view.severity, view.reason, view.snags[0].words) == (
+        "Menus hide",
+        3,
+        "two gave up",
+        "menu hides",
+    )
+    sorting.retitle(again, finding, "Menus hide themselves")
+    sorting.part(again, snag.id)
+    assert [loose.id for loose in sorting.piles_of(again).loose] == [snag.id]
+    sorting.join(again, finding, [snag.id])
+    assert sorting.piles_of(again).findings[0].title == "Menus hide themselves"
+    with pytest.raises(Refused, match="already"):
+        sorting.join(again, finding, [snag.id])
+    again.close()
+
+
+def test_words_written_in_sort_show_in_the_journal_of_the_sitting_that_runs(
+    desk: Desk, live: LiveSitting, clock: FakeClock
+) -> None:
+    assert live.state.card is not None
+    live.log(j.AttemptStarted(live.state.card), clock.now())
+    live.log(j.SnagSeen(), clock.now())
+    clock.pass_seconds(9)
+    sorting.word_snag(desk, sorting.piles_of(desk).loose[0], "written elsewhere")
+    live.log(j.Helped(), clock.now())
+    assert [(line.at, line.text) for line in live.lines(9)][-2:] == [
+        ("00:00", "snag: written elsewhere"),
+        ("00:09", "helped"),
+    ]
+
+
+@pytest.mark.parametrize(("severity", "reason"), [(5, "x"), (-1, "x"), (2, "  ")])
+def test_a_severity_needs_its_scale_and_a_reason(desk: Desk, severity: int, reason: str) -> None:
+    with pytest.raises(InputError):
+        sorting.judge_severity(desk, "any", severity, reason)
+    with pytest.raises(InputError):
+        sorting.open_finding(desk, " ", ["s"])
+
+
+def test_the_demo_is_a_study_in_progress(demo: Desk) -> None:
+    phases = [demo.phase(seat.number) for seat in demo.study.seats]
+    assert (phases.count(Phase.ENDED), phases.count(Phase.BROKEN_OFF), phases.count(Phase.EMPTY)) == (20, 1, 6)
+    facts = demo.facts()
+    outcomes = {fact.outcome for fact in facts}
+    assert {Outcome.UNAIDED, Outcome.HELPED, Outcome.GAVE_UP, Outcome.BLOCKED, Outcome.VOID} <= outcomes
+    assert any(fact.said_done_was_not for fact in facts)
+    assert any("unplugged" in fact.reason for fact in facts if fact.outcome is Outcome.VOID)
+    kinds = {remark.kind for sitting in demo.sittings.values() for remark in sitting.remarks.values()}
+    assert kinds == {"snag", "delight", "note", "quote"}
+    assert sorting.piles_of(demo).loose
+
+
+def test_a_whole_file_has_nothing_wrong_with_it(demo_path: Path) -> None:
+    checks = check_file(demo_path)
+    assert [check.what for check in checks] == ["file", "plan", "journals", "findings", "chairs"]
+    assert not any(check.problems for check in checks)
+
+
+@pytest.mark.parametrize(
+    ("damage", "where", "said"),
+    [
+        (
+            "UPDATE entry SET kind='x', body='{\"kind\":\"x\"}' WHERE sitting=3 AND number=4",
+            "journals",
+            "Sitting 3, entry 4",
+        ),
+        ("DELETE FROM entry WHERE sitting=2 AND number=9", "journals", "entry 9 is missing"),
+        ("UPDATE entry SET ticks_ns=1 WHERE sitting=5 AND number=7", "journals", "Sitting 5, entry 7"),
+        ("DELETE FROM card WHERE id='dark-screen'", "plan", "names no card that is listed"),
+        ("UPDATE seat SET participant='P99' WHERE number=1", "file", "points at a person"),
+        ("DELETE FROM sort_entry WHERE number=2", "findings", "entry 2 is missing"),
+    ],
+)
+def test_check_finds_what_was_done_to_a_file_and_where(demo_path: Path, damage: str, where: str, said: str) -> None:
+    damaged(demo_path, damage)
+    problems = {check.what: " ".join(check.problems) for check in check_file(demo_path)}
+    assert said in problems[where]
+
+
+def test_a_finding_whose_snag_is_in_no_journal_is_found(desk: Desk) -> None:
+    sorting.open_finding(desk, "a ghost", ["no-such-snag"])
+    path = desk.file.path
+    desk.close()
+    assert any("no journal has" in problem for check in check_file(path) for problem in check.problems)
+
+
+def test_a_sitting_looked_back_at_shows_every_line(demo: Desk) -> None:
+    lines = look_back(demo, 1)
+    assert lines[0].text == "sat down"
+    assert lines[-1].text == "got up"
+    assert look_back(demo, 23) == []
+
+
+def test_a_study_without_an_outline_is_empty_and_named_by_its_file(tmp_path: Path) -> None:
+    study = new_study(tmp_path / "autumn.fresh")
+    assert (study.title, study.seats) == ("autumn", ())
+    wrong = tmp_path / "plan.toml"
+    wrong.write_bytes(b"\xff\xfe")
+    with pytest.raises(Exception, match="not UTF-8"):
+        new_study(tmp_path / "x.fresh", outline=wrong)
+    with pytest.raises(Exception, match="cannot be read"):
+        new_study(tmp_path / "x.fresh", outline=tmp_path / "nowhere.toml")

@@ -1,0 +1,297 @@
+"""The study on disk: one file, recognised, written by one program, never overwritten."""
+
+import sqlite3
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from sqlalchemy import text
+
+from fresh_chair.core.codec import Unreadable
+from fresh_chair.core.errors import FileProblem, NotSaved, Refused
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.services.file.file_check import check_file
+from fresh_chair.services.plan.editing import set_field
+from fresh_chair.services.plan.people import add_person
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.study.open_study import Desk, create_study, open_desk
+from fresh_chair.store import spool as second_place
+from fresh_chair.store.sqlite.schema import APPLICATION_ID, HEAD, REVISIONS
+from fresh_chair.store.sqlite.study_file import create_file, open_file
+from tests.builders import FakeClock, small_study
+from tests.damage import damaged
+
+
+def fill(filler: Path) -> None:
+    with filler.open("wb", buffering=0) as file:
+        try:
+            while True:
+                file.write(b"x" * 4096)
+        except OSError:
+            return
+
+
+def begin(desk: Desk) -> LiveSitting:
+    live = LiveSitting(desk, desk.study.seats[0])
+    live.begin(desk.clock.now())
+    live.log(j.AttemptStarted(live.seat.cards[0]), desk.clock.now())
+    return live
+
+
+def test_what_goes_in_comes_out(small_path: Path) -> None:
+    with open_file(small_path) as file:
+        from fresh_chair.store.sqlite.plans import Plans
+
+        assert Plans(file).read() == small_study()
+
+
+def test_an_entry_is_on_the_disk_when_the_call_returns(desk: Desk, small_path: Path) -> None:
+    live = begin(desk)
+    # Another process sees it without this one closing or flushing anything.
+    program = (
+        f"import sqlite3; c = sqlite3.connect({str(small_path)!r});"
+        "print(c.execute('select count(*) from entry').fetchone()[0])"
+    )
+    counted = subprocess.run(
+        [sys.executable, "-c", program],
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    assert int(counted.stdout) == len(live.entries) == 3
+
+
+def test_every_writing_connection_waits_for_the_disk(desk: Desk) -> None:
+    with desk.file.engine.connect() as connection:
+        assert connection.execute(text("PRAGMA journal_mode")).scalar() == "wal"
+        assert connection.execute(text("PRAGMA synchronous")).scalar() == 2
+        assert connection.execute(text("PRAGMA application_id")).scalar() == APPLICATION_ID
+
+
+@pytest.mark.parametrize("verb", ["UPDATE entry SET author = 'x'", "DELETE FROM entry"])
+def test_the_file_itself_refuses_to_change_an_entry(desk: Desk, small_path: Path, verb: str) -> None:
+    begin(desk)
+    with sqlite3.connect(small_path) as connection, pytest.raises(sqlite3.IntegrityError, match="only ever appended"):
+        connection.execute(verb)
+
+
+def test_a_second_process_opens_for_reading_and_sees_what_is_written(desk: Desk, small_path: Path) -> None:
+    begin(desk)
+    program = (
+        "from pathlib import Path; from fresh_chair.services.study.open_study import open_desk;"
+        f"d = open_desk(Path({str(small_path)!r})); print(d.writable, sum(map(len, d.entries.values())))"
+    )
+    seen = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
+    assert seen.stdout.split() == ["False", "3"]
+
+
+def test_a_killed_writer_locks_nobody_out(small_path: Path) -> None:
+    program = (
+        "import os, signal; from pathlib import Path; from fresh_chair.services.study.open_study import open_desk;"
+        f"d = open_desk(Path({str(small_path)!r})); assert d.writable; os.kill(os.getpid(), signal.SIGKILL)"
+    )
+    assert subprocess.run([sys.executable, "-c", program], check=False).returncode == -9
+    again = open_desk(small_path)
+    assert again.writable
+    again.close()
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (b"", "is not a study file"),
+        (b"hello, I am a letter about a boiler\n" * 20, "is not a study file"),
+        (b"SQLite format 3\x00" + b"\x00" * 20, "breaks off after 36 bytes"),
+    ],
+    ids=["empty", "text", "head only"],
+)
+def test_a_file_that_is_no_study_is_left_as_it_was(tmp_path: Path, content: bytes, said: str) -> None:
+    path = tmp_path / "wrong.fresh"
+    path.write_bytes(content)
+    with pytest.raises(FileProblem, match=said):
+        open_desk(path)
+    assert path.read_bytes() == content
+
+
+def test_another_programs_database_is_recognised_as_none_of_ours(tmp_path: Path) -> None:
+    path = tmp_path / "other.db"
+    with sqlite3.connect(path) as connection:
+        connection.execute("CREATE TABLE study (id)")
+    before = path.read_bytes()
+    with pytest.raises(FileProblem, match="a database, but not a study"):
+        open_desk(path)
+    assert path.read_bytes() == before
+
+
+@pytest.mark.parametrize("share", [0.2, 0.5, 0.97])
+def test_a_truncated_file_is_said_to_be_damaged(demo_path: Path, share: float) -> None:
+    whole = demo_path.read_bytes()
+    demo_path.write_bytes(whole[: int(len(whole) * share)])
+    with pytest.raises(FileProblem, match="damaged"):
+        open_desk(demo_path)
+
+
+def test_a_file_from_a_newer_version_is_left_alone(small_path: Path) -> None:
+    with sqlite3.connect(small_path) as connection:
+        connection.execute("UPDATE alembic_version SET version_num = 's9999'")
+    before = small_path.read_bytes()
+    with pytest.raises(FileProblem, match="newer Fresh Chair"):
+        open_desk(small_path)
+    assert small_path.read_bytes() == before
+
+
+def test_a_missing_file_is_said_to_be_missing(tmp_path: Path) -> None:
+    with pytest.raises(FileProblem, match=r"There is no file nowhere\.fresh"):
+        open_desk(tmp_path / "nowhere.fresh")
+
+
+def test_nothing_is_ever_created_over_something(tmp_path: Path) -> None:
+    path = tmp_path / "letter.txt"
+    path.write_text("dear boiler")
+    with pytest.raises(FileProblem, match=r"something at letter\.txt already"):
+        create_study(path, small_study())
+    assert path.read_text() == "dear boiler"
+
+
+def test_a_study_that_cannot_be_filled_leaves_no_half_of_itself(tmp_path: Path) -> None:
+    def fail(_: object) -> None:
+        raise NotSaved("the disk went away")
+
+    with pytest.raises(NotSaved):
+        create_file(tmp_path / "new.fresh", fail)
+    assert list(tmp_path.glob("*fresh*")) + list(tmp_path.glob(".*fresh*")) == []
+
+
+def mounted(place: Path, megabytes: int) -> Iterator[Path]:
+    """A file system of its own size."""
+    place.mkdir()
+    command = ["mount", "-t", "tmpfs", "-o", f"size={megabytes}m", "tmpfs", str(place)]
+    if subprocess.run(command, capture_output=True, check=False).returncode:
+        pytest.skip("no right to mount a small disk here")
+    yield place
+    subprocess.run(["umount", "-l", place], check=True)
+
+
+@pytest.fixture
+def small_disk(tmp_path: Path) -> Iterator[Path]:
+    """A file system of one megabyte."""
+    yield from mounted(tmp_path / "disk", 1)
+
+
+@pytest.fixture
+def larger_disk(tmp_path: Path) -> Iterator[Path]:
+    """One that holds a study together with the longest write-ahead log that SQLite leaves."""
+    yield from mounted(tmp_path / "disk", 12)
+
+
+def test_a_study_on_a_read_only_disk_is_opened_for_reading(small_disk: Path, demo_path: Path) -> None:
+    path = small_disk / "demo.fresh"
+    path.write_bytes(demo_path.read_bytes())
+    subprocess.run(["mount", "-o", "remount,ro", small_disk], check=True)
+    desk = open_desk(path)
+    assert not desk.writable
+    assert len(desk.entries) == 21
+    with pytest.raises(Refused, match="reading only"):
+        LiveSitting(desk, desk.to_run()[0])
+    with pytest.raises(Refused, match="reading only"):
+        add_person(desk, "P09")
+    desk.close()
+
+
+def test_on_a_full_disk_a_change_of_the_plan_is_refused_in_words_and_nothing_is_changed(small_disk: Path) -> None:
+    path = small_disk / "small.fresh"
+    create_study(path, small_study())
+    desk = open_desk(path)
+    desk.clock = FakeClock()
+    set_field(desk, "chair.A.kernel", "6.12")
+    fill(small_disk / "filler")
+    before = desk.study
+
+    def change_until_refused() -> None:
+        nonlocal before
+        for number in range(200):
+            before = desk.study
+            set_field(desk, "study.question", f"{number} " + "words " * 600)
+
+    with pytest.raises(NotSaved, match="full"):
+        change_until_refused()
+    assert desk.study == before
+    desk.close()
+    (small_disk / "filler").unlink()
+    again = open_desk(path)
+    assert again.study == before
+    again.close()
+
+
+def test_on_a_full_disk_without_a_second_place_a_mark_is_refused_and_nothing_shown_is_lost(
+    small_disk: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(second_place, "places", list)
+    path = small_disk / "small.fresh"
+    create_study(path, small_study())
+    desk = open_desk(path)
+    desk.clock = FakeClock()
+    live = begin(desk)
+    filler = small_disk / "filler"
+    fill(filler)
+
+    def log_until_refused() -> None:
+        for _ in range(200):
+            live.log(j.SnagSeen("words " * 100), desk.clock.now())
+
+    with pytest.raises(NotSaved, match="full"):
+        log_until_refused()
+    shown = [entry.id for entry in live.entries]
+    filler.unlink()
+    live.log(j.Helped(), desk.clock.now())
+    desk.close()
+    again = open_desk(path)
+    assert [entry.id for entry in again.entries[live.seat.number]][:-1] == shown
+    again.close()
+
+
+def test_the_newest_revision_is_the_one_alembic_ends_at() -> None:
+    from alembic.config import Config
+    from alembic.script import ScriptDirectory
+
+    import fresh_chair.store as store
+
+    config = Config()
+    config.set_main_option("script_location", str(Path(store.__file__).parent / "migrations"))
+    script = ScriptDirectory.from_config(config)
+    assert script.get_current_head() == HEAD
+    assert {revision.revision for revision in script.walk_revisions()} == set(REVISIONS)
+
+
+def test_the_migrations_make_the_tables_the_program_uses(desk: Desk) -> None:
+    from alembic.autogenerate import compare_metadata
+    from alembic.migration import MigrationContext
+
+    from fresh_chair.store.sqlite.tables import metadata
+
+    with desk.file.engine.connect() as connection:
+        differences = compare_metadata(MigrationContext.configure(connection), metadata)
+    assert differences == []
+
+
+def test_marks_left_over_from_a_file_that_is_gone_are_never_taken_for_a_new_one_s(tmp_path: Path) -> None:
+    path = tmp_path / "study.fresh"
+    leftover = tmp_path / "study.fresh-wal"
+    leftover.write_bytes(b"what another study wrote last")
+    with pytest.raises(FileProblem, match="left over from another study"):
+        create_study(path, small_study())
+    assert not path.exists()
+    assert leftover.read_bytes() == b"what another study wrote last"
+
+
+def test_an_entry_about_a_chair_that_cannot_be_read_keeps_nothing_else_from_opening(demo_path: Path) -> None:
+    damaged(demo_path, """UPDATE chair_entry SET body = '{"kind": "dream"}' WHERE number = 7""")
+    desk = open_desk(demo_path)
+    unreadable = desk.books.entries()[6].content
+    desk.close()
+    assert isinstance(unreadable, Unreadable)
+    assert unreadable.why == "Chairs, entry 7 cannot be read: this program knows no “dream”."
+    problems = " ".join(problem for check in check_file(demo_path) for problem in check.problems)
+    assert unreadable.why in problems

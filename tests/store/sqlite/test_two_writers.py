@@ -1,0 +1,155 @@
+"""Two programs write one sitting, and disks fill up under it, at random moments: nothing that was shown is missing."""
+
+from pathlib import Path
+
+import pytest
+
+from fresh_chair.services.file.file_check import check_file
+from fresh_chair.services.study.open_study import create_study, open_desk
+from fresh_chair.store.spool import leftovers
+from tests.builders import small_study
+from tests.rounds import FULL_DISKS, KILLS
+from tests.store.sqlite.test_study_file import larger_disk, small_disk
+from tests.store.sqlite.writers import WRITERS, run
+
+__all__ = ["larger_disk", "small_disk"]
+TOGETHER = f"""{WRITERS}
+shown = {{"moderator": [], "Mo": []}}
+dice = random.Random(11)
+for number in range(rounds):
+    pair = [forked(moderate, number), forked(observe, number + 1000)]
+    for _, back in pair:
+        assert select.select([back], [], [], 30)[0]
+    time.sleep(dice.uniform(0, 0.05))
+    dice.shuffle(pair)
+    # One dies first, and the other goes on alone for a moment.
+    order = {{back: name for (_, back), name in zip(sorted(pair, key=lambda p: p[0]), ("moderator", "Mo"))}}
+    for child, back in pair:
+        os.kill(child, signal.SIGKILL)
+        os.waitpid(child, 0)
+        time.sleep(dice.uniform(0, 0.01))
+    for child, back in pair:
+        shown[order[back]] += shown_by(back)
+print(json.dumps(shown))
+"""
+FULL = f"""{WRITERS}
+filler = path.with_name("filler")
+shown, apart = [], 0
+dice = random.Random(5)
+for number in range(rounds):
+    child, back = forked(moderate, number)
+    assert select.select([back], [], [], 30)[0]
+    time.sleep(dice.uniform(0, 0.01))
+    # The disk fills up under it, and it goes on all the same.
+    fill(filler)
+    time.sleep(dice.uniform(0, 0.06))
+    os.kill(child, signal.SIGKILL)
+    os.waitpid(child, 0)
+    filler.unlink()
+    shown += shown_by(back)
+    desk = open_desk(path)
+    apart += desk.merged
+    desk.close()
+print(json.dumps([shown, apart]))
+"""
+# Filled, marked, killed, opened full, marked, killed, freed, opened: twice over without any room in between.
+FULL_AGAIN = f"""{WRITERS}
+filler, flag = path.with_name("filler"), path.with_name("no-more-pages")
+
+def leave_no_room():
+    if flagged:
+        flag.touch()
+    else:
+        fill(filler)
+
+def free():
+    flag.unlink(missing_ok=True)
+    filler.unlink(missing_ok=True)
+
+flagged = len(sys.argv) > 4
+if flagged:
+    from sqlalchemy import Engine, event
+
+    @event.listens_for(Engine, "begin")
+    def no_more_pages(connection):
+        most = 1 if flag.exists() else 1_000_000
+        connection.exec_driver_sql(f"PRAGMA max_page_count = {{most}}")
+
+shown, missing, merged = [], [], 0
+dice = random.Random(9)
+for number in range(rounds):
+    for full in (False, True, True):
+        child, back = forked(moderate, number)
+        assert select.select([back], [], [], 30)[0]
+        time.sleep(dice.uniform(0, 0.01))
+        leave_no_room()
+        time.sleep(dice.uniform(0.03, 0.09))
+        os.kill(child, signal.SIGKILL)
+        os.waitpid(child, 0)
+        shown += shown_by(back)
+        desk = open_desk(path)
+        there = [entry.id for entry in desk.entries[desk.study.seats[0].number]]
+        missing += [entry for entry in shown if entry not in set(there)]
+        assert [entry for entry in there if entry in set(shown)] == shown, (number, full, len(there), len(shown))
+        desk.close()
+    free()
+    desk = open_desk(path)
+    merged += desk.merged
+    assert not desk.keeper.waiting, desk.keeper.words
+    assert not desk.left_apart, str(desk.left_apart)
+    desk.close()
+print(json.dumps([shown, missing, merged]))
+"""
+
+
+def test_a_moderator_and_an_observer_killed_again_and_again_lose_neither_ones_marks(small_path: Path) -> None:
+    rounds = max(KILLS // 8, 5)
+    shown = run(TOGETHER, small_path, rounds, pause=0)
+    assert isinstance(shown, dict)
+    desk = open_desk(small_path)
+    entries = desk.entries[desk.study.seats[0].number]
+    desk.close()
+    for author, ids in shown.items():
+        assert len(ids) > rounds
+        own = [entry.id for entry in entries if entry.author == author]
+        assert [entry for entry in own if entry in set(ids)] == ids
+    assert [entry.number for entry in entries] == list(range(1, len(entries) + 1))
+    assert [problem for check in check_file(small_path) for problem in check.problems] == []
+
+
+def test_a_disk_that_fills_up_under_a_sitting_that_is_killed_loses_nothing_shown(
+    small_disk: Path,
+) -> None:
+    path = small_disk / "small.fresh"
+    create_study(path, small_study())
+    found = run(FULL, path, FULL_DISKS, pause=0.002)
+    assert isinstance(found, list)
+    shown, apart = found
+    assert apart > FULL_DISKS
+    desk = open_desk(path)
+    there = [entry.id for entry in desk.entries[desk.study.seats[0].number]]
+    assert list(leftovers(desk.study.id)) == []
+    desk.close()
+    assert [entry for entry in shown if entry not in set(there)] == []
+    assert [entry for entry in there if entry in set(shown)] == shown
+    assert [problem for check in check_file(path) for problem in check.problems] == []
+
+
+@pytest.mark.parametrize("mounted", [True, False])
+def test_a_disk_that_stays_full_over_kills_and_openings_loses_nothing_shown(
+    mounted: bool, tmp_path: Path, request: pytest.FixtureRequest
+) -> None:
+    folder = request.getfixturevalue("larger_disk") if mounted else tmp_path
+    path = folder / "small.fresh"
+    create_study(path, small_study())
+    found = run(FULL_AGAIN, path, FULL_DISKS, pause=0.002, more=() if mounted else ("no mount",))
+    assert isinstance(found, list)
+    shown, missing, merged = found
+    assert missing == []
+    assert merged > FULL_DISKS
+    desk = open_desk(path)
+    entries = desk.entries[desk.study.seats[0].number]
+    assert list(leftovers(desk.study.id)) == []
+    desk.close()
+    assert [entry.id for entry in entries if entry.id in set(shown)] == shown
+    assert [problem for check in check_file(path) for problem in check.problems] == []

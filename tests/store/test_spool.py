@@ -1,0 +1,174 @@
+"""A disk that is full, a file that is moved or deleted: marks go on in a second place and come back from there."""
+
+import os
+from pathlib import Path
+
+import pytest
+
+from fresh_chair.core.errors import NotSaved
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.services.file.file_check import check_file
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.study.open_study import Desk, create_study, open_desk
+from fresh_chair.store import spool as second_place
+from tests.builders import FakeClock, small_study
+from tests.store.sqlite.test_study_file import begin, fill, small_disk
+
+__all__ = ["small_disk"]
+
+
+def ids(live: LiveSitting) -> list[str]:
+    return [entry.id for entry in live.entries]
+
+
+def log_until_elsewhere(live: LiveSitting) -> None:
+    for _ in range(300):
+        live.log(j.SnagSeen("words " * 100), live.desk.clock.now())
+        if live.desk.keeper.waiting > 2:
+            return
+    raise AssertionError("the disk was never full")
+
+
+@pytest.fixture
+def full(small_disk: Path) -> LiveSitting:
+    """A sitting whose study file's disk has just become full, with three marks in the second place."""
+    path = small_disk / "small.fresh"
+    create_study(path, small_study())
+    desk = open_desk(path)
+    desk.clock = FakeClock()
+    live = begin(desk)
+    fill(small_disk / "filler")
+    log_until_elsewhere(live)
+    return live
+
+
+def test_on_a_full_disk_marks_go_on_in_a_second_place_and_the_screen_says_so(
+    full: LiveSitting, small_disk: Path
+) -> None:
+    desk = full.desk
+    # What emptying the write-ahead log gives back is taken as well.
+    desk.file.settle()
+    fill(small_disk / "more")
+    assert "full" in desk.keeper.words
+    assert "3 marks lie in a second place" in desk.keeper.words
+    assert not full.bring_back()
+    assert desk.keeper.waiting == 3
+    desk.close()
+
+
+def test_what_lay_in_the_second_place_is_merged_back_as_soon_as_there_is_room(
+    full: LiveSitting, small_disk: Path
+) -> None:
+    desk, shown = full.desk, ids(full)
+    (small_disk / "filler").unlink()
+    assert full.bring_back()
+    assert desk.keeper.waiting == 0
+    assert desk.keeper.words == ""
+    assert list(second_place.leftovers(desk.study.id)) == []
+    full.log(j.Helped(), desk.clock.now())
+    desk.close()
+    again = open_desk(desk.file.path)
+    assert [entry.id for entry in again.entries[full.seat.number]][:-1] == shown
+    assert check_file(desk.file.path)[2].problems == ()
+    again.close()
+
+
+def test_a_program_that_died_with_a_full_disk_leaves_marks_that_the_next_one_merges(
+    full: LiveSitting, small_disk: Path
+) -> None:
+    shown, path = ids(full), full.desk.file.path
+    full.desk.close()
+    # Closing has made a little room; what does not fit there yet stays where it is, and is shown all the same.
+    still_full = open_desk(path)
+    merged = still_full.merged
+    assert [entry.id for entry in still_full.entries[full.seat.number]] == shown
+    assert still_full.keeper.waiting == 3 - merged
+    still_full.close()
+    (small_disk / "filler").unlink()
+    again = open_desk(path)
+    assert merged + again.merged == 3
+    assert [entry.id for entry in again.entries[full.seat.number]] == shown
+    again.close()
+    once_more = open_desk(path)
+    assert once_more.merged == 0
+    once_more.close()
+
+
+def test_a_mark_that_no_disk_takes_is_refused_and_nothing_is_shown(
+    full: LiveSitting, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    before = ids(full)
+
+    def refuse(*_: object) -> int:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(os, "write", refuse)
+    with pytest.raises(NotSaved, match="full"):
+        full.log(j.Helped(), full.desk.clock.now())
+    monkeypatch.undo()
+    assert ids(full) == before
+    full.log(j.Helped(), full.desk.clock.now())
+    assert full.desk.keeper.waiting == 4
+    full.desk.close()
+
+
+@pytest.mark.parametrize("to", ["beside", "nowhere"])
+def test_a_file_that_is_moved_or_deleted_under_a_sitting_loses_no_mark(desk: Desk, tmp_path: Path, to: str) -> None:
+    live = begin(desk)
+    path = desk.file.path
+    moved = tmp_path / "moved.fresh"
+    if to == "beside":
+        path.rename(moved)
+    else:
+        path.unlink()
+    live.log(j.SnagSeen("after it was gone"), desk.clock.now())
+    live.log(j.Helped(), desk.clock.now())
+    assert desk.keeper.waiting == 2
+    assert "2 marks" in desk.keeper.words
+    assert not live.bring_back()
+    shown = ids(live)
+    desk.close()
+    where = moved if to == "beside" else desk.keeper.rescued
+    assert where is not None
+    again = open_desk(where)
+    assert [entry.id for entry in again.entries[live.seat.number]] == shown
+    assert again.merged == 2
+    again.close()
+    assert check_file(where)[2].problems == ()
+
+
+def test_a_file_that_is_put_back_where_it_was_takes_the_marks_again(desk: Desk, tmp_path: Path) -> None:
+    live = begin(desk)
+    path, aside = desk.file.path, tmp_path / "aside.fresh"
+    path.rename(aside)
+    live.log(j.Helped(), desk.clock.now())
+    assert desk.keeper.waiting == 1
+    aside.rename(path)
+    assert live.bring_back()
+    live.log(j.WrongPlace(), desk.clock.now())
+    shown = ids(live)
+    desk.close()
+    again = open_desk(path)
+    assert [entry.id for entry in again.entries[live.seat.number]] == shown
+    again.close()
+
+
+def test_where_no_folder_can_be_made_the_second_place_says_so(tmp_path: Path) -> None:
+    spare = second_place.SecondPlace("small", tmp_path / "s.fresh", 1, [tmp_path / "file" / "in a file"])
+    (tmp_path / "file").write_text("no folder")
+    with pytest.raises(OSError, match="Not a directory"):
+        spare.keep(1, "", [])
+
+
+@pytest.mark.parametrize("line", ["", "{", '{"sitting": 1}', "[]", "null", '{"study": "small"}\nnonsense\n'])
+def test_a_spare_file_that_is_spoilt_is_left_where_it_lies_and_opens_nothing(
+    small_path: Path, tmp_path: Path, line: str
+) -> None:
+    folder = second_place.places()[0]
+    folder.mkdir(parents=True)
+    spoilt = folder / "spoilt.marks"
+    spoilt.write_text(line)
+    desk = open_desk(small_path)
+    assert desk.merged == 0
+    assert spoilt.is_file()
+    desk.close()
