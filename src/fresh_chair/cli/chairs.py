@@ -1,4 +1,4 @@
-"""`fresh-chair chairs`, `hunches` and `bench`: what stands on the table, and what is expected of it."""
+"""`fresh-chair chairs`, `hunches` and `bench`: the machines on the table, and predictions about them."""
 
 from dataclasses import asdict
 from pathlib import Path
@@ -19,7 +19,7 @@ LetterArgument = Annotated[str, typer.Argument(metavar="CHAIR", help="The chair'
 
 @chairs.command("list")
 def list_chairs(path: StudyArgument, json: JsonOption = False) -> None:
-    """List the chairs with their machines and what was carried over with them."""
+    """List the chairs with their machines and the records carried over with them."""
     with desk_of(path) as desk:
         study = desk.study
     if json:
@@ -62,7 +62,7 @@ def carry(
     other: Annotated[Path, typer.Argument(metavar="OTHER", help="Another study file.", show_default=False)],
     letter: LetterArgument,
 ) -> None:
-    """Carry a chair over from another study, with its machine and what was found there."""
+    """Carry a chair over from another study, with its machine and the records made there."""
     from fresh_chair.services.plan.chairs import carry_over
 
     with desk_of(path, write=True) as desk:
@@ -73,7 +73,7 @@ def carry(
 
 @chairs.command()
 def remove(path: StudyArgument, letter: LetterArgument) -> None:
-    """Take a chair out at which nobody has sat."""
+    """Take out a chair without sittings."""
     from fresh_chair.services.plan.chairs import remove_chair
 
     with desk_of(path, write=True) as desk:
@@ -82,7 +82,7 @@ def remove(path: StudyArgument, letter: LetterArgument) -> None:
 
 @hunches.command("list")
 def list_hunches(path: StudyArgument, json: JsonOption = False) -> None:
-    """List what was predicted."""
+    """List the hunches."""
     with desk_of(path) as desk:
         found = desk.hunches
     if json:
@@ -101,7 +101,7 @@ def add_hunch(
     severity: Annotated[int, typer.Argument(min=0, max=4, help="0 to 4.")],
     words: Annotated[str, typer.Argument(help="What will trip people.")],
 ) -> None:
-    """Predict what will trip people at one card and chair."""
+    """Predict a trouble at one card and chair."""
     from fresh_chair.services.plan.preparation import write_hunch
 
     with desk_of(path, write=True) as desk:

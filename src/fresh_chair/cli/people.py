@@ -16,7 +16,7 @@ CodeArgument = Annotated[str, typer.Argument(metavar="CODE", help="The person's 
 
 @people.command("list")
 def list_people(path: StudyArgument, json: JsonOption = False) -> None:
-    """List everybody, with what keeps them from sitting down."""
+    """List all people, with their reasons for not sitting down yet."""
     from fresh_chair.core.plan.people import lacking_consents, screened
     from fresh_chair.services.plan.board_words import people_marks
 
@@ -122,7 +122,7 @@ def agree(
 
 @people.command("let-go")
 def let_go(path: StudyArgument, code: CodeArgument, why: Annotated[str, typer.Argument(help="Why they left.")]) -> None:
-    """Somebody does not take part any more; what was run stays."""
+    """Take a participant off the plan; sittings that were run stay."""
     from fresh_chair.services.plan.people import let_go as put_down
 
     with desk_of(path, write=True) as desk:
@@ -135,7 +135,7 @@ def erase(
     code: CodeArgument,
     figures: Annotated[str, typer.Option("--figures", help="keep or drop: as they chose.")],
 ) -> None:
-    """Remove what identifies somebody and what they said; a dated trace stays. This cannot be taken back."""
+    """Remove a participant's identifying data and words; a dated trace stays. This cannot be taken back."""
     from fresh_chair.services.file.erasing import erase_person
 
     if figures not in ("keep", "drop"):

@@ -16,7 +16,7 @@ PlaceArgument = Annotated[str, typer.Argument(metavar="PLACE", help="Such as cha
 
 @plan.command()
 def show(path: StudyArgument, json: JsonOption = False) -> None:
-    """Say what of the plan is ready and what is not."""
+    """Print the readiness of each part of the plan."""
     from fresh_chair.services.plan.readiness import readiness
 
     with desk_of(path) as desk:
@@ -81,7 +81,7 @@ def order(
     again: Annotated[bool, typer.Option("--again", help="Draw what has not begun anew, from the same seed.")] = False,
     json: JsonOption = False,
 ) -> None:
-    """Print who does what in which order, and how balanced that is."""
+    """Print the orders of cards and chairs, and how balanced they are."""
     from fresh_chair.core.plan.balance import balance_of
     from fresh_chair.services.plan.plan_changes import plan_again
 
@@ -131,7 +131,7 @@ def how_many(
     people: Annotated[int | None, typer.Option("--people", min=2, max=500, help="Instead of the planned.")] = None,
     json: JsonOption = False,
 ) -> None:
-    """Say what a number of people can and cannot show."""
+    """Print the power of a number of people."""
     from fresh_chair.services.plan.sample_sizes import numbers
 
     with desk_of(path) as desk:
@@ -149,7 +149,7 @@ def how_many(
 
 @plan.command("time")
 def how_long(path: StudyArgument, json: JsonOption = False) -> None:
-    """Say how long each sitting to come takes, and what does not fit."""
+    """Print how long each coming sitting takes, and which do not fit."""
     from fresh_chair.services.plan.schedule import timing
 
     with desk_of(path) as desk:
@@ -196,7 +196,7 @@ def changes(
     every: Annotated[bool, typer.Option("--all", help="Those before the first sitting too.")] = False,
     json: JsonOption = False,
 ) -> None:
-    """List what was changed when, after the first sitting."""
+    """List the dated changes since the first sitting."""
     from datetime import UTC, datetime
 
     with desk_of(path) as desk:

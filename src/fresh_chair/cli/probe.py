@@ -1,4 +1,4 @@
-"""`fresh-chair probe`, `drift` and `checks`: what a chair itself says."""
+"""`fresh-chair probe`, `drift` and `checks`: a chair's own answers."""
 
 from collections.abc import Sequence
 from dataclasses import asdict
@@ -172,7 +172,7 @@ def ask_chair(
     host_key: HostKeyOption = "",
     json: JsonOption = False,
 ) -> None:
-    """Ask a chair, and put on record what it answers."""
+    """Ask a chair, and put its answers on record."""
     _ask(path, letter, errands, via=via, identity=identity, host_key=host_key, json=json)
 
 
@@ -197,7 +197,7 @@ def bring(
     file: Annotated[Path, typer.Argument(metavar="FILE", help="What the courier brought.", show_default=False)],
     json: JsonOption = False,
 ) -> None:
-    """Put on record what a courier brought."""
+    """Put a courier's answers on record."""
     from fresh_chair.services.chair.asking import brought_by_courier
 
     with desk_of(path, write=True) as desk:

@@ -74,7 +74,7 @@ def guard_output() -> None:
 
 @contextmanager
 def said() -> Iterator[Result]:
-    """Run a command; whatever fails is said in a sentence, and becomes an exit code."""
+    """Run a command; a failure becomes a sentence and an exit code."""
     result = Result()
     try:
         yield result
@@ -105,7 +105,7 @@ def said() -> Iterator[Result]:
 
 
 def _gone() -> int:
-    """Nobody reads any more: nothing is said, not even when the interpreter ends."""
+    """Close standard output quietly: its reader has ended, and the interpreter must not complain at its exit."""
     sys.stderr.close()
     return 141
 

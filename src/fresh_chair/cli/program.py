@@ -193,7 +193,7 @@ def check(
     ] = None,
     json: JsonOption = False,
 ) -> None:
-    """Check a study file from end to end, and say what was found."""
+    """Check a study file from end to end, and print the problems."""
     from fresh_chair.cli.report import check_command, sound_copy_command
 
     if sound_copy is not None:

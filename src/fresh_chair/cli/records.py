@@ -51,7 +51,7 @@ def add_record(path: StudyArgument, letter: LetterArgument, kind: KindArgument, 
 def set_record(
     path: StudyArgument, letter: LetterArgument, kind: KindArgument, record_id: IdArgument, parts: PartsArgument
 ) -> None:
-    """Change fields of a record; what it said before stays in the file."""
+    """Change fields of a record; its earlier values stay in the file."""
     from fresh_chair.services.chair.records import put_fields
 
     with desk_of(path, write=True) as desk:

@@ -1,4 +1,4 @@
-"""Commands that write or print what the screen shows."""
+"""Commands that write or print the contents of the screens."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import asdict

@@ -135,7 +135,7 @@ def benchmarks(path: StudyArgument) -> None:
 
 @script.command()
 def edit(path: StudyArgument) -> None:
-    """Open a study's script in $EDITOR, then take what it left."""
+    """Open a study's script in $EDITOR, then take the edited text."""
     from fresh_chair.services.plan.scripts import Draft
     from fresh_chair.services.system.editor import edit as let_edit
 

@@ -23,7 +23,7 @@ EntryArgument = Annotated[int, typer.Argument(metavar="ENTRY", min=1, help="The 
 
 @sitting.command("list")
 def list_entries(path: StudyArgument, number: NumberArgument, json: JsonOption = False) -> None:
-    """List the entries of a sitting, each with what was said of it since."""
+    """List the entries of a sitting, each with its later corrections."""
     from fresh_chair.services.sitting.corrections import entry_lines
 
     with desk_of(path) as desk:
@@ -77,7 +77,7 @@ def take(
     recording: Annotated[str, typer.Option("--recording", help="The recording its times belong to.")] = "",
     offset: OffsetOption = "",
 ) -> None:
-    """Make a text the journal of a sitting that nobody has logged."""
+    """Make a text the journal of a sitting without one."""
     from fresh_chair.services.sitting.notes import take_lines
 
     with desk_of(path, write=True) as desk:
@@ -147,7 +147,7 @@ def add_late(
     words: Annotated[str, typer.Argument(help="In words.")] = "",
     reason: ReasonOption = "",
 ) -> None:
-    """Add a mark that nobody made at the time."""
+    """Add a mark that was missed at the time."""
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 

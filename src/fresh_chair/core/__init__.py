@@ -1,1 +1,1 @@
-"""What is true of a study: no interface, no files, no clocks of its own."""
+"""The rules and figures of a study: no interface, no files, no clocks of its own."""

@@ -28,7 +28,7 @@ class Moment:
 
 
 class Clock(Protocol):
-    """Whatever can say what moment it is."""
+    """A source of the present moment."""
 
     def now(self) -> Moment:
         """The present moment."""

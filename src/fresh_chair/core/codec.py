@@ -23,12 +23,12 @@ class Content(Protocol):
 
     @property
     def kind(self) -> str:
-        """What it is called on disk."""
+        """The content's kind on disk."""
         ...
 
 
 class Unfit(ValueError):
-    """A value that is not what its field says, as reason @ place."""
+    """A value of the wrong type or range, as reason @ field."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +55,7 @@ _HALVES = re.compile(r"\\u[dD][89a-fA-F]")
 
 
 def plain_json(text: object) -> Any:
-    """What a JSON text holds: finite numbers only, no deeper nested than anybody writes by hand.
+    """The value of a JSON text: finite numbers only, nested no deeper than by hand.
 
     Raises:
         ValueError: Where it is no such text.
@@ -179,7 +179,7 @@ def fitted(kind: type, name: str, value: object) -> Any:
 
 @dataclass(frozen=True, slots=True)
 class _Rule:
-    """What a field may hold.
+    """The values a field may hold.
 
     Attributes:
         least, most: How long its text may be, where it is nothing but text; both 0 for all other fields.

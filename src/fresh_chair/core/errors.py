@@ -1,8 +1,8 @@
-"""The one family of errors a user can meet: what happened, and what to do."""
+"""The one family of errors a user can meet: a title, the state that was kept, a hint."""
 
 
 class FreshChairError(Exception):
-    """What went wrong, in one sentence, with what to do about it.
+    """An error in one sentence, with a hint.
 
     Args:
         title: What happened and where, as a sentence.
@@ -40,7 +40,7 @@ class NotSaved(OutsideError):
 
 
 class Overtaken(FreshChairError):
-    """Somebody else's entry came first; the journal is to be read on before this one is tried again."""
+    """Another writer's entry came first; the ledger is to be read on before this one is tried again."""
 
 
 class Unreachable(OutsideError):
@@ -48,7 +48,7 @@ class Unreachable(OutsideError):
 
 
 class HostKeyUnknown(Unreachable):
-    """A chair whose SSH host key nobody has confirmed yet.
+    """A chair's SSH host key that is not confirmed yet.
 
     Args:
         host, port: Where it listens.

@@ -38,7 +38,7 @@ def harmless(text: str) -> str:
 
 
 def count_of(number: int, one: str, many: str = "") -> str:
-    """A number with what it counts, in the singular where it is one.
+    """A number with its noun, in the singular where it is one.
 
     >>> count_of(1, "sitting"), count_of(2, "person", "people")
     ('1 sitting', '2 people')

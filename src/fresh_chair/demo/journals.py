@@ -80,7 +80,7 @@ def demo_study() -> Study:
 
 
 def demo_hunches() -> list[Hunch]:
-    """What the demo's reviewer predicted, sealed before the pilot sat down."""
+    """The demo reviewer's hunches, sealed before the pilot sat down."""
     written = round((PLANNED + timedelta(hours=3)).timestamp() * SECOND)
     sealed = round((PILOT_DAY - timedelta(hours=16)).timestamp() * SECOND)
     return [
@@ -90,7 +90,7 @@ def demo_hunches() -> list[Hunch]:
 
 
 def demo_late_hunches() -> list[Hunch]:
-    """What was added after people had sat: no predictions, and said to be none."""
+    """Hunches added after the first sitting: marked late, and so no predictions."""
     found = []
     for place, late in enumerate(preparations()["late"], start=1):
         when = round(moment_of(late).timestamp() * SECOND)
@@ -100,7 +100,7 @@ def demo_late_hunches() -> list[Hunch]:
 
 
 def demo_looks() -> list[FixtureCheck]:
-    """When the demo's reviewer looked at the bench; one fixture nobody has looked for yet."""
+    """The demo reviewer's looks at the bench; one fixture is not looked for yet."""
     return [
         FixtureCheck(
             name=look["name"],
@@ -133,7 +133,7 @@ def demo_journals(study: Study) -> dict[int, list[Entry]]:
 
 
 def demo_ledger(journals: dict[int, list[Entry]]) -> list[sorting.SortEntry]:
-    """What the reviewer has sorted so far: the snags of the first twelve sittings that were seen more than once."""
+    """The sorting so far: snags of the first twelve sittings that were seen more than once."""
     finding_of = {words: trouble for trouble in troubles()["trouble"] for words in trouble["words"]}
     seen: dict[str, list[str]] = {}
     for number in range(FIRST_COUNTED, FIRST_COUNTED + 12):
@@ -262,7 +262,7 @@ def _finish(pen: Pen, behaviour: Behaviour, handled: float, place: int) -> None:
 
 
 def _longest_wait(behaviour: Behaviour) -> int | None:
-    """The place of its longest wait among what happens in an attempt."""
+    """The index of the longest wait among an attempt's events."""
     waits = [
         (happening.seconds, place) for place, happening in enumerate(behaviour.happenings) if happening.kind == "wait"
     ]

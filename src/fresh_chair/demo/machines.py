@@ -58,7 +58,7 @@ class MadeUpMachine:
         )
 
     def sit_down(self) -> str:
-        """The next of its people sits down and gets up again; returns what they did."""
+        """Let the next of its people use the machine; returns their acts."""
         people = self._made["people"]
         did = people[self._sat % len(people)]
         self._sat += 1
@@ -74,7 +74,7 @@ class MadeUpMachine:
         self._minutes += minutes
 
     def answer(self, question: str) -> tuple[str, int]:
-        """What it prints when asked, and how the command ends: 127 where what it needs is not there."""
+        """The output of a command, and its exit code: 127 where the program is not there."""
         self._reads += 1
         known = self._answers().get(question)
         if known is not None:

@@ -91,7 +91,7 @@ def troubles() -> dict[str, list[dict[str, Any]]]:
 
 
 def behave(seat: Seat, card: TaskCard, random: Random) -> Behaviour:
-    """What this person does with this card at this chair."""
+    """A person's behaviour with this card at this chair."""
     special = _special(seat, card)
     if special is not None:
         return special
@@ -138,7 +138,7 @@ def usability(seat: Seat, random: Random) -> tuple[int | None, ...]:
 
 
 def _special(seat: Seat, card: TaskCard) -> Behaviour | None:
-    """What the scenario wants to have happened, whatever the dice say."""
+    """Behaviour that the scenario fixes, not the dice."""
     if (seat.participant, seat.chair, card.id) == ("P02", "C", "get-online"):
         reason = "the wireless network Harbour-Guest was down: its box had been unplugged for the vacuum cleaner"
         note = Happening(0.9, "note", words="box in the corridor has no light; nobody at any chair would get online")

@@ -1,4 +1,4 @@
-"""The demo's sittings of other kinds: recorded, watched by two, corrected afterwards, and what people answered.
+"""The demo's sittings of other kinds: recorded, watched by two, corrected afterwards, and people's answers.
 
 Everything here is put in beside what was drawn for a sitting, with ids of its own, so that the rest stays as it was.
 """
@@ -39,7 +39,7 @@ _QUOTES = (
 
 
 def answers(seat: Seat, order: tuple[str, ...], seed: int) -> list[Content]:
-    """What somebody answers to the study's own questions; with the last chair also which they would rather have.
+    """A person's answers to the study's own questions; with the last chair also their preference.
 
     Args:
         seat: The sitting.
@@ -60,7 +60,7 @@ def answers(seat: Seat, order: tuple[str, ...], seed: int) -> list[Content]:
 
 
 def of_its_kind(seat: Seat, entries: list[Entry], seed: int) -> list[Entry]:
-    """A sitting's journal with what makes it one of its kind."""
+    """A sitting's journal with the entries that make it one of its kind."""
     weave: dict[int, Callable[[list[Entry], Random], list[Entry]]] = {
         RECORDED: _recorded,
         WATCHED: _watched,
@@ -77,7 +77,7 @@ def _recorded(entries: list[Entry], _: Random) -> list[Entry]:
 
 
 def _watched(entries: list[Entry], random: Random) -> list[Entry]:
-    """The second observer marks most of what the moderator marks, a little later, and hears more."""
+    """The second observer marks most of the moderator's marks, a little later, and hears more."""
     found: list[tuple[int, Moment, str, Content]] = [
         (2, _moved(entries[1].moment, 20), OBSERVER, j.ObserverJoined()),
     ]

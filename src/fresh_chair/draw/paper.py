@@ -1,4 +1,4 @@
-"""What every chart shares: paper, ink, fonts, and saving without a trace of when or where."""
+"""The common style of all charts: paper, ink, fonts, and saving without a trace of date or machine."""
 
 from io import BytesIO
 from pathlib import Path

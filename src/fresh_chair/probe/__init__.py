@@ -1,1 +1,1 @@
-"""Asking a chair: what is asked, how the question travels, and what the answer means."""
+"""Asking a chair: the questions, how they travel, and the meaning of the answers."""

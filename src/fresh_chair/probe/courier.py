@@ -40,7 +40,7 @@ def courier_script(questions: Sequence[Question], *, number: str, errand: str, r
 
 
 def errand_in(data: bytes, name: str) -> str:
-    """What a courier was sent for. Raises as `read_courier`."""
+    """The enquiry a courier was sent for. Raises as `read_courier`."""
     return _stamp(data, name)[1]
 
 

@@ -21,7 +21,7 @@ _TEXT: Any = {"encoding": "utf-8", "errors": "surrogateescape"}
 
 
 class HostKeys:
-    """The host keys that somebody has confirmed, in OpenSSH's own format.
+    """The confirmed host keys, in OpenSSH's own format.
 
     Args:
         path: The file they are kept in.
@@ -106,7 +106,7 @@ class Ssh:
 
     @property
     def way(self) -> str:
-        """What the way is called."""
+        """The name of the way."""
         return f"ssh {self._address.text}"
 
     async def stream(self, script: str) -> AsyncIterator[bytes]:

@@ -1,4 +1,4 @@
-"""A stand-in for a chair: a real SSH server in front of made-up answers. It runs nothing of what it is asked to run."""
+"""A stand-in for a chair: a real SSH server in front of made-up answers. It runs nothing of the scripts it is sent."""
 
 import asyncio
 import os

@@ -26,7 +26,7 @@ class Transport(Protocol):
 
     @property
     def way(self) -> str:
-        """What the way is called."""
+        """The name of the way."""
         ...
 
     def stream(self, script: str) -> AsyncIterator[bytes]:

@@ -1,4 +1,4 @@
-"""Checks as questions: what must be asked for each, and what the answer means.
+"""Checks as questions to a chair, and the meaning of the answers.
 
 Words of a check reach the chair as quoted words only; no shell is built of them but where the check is a command.
 """
@@ -48,12 +48,12 @@ def questions_for(asks: Iterable[Ask]) -> list[Question]:
 
 
 def asks_of(lines: Iterable[CheckLine]) -> list[Ask]:
-    """What the lines want to know, each once."""
+    """The questions of these lines, each once."""
     return list({check.ask.text: check.ask for line in lines for check in line.any_of}.values())
 
 
 def found_of(asks: Iterable[Ask], answers: Answers) -> dict[str, Found]:
-    """What the chair answered, by the text of what was asked."""
+    """The chair's answers, by the text of the question."""
     return {ask.text: _found(ask, answers) for ask in asks}
 
 
@@ -160,7 +160,7 @@ def _default(kind: str) -> str:
 
 
 def _found(ask: Ask, answers: Answers) -> Found:
-    """What the answers say to one thing that was asked."""
+    """The answer to one question."""
     if ask.subject == "program":
         return _program(ask, answers)
     if ask.subject == "network":

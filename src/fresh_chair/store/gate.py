@@ -100,7 +100,7 @@ def require_text(what: str, text: str) -> None:
 
 
 def unreadable_row(row: Any, where: str, why: str) -> Unreadable:
-    """What stands for a row that cannot be read.
+    """A content in place of a row that cannot be read.
 
     Args:
         row: Its columns.

@@ -40,7 +40,7 @@ class RecentStudies:
         return listed if isinstance(listed, list) else []
 
     def titles(self) -> dict[Path, str]:
-        """What each study is called, as far as that was remembered."""
+        """The remembered titles of studies, by path."""
         return {path: title for path, title in self._entries(self._listed()) if title}
 
     def _entries(self, listed: list[object]) -> list[tuple[Path, str]]:

@@ -151,7 +151,7 @@ class SecondPlace:
         raise problem or OSError("no place takes marks")
 
     def clear(self) -> None:
-        """Take away what was merged back."""
+        """Take away the entries that were merged back."""
         if self.file is not None:
             self.file.unlink(missing_ok=True)
         self.close()
@@ -164,7 +164,7 @@ class SecondPlace:
 
 
 def leftovers(study: str, folders: Sequence[Path] | None = None) -> Iterator[Leftover]:
-    """What was kept of a study by programs that have ended; what cannot be read is left where it is."""
+    """The entries that ended programs kept of a study; unreadable ones are left where they are."""
     for folder in folders if folders is not None else places():
         if not folder.is_dir() or folder.stat().st_uid != os.getuid():
             continue

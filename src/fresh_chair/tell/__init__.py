@@ -1,1 +1,1 @@
-"""What is said: facts into documents and data files. Jinja2 only here."""
+"""Documents and data files, made from facts. Jinja2 only here."""

@@ -52,7 +52,7 @@ class EntryData(_Part):
 
 
 class ChairStateData(_Part):
-    """What a chair was when somebody sat down at it; where it was changed, since when, nanoseconds since 1970 UTC."""
+    """A chair at the beginning of a sitting; where it was changed, since when, nanoseconds since 1970 UTC."""
 
     since_wall_ns: int | None
     chair: Chair
@@ -98,7 +98,7 @@ class FreshnessData(_Part):
 
 
 class ChairData(_Part):
-    """What is known of one chair: how it is reached, and what is in its home folder, stay in the study file."""
+    """A chair's ledger as data; the way to it, and the names in its home folder, stay in the study file."""
 
     letter: str
     facts: list[Fact]
@@ -126,7 +126,7 @@ class StudyExport(_Part):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Preparation:
-    """What was prepared beside the plan, and how the plan changed."""
+    """The preparations beside the plan, and the plan's changes."""
 
     hunches: Sequence[Hunch] = ()
     fixture_checks: Sequence[FixtureCheck] = ()
@@ -142,7 +142,7 @@ def _state(state: ChairState | None) -> ChairStateData | None:
 
 
 def chair_data(letter: str, book: ChairBook) -> ChairData:
-    """What is known of a chair, as it is exported."""
+    """A chair's ledger, as it is exported."""
     read = book.identity[1] if book.identity is not None else None
     baseline = book.baseline
     return ChairData(

@@ -19,7 +19,7 @@ _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|
 
 @dataclass(frozen=True, slots=True)
 class ReportFacts:
-    """What a report is made from.
+    """The facts a report is made from.
 
     Attributes:
         run: Participants' sittings that were run; `broken_off` and `to_run` likewise.

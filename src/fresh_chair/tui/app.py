@@ -69,14 +69,14 @@ class PlainScrollBar(ScrollBarRender):
 
 
 def _plain_driver() -> type[Driver]:
-    """What writes ASCII to a terminal; the usual one where there is none to write to."""
+    """The driver that writes ASCII to a terminal; the usual one where there is none to write to."""
     from fresh_chair.tui.base.plain import PlainDriver
 
     return PlainDriver
 
 
 def _everything() -> type[Provider]:
-    """What can be found by typing, loaded when it is first asked for."""
+    """The provider of everything that can be found by typing, loaded at the first use."""
     from fresh_chair.tui.base.finder import Everything
 
     return Everything
@@ -114,7 +114,7 @@ class FreshChair(SittingKeeping):
         return {**DUSK, **{name: value for name, value in DUSK_THEME.variables.items() if name not in DUSK}}
 
     def on_mount(self) -> None:
-        """Open Plan, and ask about what was cut short."""
+        """Open Plan, and ask about a sitting that was cut short."""
         self.push_screen(Plan(self.session))
         self.call_after_refresh(self._warm_up)
         self._take_own_keys()
@@ -137,7 +137,7 @@ class FreshChair(SittingKeeping):
         late.start()
 
     def on_unmount(self) -> None:
-        """Ask chairs no more; what a reading has brought is on record."""
+        """Ask chairs no more; the answers so far are on record."""
         job = self.session.writing
         if job is not None:
             # Told to end by the system: nothing of a document is left half.
@@ -149,7 +149,7 @@ class FreshChair(SittingKeeping):
             reader.wait(0.1 if self.told_to_leave else _STOP_SECONDS)
 
     def on_key(self, event: events.Key) -> None:
-        """A key that no widget took: an answer to what was asked so shortly before that it had not the keys yet.
+        """Pass on a key that no widget took: an answer to a question so new that it had not the keys yet.
 
         The bindings are looked at after this.
         """
@@ -203,7 +203,7 @@ class FreshChair(SittingKeeping):
         await super().action_quit()
 
     def _ask_about_writing(self, job: WritingJob) -> None:
-        """A document is being written: it is finished first, or given up, as whoever leaves says."""
+        """Ask whether a document that is being written is finished first, or given up."""
         choices = [Choice("w", "finish it, then leave", "$moss"), Choice("l", "leave without it", "$clay")]
 
         def chosen(key: str) -> None:

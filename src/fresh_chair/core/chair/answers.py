@@ -1,4 +1,4 @@
-"""What a chair answered to one question, or why it did not."""
+"""A chair's answer to one question, or the reason there is none."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass

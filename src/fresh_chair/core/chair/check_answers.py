@@ -1,4 +1,4 @@
-"""What a chair's state says to the questions of checks: the same thing under the two names it goes by."""
+"""A chair's state as answers to the questions of checks, under the two names each thing goes by."""
 
 from fresh_chair.core.chair.state import State
 from fresh_chair.core.checks.meaning import Ask, Found
@@ -9,7 +9,7 @@ _OTHER_FORM = ("file", "opening", "program", "process", "command", "updates")
 
 
 def names_of(ask: Ask) -> list[str]:
-    """How a state calls what a check asks about."""
+    """The names in a state for the subject of a check."""
     args = ask.args
     match ask.subject:
         case "setting" if args[0] == "ini":
@@ -33,7 +33,7 @@ def names_of(ask: Ask) -> list[str]:
 
 
 def held_in(ask: Ask, state: State) -> Found | None:
-    """What a state answers to a question; None where it cannot say."""
+    """A state's answer to a question; None where it has none."""
     if ask.subject == "count of":
         section = state.sections.get(ask.args[0])
         return None if section is None else Found(str(len(section)))

@@ -1,4 +1,4 @@
-"""Drift: what differs from the baseline now, without what moves by itself."""
+"""Drift: the differences from the baseline now, without names that move by themselves."""
 
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
@@ -31,7 +31,7 @@ class Difference:
 
 @dataclass(frozen=True, slots=True)
 class Drift:
-    """What differs.
+    """The differences from a baseline.
 
     Attributes:
         hidden: Differences that were left out, because they move by themselves.
@@ -80,7 +80,7 @@ def differences(before: State, now: State) -> list[Difference]:
 
 
 def drift_of(baseline: State, now: State, noise: Iterable[str] = ()) -> Drift:
-    """What differs from the baseline now.
+    """The differences of a state from the baseline.
 
     Args:
         baseline: What the chair looked like when it was fresh.
@@ -101,7 +101,7 @@ def drift_of(baseline: State, now: State, noise: Iterable[str] = ()) -> Drift:
 
 
 def noise_between(first: State, second: State) -> list[str]:
-    """Names that moved between two baselines of which nobody touched anything."""
+    """Names that moved between two baselines of an untouched chair."""
     return [each.name for each in differences(first, second)]
 
 

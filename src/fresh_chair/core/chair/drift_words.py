@@ -109,7 +109,7 @@ def told(found: Iterable[Difference]) -> list[Said]:
 
 
 def _group(each: Difference) -> tuple[str, str, str]:
-    """Section, what it is about, and what happened to it."""
+    """Section, subject and change of one difference."""
     if each.section == "settings":
         for pattern, name, area in _PATTERNS:
             if pattern.search(each.key):

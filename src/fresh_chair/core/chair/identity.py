@@ -87,7 +87,7 @@ PLAN = "the plan"
 
 
 def fact(name: str, value: str, source: str) -> Fact | None:
-    """A fact from what a chair printed; None where it printed nothing. Nothing in it can act or is endless."""
+    """A fact from a chair's output, made harmless and short; None where the output is empty."""
     value = clipped(legible(value).strip(), 400)
     return Fact(name=name, value=value, source=clipped(legible(source), 200)) if value else None
 
@@ -95,7 +95,7 @@ def fact(name: str, value: str, source: str) -> Fact | None:
 def disagreements(
     facts: Iterable[Fact], chair: Chair | None = None, machine: Machine | None = None
 ) -> list[Disagreement]:
-    """Where what was read contradicts itself, or what the plan holds; in the order of the names."""
+    """Facts that contradict each other or the plan, in the order of the names."""
     by_name: dict[str, list[Fact]] = {}
     for each in facts:
         by_name.setdefault(each.name, []).append(each)

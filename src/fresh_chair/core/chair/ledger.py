@@ -1,4 +1,4 @@
-"""What is known of each chair: entries that are only ever appended, and what they add up to."""
+"""The ledger of each chair: its kinds of entries, their replay, and the state they add up to."""
 
 import json
 from collections.abc import Iterable, Mapping, Sequence
@@ -42,7 +42,7 @@ class IdentityRead:
 
 @dataclass(frozen=True, slots=True)
 class BaselineTaken:
-    """What the chair looked like when it was fresh; its state is kept under `state`."""
+    """A baseline: the chair's state when it was fresh, kept under the number `state`."""
 
     way: Way
     state: int
@@ -70,7 +70,7 @@ class NoiseTakenBack:
 
 @dataclass(frozen=True, slots=True)
 class Differing:
-    """One name that was not as in the baseline: what it was, what it was then; None for not there."""
+    """One name that differs from the baseline: its value before and now; None for not there."""
 
     name: str
     before: str | None
@@ -79,7 +79,7 @@ class Differing:
 
 @dataclass(frozen=True, slots=True)
 class FreshnessRead:
-    """What a comparison with the baseline said.
+    """The result of a comparison with the baseline.
 
     Args:
         told: The differences in words.
@@ -102,7 +102,7 @@ class FreshnessRead:
 
 @dataclass(frozen=True, slots=True)
 class Answered:
-    """What the chair answered to one question of a check."""
+    """A chair's answer to one question of a check."""
 
     ask: str
     value: str | None
@@ -111,7 +111,7 @@ class Answered:
 
 @dataclass(frozen=True, slots=True)
 class ChecksAsked:
-    """What the chair answered before an attempt, or after."""
+    """A chair's answers to checks, before an attempt or after."""
 
     way: Way
     when: Literal["before", "after"]
@@ -197,7 +197,7 @@ class Held:
 
 @dataclass(slots=True)
 class ChairBook:
-    """What the entries about one chair add up to.
+    """The state of one chair's ledger.
 
     Attributes:
         before: What the chair answered before an attempt since it was last compared, by what was asked.
@@ -218,7 +218,7 @@ class ChairBook:
 
     @property
     def baseline(self) -> tuple[Moment, BaselineTaken] | None:
-        """The newest baseline, which is what everything is held against."""
+        """The newest baseline, which every state is compared with."""
         return self.baselines[-1] if self.baselines else None
 
     @property
@@ -231,7 +231,7 @@ class ChairBook:
 
     @property
     def open_claims(self) -> int:
-        """How many claims nobody has looked at."""
+        """How many claims are not looked at."""
         return sum(isinstance(h.record, Claim) and h.record.answer == "not looked at" for h in self.held("claim"))
 
 
@@ -299,7 +299,7 @@ def _record(raw: dict[str, Any], where: str) -> Record:
 
 
 def replay_book(entries: Iterable[BookEntry]) -> dict[str, ChairBook]:
-    """What all entries add up to, by chair."""
+    """The state of every chair's ledger, by letter."""
     books: dict[str, ChairBook] = {}
     for entry in entries:
         take_in(books, entry)

@@ -1,4 +1,4 @@
-"""What somebody typed as a reading: read wholly, or refused wholly; where it could mean two things, both are said."""
+"""A typed reading's value: read wholly, or refused wholly; where it is ambiguous, both meanings are given."""
 
 import re
 from dataclasses import dataclass
@@ -21,7 +21,7 @@ _GROUPED = re.compile(r"[-+]?\d{1,3}(?:([.,'’\u00a0\u202f ])\d{3})(?:\1\d{3})*
 
 
 class Ambiguous(ValueError):
-    """What was typed can mean two things.
+    """A typed value with two possible meanings.
 
     Attributes:
         readings: Each of them, written so that it means nothing else.
@@ -35,7 +35,7 @@ class Ambiguous(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Value:
-    """What was typed, as the fields of a reading."""
+    """A typed value as the fields of a reading."""
 
     precision: str
     low: float | None = None
@@ -217,7 +217,7 @@ def _number(text: str, unit: str, whole: str) -> float:
 
 
 def version_key(version: str) -> tuple[tuple[int, int, str], ...]:
-    """What two versions are compared by: numbers as numbers, letters as letters.
+    """A sort key for versions: numbers as numbers, letters as letters.
 
     >>> version_key("4.10") > version_key("4.9"), version_key("6.1-rc1") < version_key("6.1")
     (True, True)
@@ -230,7 +230,7 @@ def version_key(version: str) -> tuple[tuple[int, int, str], ...]:
 
 
 def was_misread(low: float | None, unit: str) -> tuple[str, str] | None:
-    """What an earlier version may have read in part only: what was typed as far as that can be told, and why.
+    """The typed text of a reading that an earlier version read in part only, and why; as far as it can be told.
 
     None where nothing speaks for it.
     """

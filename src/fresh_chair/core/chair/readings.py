@@ -1,4 +1,4 @@
-"""Readings side by side: over time at one chair, and across chairs only with what differed in their conditions."""
+"""Readings side by side: over time at one chair, and across chairs only with the differences of their conditions."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -80,7 +80,7 @@ def value_in(reading: Reading, unit: str) -> float:
 
 
 def series_of(taken: Iterable[Taken]) -> list[Series]:
-    """Readings by what was measured and what kind of unit it has, each by time; capitals make no difference."""
+    """Readings grouped by subject and dimension of unit, each by time; capitals make no difference."""
     groups: dict[tuple[str, str], list[Taken]] = {}
     for each in taken:
         groups.setdefault(kind_of_reading(each.reading), []).append(each)
@@ -95,7 +95,7 @@ def series_of(taken: Iterable[Taken]) -> list[Series]:
 
 
 def kind_of_reading(reading: Reading) -> tuple[str, str]:
-    """What makes two readings ones of the same thing."""
+    """The key that readings of the same thing share."""
     what = " ".join(reading.what.casefold().split())
     if reading.precision == "version":
         return what, "version"
@@ -105,7 +105,7 @@ def kind_of_reading(reading: Reading) -> tuple[str, str]:
 
 
 def unlike(taken: Sequence[Taken]) -> list[str]:
-    """What differs in the conditions of several readings, each as a few words; empty where all are known and alike.
+    """The conditions in which readings differ, each as a few words; empty where all are known and alike.
 
     What is not known is not alike, and the machine is a condition.
     """
@@ -158,7 +158,7 @@ def _span(when: Sequence[When]) -> str:
 
 
 def across(series: Iterable[Series]) -> str:
-    """The newest readings of one thing at several chairs, in a sentence that says what differed."""
+    """The newest readings of one thing at several chairs, in a sentence that names the unlike conditions."""
     listed = list(series)
     by_chair: dict[str, Taken] = {}
     for each in listed:

@@ -1,4 +1,4 @@
-"""What the fields of a record about a chair are called on its sheet, and what belongs into each."""
+"""Labels of the fields of a chair's records, and the values that belong into each."""
 
 from dataclasses import dataclass
 

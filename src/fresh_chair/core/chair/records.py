@@ -1,4 +1,4 @@
-"""What is put on record about a chair, by hand or read off it: claims, readings, installation, defaults, looks.
+"""Records about a chair, by hand or from the probe: claims, readings, installation, defaults, looks.
 
 Each record is whole; a change is the record again under the same id, and the earlier one stays in the file.
 """
@@ -52,7 +52,7 @@ CONSENT_ITEMS = (
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Claim:
-    """Something the release notes or the site promise, held against what was found.
+    """A promise of the release notes or the site, held against the chair itself.
 
     Attributes:
         by, where, day: Who promises it, in which text, of which day.
@@ -81,7 +81,7 @@ class Claim:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
-    """One measured figure of a chair, with how and under what conditions it was taken, and how far it is trusted.
+    """One measured figure of a chair, with its method, its conditions and its trust.
 
     Attributes:
         low: The value; the lower end of a range, or how many of a share; None for a version and what was only felt.
@@ -263,12 +263,12 @@ KIND_OF = {kind: name for name, kind in KINDS.items()}
 
 
 def kind_of(record: Record) -> str:
-    """What a record is called on disk."""
+    """A record's kind on disk."""
     return KIND_OF[type(record)]
 
 
 def number_text(number: float) -> str:
-    """A number without what it does not need.
+    """A number without superfluous digits.
 
     >>> number_text(412.0), number_text(5.25)
     ('412', '5.25')
@@ -277,7 +277,7 @@ def number_text(number: float) -> str:
 
 
 def reading_text(reading: Reading) -> str:
-    """A reading as what it is: a value, a range, a bound, about so much, a share, a version, or felt."""
+    """A reading in words: a value, a range, a bound, about so much, a share, a version, or felt."""
     if reading.precision == "felt":
         return f"felt: {reading.felt}"
     if reading.precision == "version":

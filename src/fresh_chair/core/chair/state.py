@@ -1,4 +1,4 @@
-"""A chair's state at one moment: what a person may have changed, by section and name. Never a file's contents."""
+"""A chair's state at one moment: everything a person may have changed, by section and name. Never a file's contents."""
 
 import json
 from collections.abc import Mapping
@@ -28,7 +28,7 @@ LONGEST_VALUE = 400
 
 @dataclass(frozen=True, slots=True)
 class State:
-    """What was read.
+    """A chair's state as it was read.
 
     Attributes:
         sections: Value by name, by section; a section that could not be read is not among them.

@@ -1,4 +1,4 @@
-"""Units of readings: what can be brought to what, so that 800 MB and 1.5 GB are the same kind of thing."""
+"""Units of readings and their dimensions, so that 800 MB and 1.5 GB are the same kind of thing."""
 
 from dataclasses import dataclass
 
@@ -26,7 +26,7 @@ _SHARES = {"": 1.0, "%": 0.01, "percent": 0.01, "per cent": 0.01}
 
 @dataclass(frozen=True, slots=True)
 class Scale:
-    """What a unit is one of.
+    """A unit's dimension and factor.
 
     Attributes:
         dimension: bytes, seconds, or share; else the unit itself in small letters, compared with its own only.
@@ -38,7 +38,7 @@ class Scale:
 
 
 def scale_of(unit: str, *, share: bool = False) -> Scale:
-    """What a unit measures; letters count without regard to case, because nobody writes them alike.
+    """A unit's dimension and factor; letters count without regard to case, as units are written in many ways.
 
     Args:
         unit: As it was typed.

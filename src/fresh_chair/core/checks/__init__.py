@@ -1,1 +1,1 @@
-"""The language of checks: its parser, and what a state says to a check. Imports core.chair."""
+"""The language of checks: its parser, and the meaning of answers to it. Imports core's root."""

@@ -1,4 +1,4 @@
-"""Did it happen: what a chair's state says, before an attempt and after; `check_text` reads the language."""
+"""Did it happen: answers of a chair's state before and after an attempt; `parser` reads the language."""
 
 import re
 from collections.abc import Iterable, Mapping
@@ -11,7 +11,7 @@ _NEEDS_BEFORE = ("changed", "changed to")
 
 
 class Witnessed(StrEnum):
-    """What the chair says to a check."""
+    """A chair's judgement of a check."""
 
     CONFIRMED = "confirmed"
     CONTRADICTED = "contradicted"
@@ -21,7 +21,7 @@ class Witnessed(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Ask:
-    """What one check wants to know of the chair.
+    """A question that a check puts to the chair.
 
     Attributes:
         subject: One of the subjects, or "setting".
@@ -70,7 +70,7 @@ class CheckLine:
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """What the chair answered: a value, nothing there, or why it could not be read."""
+    """A chair's answer: a value, not there, or the reason it could not be read."""
 
     value: str | None = None
     why: str = ""
@@ -78,7 +78,7 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """What the chair says to one line.
+    """A chair's judgement of one line.
 
     Attributes:
         evidence: What was found, in words.
@@ -90,14 +90,14 @@ class Judged:
 
 
 def found_text(found: Found) -> str:
-    """What was found, in words."""
+    """An answer in words."""
     if found.why:
         return found.why
     return "nothing there" if found.value is None else clipped(legible(found.value) or "empty", 80)
 
 
 def holds(check: Check, found: Found, before: Found | None = None) -> bool | None:
-    """Whether a check's condition holds of what was found; None where that cannot be said."""
+    """Whether a check's condition holds of an answer; None where that cannot be said."""
     if found.why:
         return None
     value = found.value
@@ -136,7 +136,7 @@ def _compares(check: Check, value: str | None) -> bool | None:
 
 
 def judged_one(check: Check, after: Found, before: Found | None = None) -> Witnessed:
-    """What the chair says to one condition.
+    """The judgement of one condition.
 
     Args:
         after: What it answered now.
@@ -161,7 +161,7 @@ _STRONGEST = (Witnessed.CONFIRMED, Witnessed.SO_BEFORE, Witnessed.CONTRADICTED, 
 
 
 def judged(line: CheckLine, after: Mapping[str, Found], before: Mapping[str, Found] | None = None) -> Judged:
-    """What the chair says to a line: the strongest of what it says to its alternatives.
+    """The judgement of a line: the strongest of its alternatives' judgements.
 
     Args:
         after: What it answered now, by the text of what was asked.
@@ -182,7 +182,7 @@ def judged(line: CheckLine, after: Mapping[str, Found], before: Mapping[str, Fou
 
 
 def overall(found: Iterable[Judged]) -> Witnessed:
-    """What the chair says to all lines of a card together: confirmed only where every line is."""
+    """The judgement of all lines of a card: confirmed only where every line is."""
     said = {each.witnessed for each in found}
     for verdict in (Witnessed.CONTRADICTED, Witnessed.CANNOT_TELL, Witnessed.SO_BEFORE):
         if verdict in said:

@@ -1,4 +1,4 @@
-"""The language of checks: a line read into what it asks and what must be so, and what is wrong with one said.
+"""The language of checks: a line parsed into its question and condition, or its error.
 
 docs/formats.md describes it with examples.
 """

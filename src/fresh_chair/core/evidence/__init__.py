@@ -1,1 +1,1 @@
-"""What a judgement rests on besides marks: hunches. Imports core.plan."""
+"""The evidence a judgement rests on besides marks: hunches. Imports core.plan."""

@@ -1,4 +1,4 @@
-"""Hunches: what the reviewer predicts, sealed before anyone sits down."""
+"""Hunches: the reviewer's predictions, sealed before the first sitting."""
 
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
@@ -14,7 +14,7 @@ from fresh_chair.core.plan.study import Study
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hunch:
-    """What will trip people at one card and chair, and how badly.
+    """A predicted trouble at one card and chair, and how bad it will be.
 
     Attributes:
         severity: 0 to 4 (Nielsen 1994); 0 says that nothing will.

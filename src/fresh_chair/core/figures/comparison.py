@@ -32,7 +32,7 @@ class Verdict(StrEnum):
 
 
 class Measure(StrEnum):
-    """What is compared."""
+    """The measure that is compared."""
 
     COMPLETION = "completion"
     TIME = "time"
@@ -86,7 +86,7 @@ def compare_all(study: Study, facts: Iterable[AttemptFact]) -> dict[str, list[Co
 
 
 def sentences(study: Study, comparisons: Sequence[Comparison]) -> list[str]:
-    """What one task's comparisons allow to be said: one sentence for completion and one for time."""
+    """The sentences that one task's comparisons allow: one for completion and one for time."""
     titles = {chair.letter: chair.title for chair in study.chairs}
     said = []
     for measure, speak in ((Measure.COMPLETION, _say_completion), (Measure.TIME, _say_time)):
@@ -101,7 +101,7 @@ def sentences(study: Study, comparisons: Sequence[Comparison]) -> list[str]:
 
 
 def unlike_conditions(study: Study) -> list[str]:
-    """What differs between the chairs besides the distribution, so that nobody compares without knowing."""
+    """The differences between the chairs besides the distribution, for the reader of a comparison."""
     chairs = study.chairs
     said = []
     if len({chair.machine for chair in chairs}) > 1:
@@ -231,7 +231,7 @@ def _say_time(comparison: Comparison, titles: dict[str, str]) -> str:
 
 
 def _lead(what: str, comparison: Comparison, titles: dict[str, str]) -> str:
-    """The verdict first: it is what a reader may take away."""
+    """The verdict first: the reader takes it away."""
     winner = {Verdict.FIRST_BETTER: comparison.first, Verdict.SECOND_BETTER: comparison.second}.get(comparison.verdict)
     return f"{what}: {comparison.verdict}." if winner is None else f"{what}: better at {titles[winner]}."
 

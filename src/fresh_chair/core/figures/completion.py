@@ -134,7 +134,7 @@ def mcnemar_exact(first_only: int, second_only: int) -> float:
 
 
 def detectable_change(n: int, *, alpha: float = 0.05, power: float = 0.8) -> float | None:
-    """Which share of people must fare better at one chair, and nobody at the other, for `n` pairs to show it?
+    """Which share of people must fare better at one chair, and none at the other, for `n` pairs to show it?
 
     Returns:
         The share (0 to 1) that McNemar's exact test finds with the given power, or None where even a unanimous

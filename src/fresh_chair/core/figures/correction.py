@@ -1,4 +1,4 @@
-"""What many comparisons do to one of them."""
+"""Corrections of p values for many comparisons."""
 
 from collections.abc import Sequence
 

@@ -121,7 +121,7 @@ def measured_minutes(sittings: Mapping[int, Sitting]) -> dict[int, float]:
 
 
 def seat_time(study: Study, seat: Seat, times: Mapping[tuple[str, str], CardTime]) -> SeatTime:
-    """How long one sitting takes, and what to leave out where that is too long."""
+    """How long one sitting takes, and the cards to leave out where that is too long."""
     each = [times[card, seat.chair] for card in seat.cards]
     apart = study.sheet.minutes_apart
     low, likely, high = (apart + sum(getattr(time, which) for time in each) / 60 for which in ("low", "likely", "high"))

@@ -1,4 +1,4 @@
-"""What every figure comes back as: a value with its interval, its n and its method, or the reason there is none."""
+"""The common form of all figures: a value with its interval, its n and its method, or the reason there is none."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""Attempts as plain facts: what every figure is computed from."""
+"""Attempts as plain facts: the input of every figure."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass

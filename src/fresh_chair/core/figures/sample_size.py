@@ -1,4 +1,4 @@
-"""How many people: what a planned number can show, and what it cannot."""
+"""How many people: the power of a planned number, and its limits."""
 
 from math import ceil, log, sqrt
 
@@ -104,7 +104,7 @@ def people_for(aim: Aim, spread: float = TYPICAL_SPREAD) -> int:
 
 
 def reached(aim: Aim, people: int, spread: float = TYPICAL_SPREAD) -> float:
-    """What this many people reach: a chance for "see", a time ratio for "ratio", a half width for "width"."""
+    """The aim as far as n people reach it: a chance for "see", a time ratio for "ratio", a half width for "width"."""
     if aim.id == "see":
         return chance_to_see(aim.target, people)
     if aim.id == "ratio":

@@ -1,4 +1,4 @@
-"""What people said: the Single Ease Question and the System Usability Scale."""
+"""Participants' ratings: the Single Ease Question and the System Usability Scale."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""Every figure of a study together, and what may be said of each task."""
+"""Every figure of a study together, and the sentences each task's figures allow."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass

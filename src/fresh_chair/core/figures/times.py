@@ -39,7 +39,7 @@ def geometric_mean(seconds: Sequence[float], *, level: float = LEVEL) -> Estimat
 
 
 def survival_steps(seconds: Sequence[float], completed: Sequence[bool]) -> list[tuple[float, float, float]]:
-    """The share not yet done after each time somebody completed, with Greenwood's sum.
+    """The share not yet done after each completion time, with Greenwood's sum.
 
     Args:
         seconds: Hands times, completed or not.

@@ -79,7 +79,7 @@ class SortEntry:
 
 @dataclass(slots=True)
 class Finding:
-    """What several snags turned out to have in common."""
+    """The common trouble of several snags."""
 
     id: str
     title: str
@@ -143,7 +143,7 @@ class Ledger:
 
 
 def replay_ledger(entries: Iterable[SortEntry]) -> Ledger:
-    """The findings that the ledger tells of; what cannot be read or cannot follow is left out, and listed."""
+    """The findings of a ledger; entries that cannot be read or cannot follow are left out, and listed."""
     ledger = Ledger()
     for entry in entries:
         if isinstance(entry.content, Unreadable):

@@ -51,7 +51,7 @@ class Spread:
 
     @property
     def words(self) -> str:
-        """Who met it, in words: never a share of nobody."""
+        """Its prevalence in words: never a share of zero people."""
         if self.tried:
             said = f"met by {self.share.x} of {self.share.n}"
             if self.share.low is not None and self.share.high is not None:
@@ -79,7 +79,7 @@ class FindingView:
 
 @dataclass(frozen=True, slots=True)
 class Piles:
-    """The two piles: loose snags, with what looks alike lying together, and findings, the worst first.
+    """Loose snags, similar ones together, and findings, the worst first.
 
     Attributes:
         carried: Findings of earlier studies that came with a chair.

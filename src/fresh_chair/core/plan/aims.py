@@ -1,4 +1,4 @@
-"""What a study may be meant to find out, with the target that decides how many people it takes."""
+"""A study's possible aims, with the target that decides how many people it takes."""
 
 from dataclasses import dataclass
 

@@ -1,4 +1,4 @@
-"""What a plan of orders balances, what it does not, and what that would take."""
+"""The balance of a plan of orders: its effects that are balanced, those that are not, and the remedy."""
 
 from collections import defaultdict
 from collections.abc import Collection, Mapping, Sequence
@@ -198,7 +198,7 @@ def _times(count: int) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Vacancy:
-    """A place that somebody left before all their sittings were run.
+    """A place in the plan whose person left before all their sittings were run.
 
     Attributes:
         code: Who left.

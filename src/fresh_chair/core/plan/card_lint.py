@@ -1,4 +1,4 @@
-"""What gives the answer away, and what else is wrong with a card: each remark says why and what to do.
+"""Lint of task cards: words that give the answer away, and other faults; each remark has a reason and a remedy.
 
 A remark is advice. The reviewer overrules it with a reason, which stays on the card.
 """
@@ -130,7 +130,7 @@ _Found = Iterator[tuple[str, str, str, str, bool]]
 
 
 def card_remarks(card: TaskCard, cards: Sequence[TaskCard] = (), chairs: Sequence[Chair] = ()) -> list[Remark]:
-    """Everything the check has to say about one card; what was overruled too, and says so.
+    """All remarks on one card, overruled ones included and marked.
 
     Args:
         card: The card.
@@ -145,7 +145,7 @@ def card_remarks(card: TaskCard, cards: Sequence[TaskCard] = (), chairs: Sequenc
 
 
 def script_remarks(cards: Sequence[TaskCard], chairs: Sequence[Chair] = ()) -> list[Remark]:
-    """The remarks on every card that is still given to somebody."""
+    """The remarks on every card that is still planned."""
     return [remark for card in cards if not card.dropped for remark in card_remarks(card, cards, chairs)]
 
 

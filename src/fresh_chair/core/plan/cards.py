@@ -1,4 +1,4 @@
-"""Task cards: what is read aloud, and what counts as success."""
+"""Task cards: the text that is read aloud, and the criteria of success."""
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -33,7 +33,7 @@ BY_CHAIR = ("benchmark_seconds", "routes", "notes")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TaskCard:
-    """One task as it is read aloud, with what counts as success.
+    """One task as it is read aloud, with its criteria of success.
 
     Attributes:
         success: What must be so for the task to be done in full.
@@ -95,7 +95,7 @@ class TaskCard:
 
 
 def card_problems(cards: Sequence[TaskCard]) -> list[str]:
-    """What makes a list of cards impossible, each as reason @ place."""
+    """Reasons why a list of cards is impossible, each as reason @ field."""
     if len(cards) > MOST_CARDS:
         return [f"{len(cards)} cards are more than a study holds; {MOST_CARDS} is the most @ cards"]
     problems = repeated("task card", [card.id for card in cards])

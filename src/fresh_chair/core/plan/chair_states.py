@@ -1,4 +1,4 @@
-"""The states a chair was in: what it was when somebody sat there, and since when it is what it is now."""
+"""The states a chair was in: at each sitting, and since when it is as it is now."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
@@ -31,7 +31,7 @@ class ChairState:
 
 
 def chair_states(study: Study, changes: Sequence[Change], letter: str) -> list[ChairState]:
-    """The states of a chair after its first sitting, oldest first; what was changed before anyone sat is no state.
+    """The states of a chair after its first sitting, oldest first; changes before that make no state.
 
     They are read back from the dated changes of the plan, the newest first.
     """

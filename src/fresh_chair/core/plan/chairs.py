@@ -17,7 +17,7 @@ Severity = Annotated[int, Ge(0), Le(4)]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fault:
-    """A standing fault of a machine, and what it may excuse: never more than it can cause."""
+    """A standing fault of a machine, and the troubles it may excuse: never more than it can cause."""
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
 

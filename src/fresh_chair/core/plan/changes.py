@@ -1,4 +1,4 @@
-"""Changing a plan: what differs, in words that can be dated, and what may not change any more."""
+"""Changing a plan: the differences, in words that can be dated, and the parts that are fixed."""
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields
@@ -36,7 +36,7 @@ class Difference:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Change:
-    """A difference with its date: one line of the record of what was changed when.
+    """A difference with its date: one line of the record of changes.
 
     Attributes:
         sittings: How many sittings had begun by then.
@@ -95,7 +95,7 @@ def _of_fields(place: str, old: Any, new: Any) -> Iterator[Difference]:
 
 
 def require_allowed(old: Study, new: Study, begun: Collection[int]) -> None:
-    """Do nothing where a change leaves alone what was run already.
+    """Do nothing where a change leaves alone every part that was run already.
 
     Raises:
         Refused: Names the first thing that a sitting which has begun holds in place.

@@ -1,4 +1,4 @@
-"""One line of text for every field of a plan, and back: what is typed at the bottom of a sheet, or on a command line.
+"""One line of text for every field of a plan, and back: the syntax of a sheet's bottom line and of the commands.
 
 Several things in one line are parted by semicolons, the parts of one thing by bars, several things within a part by
 commas; a backslash keeps any of them as it is.
@@ -17,7 +17,7 @@ _YES, _NO = {"yes", "y", "true", "1"}, {"no", "n", "false", "0", ""}
 
 
 def line_of(value: object, *, sign: str = ";") -> str:
-    """A value as the line that `meant` reads back; `sign` parts what is listed."""
+    """A value as the line that `meant` reads back; `sign` separates the items of a list."""
     if value is None:
         return ""
     if isinstance(value, bool):
@@ -37,7 +37,7 @@ def line_of(value: object, *, sign: str = ";") -> str:
 
 
 def meant(hint: Any, text: str, what: str, *, sign: str = ";") -> Any:
-    """What a line means for a field of this type, as plain data that the codec checks further.
+    """The value of a line for a field of this type, as plain data that the codec checks further.
 
     Args:
         hint: The field's type.

@@ -12,7 +12,7 @@ Presence = Literal["ready", "missing"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FixtureCheck:
-    """Somebody looked whether a fixture is on the bench. The last look holds; earlier ones stay."""
+    """A look at the bench for one fixture. The last look holds; earlier ones stay."""
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
 
@@ -37,12 +37,12 @@ class Fixture:
 
     @property
     def ready(self) -> bool:
-        """True where somebody has seen it there."""
+        """True where the last look found it there."""
         return self.check is not None and self.check.presence == "ready"
 
 
 def bench_of(study: Study, checks: Iterable[FixtureCheck]) -> list[Fixture]:
-    """Every fixture that a card asks for, in the order of the script; what is spelled alike but for case is one."""
+    """Every fixture that a card asks for, in the order of the script; spellings that differ in case alone are one."""
     last = {check.name.casefold(): check for check in checks}
     names: dict[str, str] = {}
     cards: dict[str, list[str]] = {}
@@ -56,5 +56,5 @@ def bench_of(study: Study, checks: Iterable[FixtureCheck]) -> list[Fixture]:
 
 
 def lacking(fixtures: Sequence[Fixture]) -> list[Fixture]:
-    """What is missing, or was never looked for."""
+    """Fixtures that are missing, or were never looked for."""
     return [fixture for fixture in fixtures if not fixture.ready]

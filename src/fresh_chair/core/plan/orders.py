@@ -76,7 +76,7 @@ _ROLE_FIRST = {"expert": 0, "pilot": 1, "participant": 2}
 
 
 def chairs_for(study: Study, person: Participant) -> tuple[Chair, ...]:
-    """The chairs somebody sits at: their group's, or all."""
+    """The chairs a person sits at: their group's, or all."""
     for group in study.sheet.groups:
         if group.name == person.group:
             return tuple(chair for chair in study.chairs if chair.letter in group.chairs)
@@ -116,7 +116,7 @@ def _row_for(
     sat: Sequence[str],
     wanted: tuple[str, ...] | None,
 ) -> tuple[str, ...]:
-    """The least used row that begins as the person has begun; failing that, what they had, then the rest of a row."""
+    """The least used row that begins as the person has begun; failing that, their own beginning and the rest of one."""
     if wanted is not None and wanted in rows and list(wanted[: len(sat)]) == list(sat):
         return wanted
     fitting = [row for row in rows if list(row[: len(sat)]) == list(sat)]
@@ -155,7 +155,7 @@ def _with_cards(study: Study, kept: Sequence[Seat], bare: Sequence[Seat]) -> lis
 def _once_only(
     study: Study, kept: Sequence[Seat], bare: Sequence[Seat], cards: Sequence[TaskCard]
 ) -> set[tuple[int, str]]:
-    """Sittings and cards that do not go together: what can be seen once per installation was seen there before.
+    """Sittings and cards that do not go together: a once-only card was seen there before.
 
     At a chair that is put back by hand, only the first participant gets a once-only card.
     """
@@ -259,7 +259,7 @@ class _Orderer:
         return len(order) == len(self._ids)
 
     def _allowed(self, row: Sequence[int]) -> list[int]:
-        """The row with every card held back until what it needs has come."""
+        """The row with every card held back until its requirements have come."""
         waiting, wanted, order, come = list(row), self._mask_of(row), [], 0
         while waiting:
             for at in waiting:

@@ -1,4 +1,4 @@
-"""The people of a study: codes, what they bring along, and what they agreed to."""
+"""The people of a study: codes, their background, and their consents."""
 
 import re
 from collections.abc import Sequence
@@ -17,7 +17,7 @@ Linux = Literal["", "never", "tried it", "uses it"]
 
 
 def participant_code(text: str) -> str:
-    """The text as a participant's code, or an error that says what a code is: law 6.
+    """The text as a participant's code, or an error with the form of a code: law 6.
 
     Raises:
         InputError: Where it is anything but 1 to 16 letters, digits, - or _.
@@ -33,7 +33,7 @@ def participant_code(text: str) -> str:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Participant:
-    """Somebody who sits down, known by a code and by nothing that identifies them.
+    """A person who sits down, known by a code and by nothing that identifies them.
 
     Attributes:
         role: A participant; or a pilot or the expert, whose sittings are run and kept but never counted.
@@ -80,7 +80,7 @@ class Participant:
 
 
 def code_alone(person: Participant) -> Participant:
-    """Somebody as the world outside the study may know them: what they are there for, nothing of who they are."""
+    """A person as the world outside the study may know them: their part in it, nothing of who they are."""
     return Participant(
         code=person.code,
         role=person.role,
@@ -93,7 +93,7 @@ def code_alone(person: Participant) -> Participant:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ScreenerQuestion:
-    """One question asked before somebody is invited, with the rule for its answer.
+    """One question asked before an invitation, with the rule for its answer.
 
     Attributes:
         accept: The answers that let somebody in, compared without regard to case; empty where any answer does.
@@ -111,7 +111,7 @@ class ScreenerQuestion:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Consent:
-    """Something a participant is asked to agree to; nobody sits down without those that are needed."""
+    """A consent; those that are needed come before the person sits down."""
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
 
@@ -125,7 +125,7 @@ class Consent:
 
 @dataclass(frozen=True, slots=True)
 class Screened:
-    """What the screener says of somebody.
+    """The screener's result for a person.
 
     Attributes:
         result: passed, failed, open where an answer is missing, or none where nothing is asked.
@@ -137,7 +137,7 @@ class Screened:
 
 
 def screened(person: Participant, screener: Sequence[ScreenerQuestion]) -> Screened:
-    """Whether somebody is the person the study asks for; nothing is asked of the expert."""
+    """Whether a person is one the study asks for; the expert is asked nothing."""
     if not screener or person.role == "expert" or person.erased:
         return Screened("none")
     failed, missing = [], []
@@ -153,7 +153,7 @@ def screened(person: Participant, screener: Sequence[ScreenerQuestion]) -> Scree
 
 
 def lacking_consents(person: Participant, consents: Sequence[Consent]) -> tuple[str, ...]:
-    """What somebody has not agreed to yet and must have before they sit down."""
+    """The needed consents that a person has not given yet."""
     if person.role == "expert" or person.erased or person.left:
         return ()
     return tuple(consent.id for consent in consents if consent.needed and consent.id not in person.consents)

@@ -1,4 +1,4 @@
-"""The study sheet: for whom, paid by whom, what would be good enough, and when."""
+"""The study sheet: audiences, sponsor, thresholds and dates."""
 
 from dataclasses import dataclass, field
 from typing import Annotated, ClassVar, Literal
@@ -30,7 +30,7 @@ _MEASURE_RANGE = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Audience:
-    """One kind of reader's user, with what matters to them."""
+    """One kind of reader's user, with the measures that matter to them."""
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
 
@@ -53,7 +53,7 @@ AUDIENCES = (
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Threshold:
-    """What was decided beforehand to be good enough.
+    """A level decided beforehand to be good enough.
 
     Attributes:
         value: A share of 1 for completion, times the benchmark for time, 1 to 7 for ease, 0 to 100 for satisfaction,
@@ -134,7 +134,7 @@ class Timetable:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sheet:
-    """What is decided about a study as a whole, beside its title and question.
+    """The decisions about a study as a whole, beside its title and question.
 
     Attributes:
         paid_by: Who pays for it, and who lent what: the disclosure every report prints.
@@ -163,7 +163,7 @@ class Sheet:
     ask_preference: bool = False
 
     def problems(self, letters: set[str]) -> list[str]:
-        """What cannot be so, where these are the chairs."""
+        """Contradictions of the sheet, where these are the chairs."""
         found = [
             *repeated("audience", [audience.name.casefold() for audience in self.audiences]),
             *repeated("screener question", [question.id for question in self.screener]),

@@ -1,4 +1,4 @@
-"""What a study consists of before anyone sits down: chairs, cards, people, seats."""
+"""A study before its first sitting: chairs, cards, people, seats."""
 
 from dataclasses import dataclass, field
 from typing import ClassVar

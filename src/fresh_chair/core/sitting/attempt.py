@@ -43,7 +43,7 @@ class Tick:
 
 @dataclass(slots=True)
 class Wait:
-    """One wait, and what it looked like; its end is None while it runs."""
+    """One wait, and how it looked; its end is None while it runs."""
 
     begin_ns: int
     end_ns: int | None = None
@@ -128,7 +128,7 @@ class Attempt:
 
     @property
     def lane(self) -> Lane:
-        """The lane that is live; talk outranks a wait, because nobody watches the machine meanwhile.
+        """The lane that is live; talk outranks a wait, because the machine is not watched meanwhile.
 
         What was left running is the machine's time until it is ready, and nobody's until somebody comes back.
         """

@@ -15,7 +15,7 @@ from fresh_chair.core.text import count_of
 
 
 def outcome_contradictions(attempt: Attempt) -> list[str]:
-    """What an attempt's own marks say against how it was judged, a few words each."""
+    """Marks of an attempt that contradict its outcome, a few words each."""
     outcome = attempt.outcome
     if outcome is None or not outcome.counts:
         return []

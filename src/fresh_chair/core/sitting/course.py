@@ -1,4 +1,4 @@
-"""Entries about the course of a sitting: left running, tried again, split, joined; from what, and who watches."""
+"""Entries about the course of a sitting: left running, tried again, split, joined; recordings and observers."""
 
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -25,7 +25,7 @@ class LeftRunning:
 
 @dataclass(frozen=True, slots=True)
 class LeftReady:
-    """What was left running has come to its end; nobody has come back to it yet."""
+    """The machine has ended its work on an attempt that was left running; it is not taken up yet."""
 
     attempt: Place
     kind: Literal["left_ready"] = "left_ready"
@@ -33,7 +33,7 @@ class LeftReady:
 
 @dataclass(frozen=True, slots=True)
 class TakenUp:
-    """The person has come back to what was left running."""
+    """The person has come back to an attempt that was left running."""
 
     attempt: Place
     kind: Literal["taken_up"] = "taken_up"
@@ -102,7 +102,7 @@ class RecordingOpened:
 
 @dataclass(frozen=True, slots=True)
 class ObserverJoined:
-    """Whoever wrote this entry watches beside the moderator; from here on their marks stay apart from the counts."""
+    """The author of this entry watches beside the moderator; from here on their marks stay apart from the counts."""
 
     kind: Literal["observer_joined"] = "observer_joined"
 
@@ -150,7 +150,7 @@ class PreferenceGiven:
 
 @dataclass(frozen=True, slots=True)
 class SittingUnbegun:
-    """A correction: nobody should have sat down, and nothing was started; the sitting is to come again."""
+    """A correction: the sitting began by mistake, and nothing was started; it is to come again."""
 
     reason: Reason
     kind: Literal["sitting_unbegun"] = "sitting_unbegun"
@@ -179,7 +179,7 @@ class RatingCorrected:
 
 @dataclass(frozen=True, slots=True)
 class StopMoved:
-    """A correction: an attempt's clock was stopped too late; the time since belongs to nobody.
+    """A correction: an attempt's clock was stopped too late; the time since counts in no lane.
 
     Args:
         seconds_earlier: By how much.

@@ -1,4 +1,4 @@
-"""What each entry does to the state of a sitting, once the rules have let it through."""
+"""The effect of each entry on the state of a sitting, once the rules have let it through."""
 
 from collections.abc import Callable
 from dataclasses import fields, replace
@@ -144,7 +144,7 @@ def _move(sitting: Sitting, entry: Entry, content: j.MarkMoved, at_ns: int) -> N
 
 
 def _add_late(sitting: Sitting, entry: Entry, content: j.AddedLate, at_ns: int) -> None:
-    """As though it had been made then: in whatever attempt ran at that moment."""
+    """Add the mark to the attempt that ran at its moment."""
     late_ns = round(content.at_seconds * SECOND)
     attempt = sitting.attempt_at(late_ns)
     if content.mark in j.WORDABLE:
@@ -288,7 +288,7 @@ def _resume(sitting: Sitting, entry: Entry, content: j.SittingResumed, at_ns: in
 
 
 def _unbegin(sitting: Sitting, entry: Entry, content: j.SittingUnbegun, at_ns: int) -> None:
-    """As though nobody had sat down; what was left out stays left out."""
+    """Reset the sitting as before its beginning; entries that were left out stay left out."""
     fresh = Sitting(sitting.number, sitting.cards, left_out=sitting.left_out)
     for part in fields(Sitting):
         setattr(sitting, part.name, getattr(fresh, part.name))

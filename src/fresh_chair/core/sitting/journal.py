@@ -72,7 +72,7 @@ def is_observer_name(name: object) -> bool:
 
 
 class Gap(StrEnum):
-    """What the time counts as in which the program was dead."""
+    """How the time counts in which the program was dead."""
 
     COUNT = "count"
     ASIDE = "aside"
@@ -88,7 +88,7 @@ class SittingBegan:
 
 @dataclass(frozen=True, slots=True)
 class ChairFound:
-    """How the chair was found when somebody sat down at it.
+    """The chair's freshness at the beginning of a sitting.
 
     Args:
         freshness: What the last comparison with its baseline said, where one was made since anyone sat there.
@@ -351,7 +351,7 @@ WORDABLE = ("snag", "delight", "note", "quote", "warning", "question")
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """One entry: what happened, when the key was pressed, who pressed it.
+    """One entry: its content, the moment of the key, and the author.
 
     Args:
         id: Unique in the study.
@@ -366,7 +366,7 @@ class Entry:
 
 
 def late_mark(content: Content, at_ns: int, reason: str) -> Content | None:
-    """A mark as one that is put in afterwards, at the time of its key; None for what is no mark."""
+    """A mark's content as one that is put in afterwards, at the time of its key; None for other contents."""
     seconds = at_ns / SECOND
     if isinstance(content, Wordable):
         return AddedLate(content.kind, seconds, content.words, reason)

@@ -30,13 +30,13 @@ MARK_LETTERS = {
 
 
 def tick_letter(tick: Tick) -> str:
-    """The letter of a mark, a capital where a second observer made it; empty for what has no place on the line."""
+    """The letter of a mark, a capital where a second observer made it; empty for entries off the line of time."""
     letter = MARK_LETTERS.get(str(tick.what), "t") if tick.kind == "marked" else LETTERS.get(tick.kind, "")
     return letter.upper() if tick.observer else letter
 
 
 def spoken() -> str:
-    """What the letters mean, for the foot of a drawing."""
+    """The meanings of the letters, for the foot of a drawing."""
     marks = {
         kind.replace("_", " "): letter for kind, letter in LETTERS.items() if kind not in ("left_ready", "taken_up")
     }

@@ -1,4 +1,4 @@
-"""Marks of a sitting that say more than that something happened, and what tells more of an earlier entry."""
+"""Marks of a sitting with more than a kind, and entries that tell more of an earlier one."""
 
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -25,7 +25,7 @@ ChairSays = Literal["confirmed", "contradicted", "cannot tell", "was so before"]
 
 @dataclass(frozen=True, slots=True)
 class WaitTold:
-    """What the wait that runs looks like to the person: its whole length counts as that."""
+    """How the wait that runs looks to the person; it counts for the whole wait."""
 
     how: WaitKind
     kind: Literal["wait_told"] = "wait_told"
@@ -66,7 +66,7 @@ class PlaceVisited:
 
 @dataclass(frozen=True, slots=True)
 class QuoteTaken:
-    """What the participant said, in their own words; the words may follow."""
+    """The participant's own words; they may follow."""
 
     words: Typed = ""
     kind: Literal["quote"] = "quote"
@@ -112,7 +112,7 @@ class MarkMoved:
 
 @dataclass(frozen=True, slots=True)
 class AddedLate:
-    """A mark that nobody made at the time, put in afterwards with why; what it is of stays plain to see.
+    """A mark put in afterwards, with the reason it was missed; its kind stays plain to see.
 
     Args:
         at_seconds: Since the sitting began.
@@ -129,7 +129,7 @@ class AddedLate:
 
 @dataclass(frozen=True, slots=True)
 class OutcomeCorrected:
-    """A correction: an attempt is judged otherwise, with why. What was judged first stays in the journal."""
+    """A correction: an attempt is judged otherwise, with why. The first judgement stays in the journal."""
 
     attempt: Place
     outcome: Outcome
@@ -139,7 +139,7 @@ class OutcomeCorrected:
 
 @dataclass(frozen=True, slots=True)
 class OutcomeTold:
-    """More about how the last attempt ended; what is empty was not said.
+    """More about how the last attempt ended; empty fields were not said.
 
     Args:
         grade: How far it got, of the card's grades on the way, from 1.
@@ -155,7 +155,7 @@ class OutcomeTold:
 
 @dataclass(frozen=True, slots=True)
 class ChairWitnessed:
-    """What the chair itself shows of an attempt: a fact of its own beside what was said and what was judged.
+    """The chair's own judgement of an attempt: a fact beside the participant's word and the moderator's judgement.
 
     Args:
         attempt: Its number in the sitting; 0 for a card that has not been started.

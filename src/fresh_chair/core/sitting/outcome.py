@@ -1,4 +1,4 @@
-"""How an attempt can end, and what each ending counts as."""
+"""The outcomes of an attempt, and how each counts."""
 
 from enum import StrEnum
 

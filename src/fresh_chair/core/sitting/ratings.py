@@ -1,4 +1,4 @@
-"""What participants are asked about their experience, in the words it is asked in."""
+"""Participants' questions about their experience, in the words they are asked in."""
 
 # Brooke's ten statements (1996), in his words but for "system", which here is the computer in front of the person.
 USABILITY_ITEMS = (

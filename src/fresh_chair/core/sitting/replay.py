@@ -128,7 +128,7 @@ def _alive(content: j.Content) -> Moment | None:
 
 
 def _holds(entry: Entry, struck: set[str]) -> bool:
-    """Words fall with the snag they belong to, and so does whatever else tells more of an entry."""
+    """Whether an entry counts: words, and other entries that tell more of a struck one, fall with it."""
     content = entry.content
     orphaned = isinstance(content, j.Worded | j.HelpTold | j.SnagRated | j.MarkMoved) and content.entry in struck
     return not (entry.id in struck or orphaned or isinstance(content, j.Struck | Unreadable))
@@ -137,7 +137,7 @@ def _holds(entry: Entry, struck: set[str]) -> bool:
 def _struck(
     number: int, entries: Sequence[Entry], *, lenient: bool, aside: Collection[str]
 ) -> tuple[set[str], dict[str, str]]:
-    """Ids of what was struck, and why a strike does not count, by its own id."""
+    """Ids of struck entries, and why a strike does not count, by its own id."""
     seen: set[str] = set()
     struck: set[str] = set()
     left_out: dict[str, str] = {}

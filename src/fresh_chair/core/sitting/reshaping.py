@@ -80,7 +80,7 @@ def join(sitting: Sitting, content: AttemptsJoined) -> None:
 
 
 def move_stop(sitting: Sitting, content: StopMoved) -> None:
-    """Stop an attempt's clock earlier than it was; marks that came after it stay what they are, at its end."""
+    """Stop an attempt's clock earlier; marks that came after it are kept, at its end."""
     attempt = sitting.attempts[content.attempt - 1]
     at_ns = (attempt.stopped_ns or 0) - round(content.seconds_earlier * SECOND)
     attempt.spans = [_span(s, s.begin_ns, min(s.end_ns, at_ns)) for s in attempt.spans if s.begin_ns < at_ns]

@@ -10,7 +10,7 @@ from fresh_chair.core.sitting.timeline import Timeline
 
 
 class Phase(StrEnum):
-    """What a sitting is waiting for."""
+    """The next thing a sitting waits for."""
 
     EMPTY = "empty"
     READING = "reading"
@@ -44,7 +44,7 @@ class Remark:
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What was answered to one of the study's own questions."""
+    """An answer to one of the study's own questions."""
 
     score: int | None
     words: str
@@ -105,7 +105,7 @@ class Sitting:
 
     @property
     def phase(self) -> Phase:
-        """What the sitting is waiting for now."""
+        """The next thing the sitting waits for."""
         if self.began is None:
             return Phase.EMPTY
         if self.over is not None:

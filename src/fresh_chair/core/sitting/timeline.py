@@ -1,4 +1,4 @@
-"""When each entry was, since the sitting began: one line of time, whoever presses the keys."""
+"""The time of each entry since the sitting began: one line of time for all authors."""
 
 from dataclasses import dataclass
 

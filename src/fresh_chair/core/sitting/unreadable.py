@@ -23,7 +23,7 @@ _BY_KIND: dict[str, j.Content] = {
 
 
 def stand_in(sitting: Sitting, unreadable: Unreadable) -> j.Content | None:
-    """What happened in the place of an entry that cannot be read, as far as the journal needs it; None for nothing."""
+    """A content in place of an entry that cannot be read, as far as the journal needs it; None for nothing."""
     plain = _BY_KIND.get(unreadable.was)
     if plain is not None:
         return plain

@@ -1,1 +1,1 @@
-"""What a chair's answers mean. Pure: text in, facts and states out; the text is hostile."""
+"""The meaning of a chair's answers. Pure: text in, facts and states out; the text is hostile."""

@@ -39,7 +39,7 @@ _FROM = {
 
 
 def identity_of(answers: Answers) -> tuple[list[Fact], list[Unread]]:
-    """Facts with where each was read, and what could not be read with why."""
+    """Facts with their sources, and unread ones with the reason."""
     found = [
         *_release(answers),
         *_kernel(answers),

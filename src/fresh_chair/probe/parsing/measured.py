@@ -15,7 +15,7 @@ _CLOCK_SECONDS = 300
 
 @dataclass(frozen=True, slots=True)
 class Measured:
-    """What was measured.
+    """A figure measured by the probe.
 
     Attributes:
         readings: Fields of a reading each, without an id.
@@ -161,7 +161,7 @@ def _updates(text: str) -> dict[str, Any] | None:
 
 
 def consents(answers: Answers) -> dict[str, tuple[str, str]]:
-    """How defaults stand, `on` or `off` with where it was read, by item; what cannot be read is left out."""
+    """States of defaults, `on` or `off` with the source, by item; unreadable ones are left out."""
     found: dict[str, tuple[str, str]] = {}
 
     def put(item: str, on: bool | None, source: str) -> None:

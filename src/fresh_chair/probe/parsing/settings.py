@@ -1,4 +1,4 @@
-"""Settings stores: what gsettings, dconf, xfconf and the ini files of desktops say."""
+"""Settings stores: the output of gsettings, dconf, xfconf and the ini files of desktops."""
 
 import re
 from collections.abc import Iterator
@@ -33,7 +33,7 @@ def gsettings(text: str) -> dict[str, str]:
 
 
 def dconf(text: str, known: dict[str, str]) -> dict[str, str]:
-    """What `dconf dump /` prints, without what a schema has said already.
+    """The settings in the output of `dconf dump /`, without those a schema has listed already.
 
     Args:
         text: The dump: `[path]` and `key=value`.
@@ -54,7 +54,7 @@ def dconf(text: str, known: dict[str, str]) -> dict[str, str]:
 
 
 def xfconf(text: str) -> dict[str, str]:
-    """What `xfconf-query -lv` prints for each channel, or the XML files it keeps them in."""
+    """The settings in the output of `xfconf-query -lv` for each channel, or in the XML files that keep them."""
     found: dict[str, str] = {}
     for channel, lines in blocks(text):
         if channel == "files":

@@ -90,5 +90,5 @@ def defaults(text: str) -> dict[str, str]:
 
 
 def sources(text: str) -> dict[str, str]:
-    """Sources of software: the whole line is the name, since a line more or less is what matters."""
+    """Sources of software: the whole line is the name, since a line more or less is the difference that matters."""
     return {" ".join(line.split())[:LONGEST_VALUE]: "on" for line in text.splitlines() if line.strip()}

@@ -48,7 +48,7 @@ def state_of(answers: Answers) -> State:
 
 
 def _settings(answers: Answers) -> tuple[dict[str, str] | None, str]:
-    """All settings of whatever stores are there; none where one that is there could not be read whole."""
+    """All settings of the stores that are there; none where one of them could not be read whole."""
     reasons = {}
     for store in _STORES:
         why = _unfit(answers.get(store, Answer(store, why="was not asked")))

@@ -64,7 +64,7 @@ _OWN_TRACKS = (".bash_history", ".sh_history", ".zsh_history", ".viminfo", ".les
 
 
 def home(text: str) -> dict[str, str]:
-    """Size by path below the home folder; never what is in a file."""
+    """Size by path below the home folder; never a file's contents."""
     found = {}
     for line in text.splitlines():
         parts = line.split("\t", 2)

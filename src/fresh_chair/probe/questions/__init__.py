@@ -1,1 +1,1 @@
-"""What a chair is asked, as POSIX shell; imports the framing alone."""
+"""The questions to a chair, as POSIX shell, and their framing in one script."""

@@ -103,7 +103,7 @@ class Reader:
         return not self.begun and self._before > MOST_BEFORE_BEGIN
 
     def feed(self, data: bytes) -> None:
-        """Take in what came."""
+        """Take in a piece of output."""
         if not self.begun:
             self._before += len(data)
         lines = (self._tail + data).split(b"\n")
@@ -187,7 +187,7 @@ class Asked:
 
 
 def asked_in(script: str) -> tuple[str, list[Asked]]:
-    """The number of a script and what it asks, for a stand-in that answers without running it.
+    """The number of a script and its questions, for a stand-in that answers without running it.
 
     Raises:
         ValueError: Where it is no script of ours.

@@ -1,4 +1,4 @@
-"""What a chair is asked for readings, with the conditions under which it answers."""
+"""Questions for readings, with the conditions under which a chair answers."""
 
 from fresh_chair.probe.questions.framing import Question
 from fresh_chair.probe.questions.state import QUIETLY

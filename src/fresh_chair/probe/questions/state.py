@@ -1,4 +1,4 @@
-"""What a chair is asked about itself and its state: POSIX shell, and commands that a desktop has.
+"""Questions about a chair's identity and state: POSIX shell, and commands that a desktop has.
 
 Each question only reads. What a command needs and is not there ends with 127, and is said as that.
 """

@@ -1,4 +1,4 @@
-"""Commands of a script's author's own: shown first, and run only once somebody has approved them for this study.
+"""Commands from a script's author: shown first, and run only once they are approved for this study.
 
 What is approved is kept with the user, not in the study: a study file from elsewhere cannot bring its own approval.
 """

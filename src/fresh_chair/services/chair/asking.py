@@ -38,7 +38,7 @@ def run_errand(
     identity: tuple[Path, ...] = (),
     progress: "Progress | None" = None,
 ) -> Brought:
-    """Ask a chair and put on record what it answered.
+    """Ask a chair and put its answers on record.
 
     Args:
         desk: The study.
@@ -100,7 +100,7 @@ def courier_for(desk: Desk, letter: str, errands: Sequence[str], folder: Path) -
 
 
 def brought_by_courier(desk: Desk, path: Path) -> tuple[str, list[Brought]]:
-    """Put on record what a courier brought; returns the chair's letter and what there was, errand by errand.
+    """Put a courier's answers on record; returns the chair's letter and a report on each enquiry.
 
     Raises:
         FileProblem, InputError: Where the file is none, or of another study; nothing is put on record then.
@@ -155,7 +155,7 @@ def choose_reach(desk: Desk, letter: str, way: str) -> str:
 
 
 def trust_host(problem: HostKeyUnknown) -> None:
-    """Confirm the host key that a chair showed, after somebody compared it. Raises FileProblem where it is not kept."""
+    """Confirm a chair's host key after the user compared it. Raises FileProblem where it is not kept."""
     from fresh_chair.probe.ssh import HostKeys
 
     HostKeys(known_hosts()).trust(problem.host, problem.port, problem.key)

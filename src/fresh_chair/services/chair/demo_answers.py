@@ -1,4 +1,4 @@
-"""What the demo's reviewer knows of the chairs: the stand-ins' own answers, taken apart as a chair's would be."""
+"""The demo's records of its chairs: the stand-ins' own answers, parsed as a chair's would be."""
 
 import tomllib
 from dataclasses import asdict, replace

@@ -1,4 +1,4 @@
-"""Errands to a chair: what is asked for each."""
+"""Enquiries to a chair, and the questions of each."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -34,7 +34,7 @@ IDENTITY, BASELINE, NOISE, FRESH, READINGS, DEFAULTS, CLAIMS, BEFORE, AFTER = ER
 
 @dataclass(slots=True)
 class Brought:
-    """What an errand brought: sentences for a person, plain data for a program.
+    """The report on an enquiry: sentences for a person, plain data for a program.
 
     Attributes:
         said: In the order in which they matter.
@@ -53,7 +53,7 @@ def known_hosts() -> Path:
 
 
 def questions_of(desk: Desk, letter: str, errand: str, cards: Sequence[str] = ()) -> "list[Question]":
-    """What an errand asks of a chair.
+    """The questions an enquiry puts to a chair.
 
     Args:
         desk: The study.
@@ -98,7 +98,7 @@ def chair_of(desk: Desk, letter: str) -> str:
 
 
 def lines_of(desk: Desk, letter: str, errand: str, cards: Sequence[str] = ()) -> list[CheckLine]:
-    """The check lines to ask at a chair, without those whose commands nobody has approved.
+    """The check lines to ask at a chair, without those with commands that are not approved.
 
     Raises:
         InputError: Where a card is named that is not there.

@@ -1,4 +1,4 @@
-"""Is the chair fresh: what the last comparison says now, what it means for a sitting, and how to put it back."""
+"""A chair's freshness: the last comparison, its meaning for a sitting, and the way to put the chair back."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -21,7 +21,7 @@ _MOST_TOLD = 20
 
 @dataclass(frozen=True, slots=True)
 class PutBack:
-    """What of a drift a card may have caused, and its steps to put it back.
+    """The part of a drift that a card may have caused, and its steps to put it back.
 
     Attributes:
         sure: True where a check of the card is about just what differs.
@@ -33,7 +33,7 @@ class PutBack:
 
 
 def found_at(desk: Desk, letter: str, now: Moment) -> ChairFound:
-    """How a chair is found by whoever sits down there now."""
+    """The chair's freshness for a person who sits down there now."""
     read = desk.books.of(letter).proof
     if read is None:
         baseline = desk.books.of(letter).baseline
@@ -60,7 +60,7 @@ def stale(desk: Desk, letter: str, read: Moment, now: Moment) -> str:
 
 
 def left_at(entries: Sequence[Entry]) -> Moment:
-    """When whoever sat there got up; whatever was put down afterwards, words or corrections, touched no chair."""
+    """The moment the last person got up from a chair; later words or corrections touched no chair."""
     ends = ("sitting_ended", "sitting_broken_off")
     return next((e.moment for e in reversed(entries) if e.content.kind in ends), entries[-1].moment)
 

@@ -1,4 +1,4 @@
-"""What is put on record of a chair's answers, whichever way they came."""
+"""A chair's answers put on record, by whichever way they came."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import asdict, replace
@@ -56,7 +56,7 @@ _ANSWERS = {
 
 
 def keep(desk: Desk, letter: str, errand: str, way: str, answers: Answers, *, cards: Sequence[str] = ()) -> Brought:
-    """Put on record what a chair answered, whichever way it came. Raises as `run_errand`."""
+    """Put a chair's answers on record, by whichever way they came. Raises as `run_errand`."""
     steps: dict[str, Callable[[], Brought]] = {
         IDENTITY: lambda: _keep_identity(desk, letter, way, answers),
         BASELINE: lambda: _keep_baseline(desk, letter, way, answers),
@@ -265,7 +265,7 @@ def _keep_checks(desk: Desk, letter: str, when: str, way: str, answers: Answers,
 
 
 def _note_before(desk: Desk, letter: str, asks: list[Ask]) -> None:
-    """Where nobody asked before the attempt, the baseline says how it was, as far as it holds what is asked."""
+    """Take answers before an attempt from the baseline where the chair was not asked, as far as it has them."""
     book = desk.books.of(letter)
     missing = [ask for ask in asks if ask.text not in book.before]
     if not missing or book.baseline is None:

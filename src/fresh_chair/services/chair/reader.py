@@ -48,11 +48,11 @@ class ChairReader:
 
     @property
     def unknown_host(self) -> HostKeyUnknown | None:
-        """The host key that somebody has to confirm first, where that is why it ended."""
+        """The host key to confirm first, where that is why the reading ended."""
         return self.problem if isinstance(self.problem, HostKeyUnknown) else None
 
     def stop(self) -> None:
-        """Ask no more; what is on record already stays."""
+        """Ask no more; answers on record already stay."""
         self._stopped = True
         if self._progress is not None:
             self._progress.stop.set()

@@ -31,7 +31,7 @@ _KEPT = "Nothing was changed."
 
 @dataclass(frozen=True, slots=True)
 class ConsentRow:
-    """One default across the chairs; None where nobody has looked at it at a chair."""
+    """One default across the chairs; None at a chair where it is not looked at."""
 
     item: str
     at: dict[str, ConsentItem | None]
@@ -59,7 +59,7 @@ def put_record(desk: Desk, letter: str, kind: str, **values: Any) -> Record:
 
 
 def put_reading(desk: Desk, letter: str, what: str, value: str, **conditions: Any) -> Reading:
-    """A reading taken by hand, from what somebody typed.
+    """A reading taken by hand, from its typed text.
 
     Raises:
         Ambiguous: Where the value could mean two numbers.
@@ -90,7 +90,7 @@ def _require_kind(kind: str) -> None:
 
 
 def _lacking(kind: str, fields: Mapping[str, str], values: Mapping[str, Any], *, new: bool) -> dict[str, str]:
-    """What a record cannot be without and has not got: how one asks for it, by field."""
+    """The fields a record lacks and must have: the question for each, by field."""
     lacking = {}
     field, asked = _NEEDED.get(kind, ("", ""))
     if field and not str(fields.get(field, values.get(field, ""))).strip():
@@ -182,7 +182,7 @@ def _require_once(desk: Desk, letter: str, record: ConsentItem) -> None:
 
 
 def change_record(desk: Desk, letter: str, kind: str, record_id: str, field: str, text: str) -> Record:
-    """One field of a record changed to what a line of text means. Raises as `put_record`."""
+    """One field of a record changed to the value of a line of text. Raises as `put_record`."""
     record = find_record(desk, letter, kind, record_id)
     if field not in {label.field for label in RECORD_LABELS[kind]}:
         raise InputError(f"A {kind} has no {legible(clipped(field, 40))} that can be set.", _KEPT)
@@ -201,7 +201,7 @@ def change_record(desk: Desk, letter: str, kind: str, record_id: str, field: str
 
 
 def _follow(record: Record, values: dict[str, Any], field: str) -> None:
-    """What has to change with a field, so that a reading can be changed line by line."""
+    """Fields that change together with another, so that a reading can be changed line by line."""
     if not isinstance(record, Reading):
         return
     if field == "precision":
@@ -250,7 +250,7 @@ def record_lines(record: Record) -> list[FieldLine]:
 
 
 def consent_rows(desk: Desk) -> list[ConsentRow]:
-    """Defaults and consents across the chairs: the common ones first, then whatever was found besides."""
+    """Defaults and consents across the chairs: the common ones first, then all others on record."""
     letters = list(desk.study.chair_by_letter)
     found: dict[str, dict[str, ConsentItem]] = {item: {} for item in CONSENT_ITEMS}
     for letter in letters:

@@ -46,7 +46,7 @@ class ChairSheet:
 
     @property
     def changed_since(self) -> list[str]:
-        """What became otherwise after somebody had sat there, and since when, a sentence each."""
+        """Changes of a chair after its first sitting, and since when, a sentence each."""
         return [
             f"since {when_text(When('wall', state.since_wall_ns))}: {'; '.join(state.changed)}"
             for state in self.states
@@ -99,6 +99,6 @@ def _freshness(
 
 
 def last_differences(desk: Desk, letter: str) -> tuple[Differing, ...]:
-    """What differed when the chair was last compared."""
+    """The differences of the last comparison."""
     proof = desk.books.of(letter).proof
     return proof[1].differing if proof is not None else ()

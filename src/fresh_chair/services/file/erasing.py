@@ -1,4 +1,4 @@
-"""Somebody erased: from the study, from what lies beside it, and from the bytes of both."""
+"""Erasing a person: from the study, from the files beside it, and from the bytes of both."""
 
 from collections.abc import Mapping
 from contextlib import suppress
@@ -21,7 +21,7 @@ _END_OF_TIME = 2**62
 
 
 def erase_person(desk: Desk, code: str, *, keep_figures: bool) -> None:
-    """Remove what identifies somebody and what they said; their marks and seats too unless their figures stay.
+    """Remove a person's identifying data and words; their marks and seats too unless their figures stay.
 
     Raises:
         InputError: Where there is nobody of this code.
@@ -71,7 +71,7 @@ def erase_person(desk: Desk, code: str, *, keep_figures: bool) -> None:
 
 
 def finish_erasing(desk: Desk) -> bool:
-    """Overwrite what an erasure left in the file's bytes, and what an earlier version left in its entries.
+    """Overwrite the bytes an erasure freed, and the traces an earlier version left in entries.
 
     Returns:
         True where there was anything to do.
@@ -107,7 +107,7 @@ def left_of_erased(study: Study, bodies: Mapping[int, list[tuple[int, str]]]) ->
 
 
 def _own_places(desk: Desk, code: str) -> dict[int, frozenset[str]]:
-    """For each sitting of somebody, the places that are the chair's own list."""
+    """For each of the person's sittings, the visited spots that are on the chair's own list."""
     return {s.number: _places_of(desk.study, s.chair) for s in desk.study.seats if s.participant == code}
 
 
@@ -118,7 +118,7 @@ def _places_of(study: Study, letter: str) -> frozenset[str]:
 
 
 def _windows(desk: Desk, code: str) -> list[tuple[str, int, int]]:
-    """Chairs at which somebody sat, with the time in which what they left may have been on it."""
+    """The chairs a person sat at, with the time in which their traces may have been on them."""
     found = []
     entries = desk.books.entries()
     for seat in desk.study.seats:
@@ -151,7 +151,7 @@ def _forget_marks(desk: Desk, sittings: set[int]) -> list[str]:
 
 
 def _erase_in_copies(desk: Desk, code: str, *, keep_figures: bool) -> list[str]:
-    """Erase somebody in rescued copies of the study too; returns why one could not be."""
+    """Erase a person in rescued copies of the study too; returns why one could not be."""
     problems = []
     folder = rescued_folder()
     for path in sorted(folder.glob("*.fresh")) if folder.is_dir() else []:

@@ -30,7 +30,7 @@ from fresh_chair.store.sqlite.study_file import StudyFile, integrity, open_file
 
 @dataclass(frozen=True, slots=True)
 class Check:
-    """One thing that was checked: what, what was found, what is wrong with it, and what somebody should look at."""
+    """One check: its subject, the result, its problems, and remarks for the reviewer."""
 
     what: str
     found: str
@@ -60,7 +60,7 @@ def check_open(file: StudyFile) -> list[Check]:
 
 
 def sound_copy(path: Path, to: Path) -> list[str]:
-    """Copy what is sound in a study file into a new one; returns what was left out, a sentence each.
+    """Copy the sound part of a study file into a new one; returns a sentence for each part left out.
 
     Raises:
         FileProblem, JournalError: Where it is no study, or its plan cannot be read; nothing is made then.

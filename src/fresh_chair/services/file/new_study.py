@@ -21,7 +21,7 @@ _MOST_BYTES = 2_000_000
 
 
 def new_study(path: Path, *, title: str | None = None, outline: Path | None = None) -> Study:
-    """Make a study file, with what an outline says in it or with a title alone.
+    """Make a study file, from an outline or with a title alone.
 
     Raises:
         InputError: Where the outline cannot be used, all reasons at once.
@@ -39,7 +39,7 @@ def new_study(path: Path, *, title: str | None = None, outline: Path | None = No
 
 
 def new_demo(path: Path) -> Study:
-    """Make the demo study: a whole plan, the journals of its sittings so far, and what was sorted of them.
+    """Make the demo study: a whole plan, the journals of its sittings so far, and their sorting.
 
     Raises:
         FileProblem, NotSaved: Where the file cannot be made.
@@ -69,7 +69,7 @@ def new_demo(path: Path) -> Study:
 
 
 def _amend_demo(file: StudyFile, last: Moment) -> None:
-    """What the demo's reviewer changed after the first sitting, each on its day."""
+    """The demo's changes of plan after the first sitting, each on its day."""
     from fresh_chair.demo import journals as writing
 
     desk = Desk(file, clock=StillClock(last))

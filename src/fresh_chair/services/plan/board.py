@@ -1,4 +1,4 @@
-"""The seating board: people down, chairs across, and what is open in each place."""
+"""The seating board: people down, chairs across, and the open work in each place."""
 
 from dataclasses import dataclass
 
@@ -36,7 +36,7 @@ class Board:
 
 @dataclass(frozen=True, slots=True)
 class OpenCounts:
-    """What is still open in each place."""
+    """The open work in each place."""
 
     to_run: int
     open_claims: int
@@ -70,7 +70,7 @@ def strip(cards: list[str], sitting: Sitting | None) -> tuple[Outcome | None, ..
 
 
 def open_counts(desk: Desk) -> OpenCounts:
-    """What each place still waits for. A sitting that has not gone on since the last time is not looked through."""
+    """Counts of the open work in each place; a sitting that has not gone on since the last time is not counted anew."""
     counted = {person.code for person in desk.study.people if person.counts}
     loose, tried = 0, set[tuple[str, str]]()
     sorted_in = desk.ledger.finding_of.keys()

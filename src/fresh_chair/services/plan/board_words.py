@@ -1,4 +1,4 @@
-"""What stands beside the plan on the board: how ready each part is, and a word for people and chairs."""
+"""The words beside the plan on the board: the readiness of each part, and a word for people and chairs."""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -27,7 +27,7 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class Readiness:
-    """All parts, and what stands beside people and chairs on the board.
+    """The readiness of all parts, and the words beside people and chairs on the board.
 
     Attributes:
         people: A word for each person whom something keeps from sitting down, by code.

@@ -51,7 +51,7 @@ def add_chair(desk: Desk, name: str, release: str, desktop: str, *, machine: str
 
 
 def copy_chair(desk: Desk, letter: str) -> Chair:
-    """A chair like another one, under a letter of its own; what is particular to it is changed afterwards."""
+    """A copy of a chair under a letter of its own; its particulars are changed afterwards."""
     study = desk.study
     copy = replace(_chair(study, letter), letter=free_letter(study), hue=0)
     change_plan(desk, replaced(desk, chairs=(*study.chairs, copy)))
@@ -59,7 +59,7 @@ def copy_chair(desk: Desk, letter: str) -> Chair:
 
 
 def remove_chair(desk: Desk, letter: str) -> None:
-    """Take a chair out on which nobody has sat. Raises Refused where somebody has."""
+    """Take out a chair without sittings. Raises Refused where it has some."""
     study = desk.study
     _chair(study, letter)
     cards = tuple(_without_chair(card, letter) for card in study.cards)
@@ -164,7 +164,7 @@ def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, Carried]:
 def carried_of(
     source: Study, piles: Piles, delights: Sequence[Remark], letter: str, to: str
 ) -> Iterator[CarriedFinding]:
-    """What was found at a chair of another study, as it stands in this one.
+    """Findings and records of another study's chair, as they stand in this one.
 
     Args:
         source: The other study.

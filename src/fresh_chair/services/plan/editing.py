@@ -102,7 +102,7 @@ def _choices(study: Study, label: Label, hint: Any) -> tuple[str, ...]:
 
 
 def _keys(study: Study, label: Label) -> list[tuple[str, str, bool]]:
-    """What a field that is a table has rows for: key, words, whether it must be filled."""
+    """The rows of a field that is a table: key, words, whether it must be filled."""
     if label.field == "answers":
         return [(question.id, question.ask, True) for question in study.sheet.screener]
     if label.field == "consents":
@@ -141,7 +141,7 @@ def get_value(study: Study, place: str) -> tuple[Any, str]:
 
 
 def set_field(desk: Desk, place: str, text: str) -> None:
-    """Change one field of the plan to what a line of text means.
+    """Change one field of the plan to the value of a line of text.
 
     Raises:
         InputError: Where there is no such place, or the text cannot be meant for it.

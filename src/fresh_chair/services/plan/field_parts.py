@@ -1,4 +1,4 @@
-"""Fields of a plan that hold several things, as small forms: a part a line, each saying what belongs into it."""
+"""Fields of a plan with several parts, as small forms: a part a line, each with the form of its value."""
 
 import re
 from dataclasses import MISSING, fields, is_dataclass, replace
@@ -88,7 +88,7 @@ def part_lines(study: Study, place: str) -> list[FieldLine]:
 
 
 def set_part(desk: Desk, place: str, line: str, text: str) -> None:
-    """One part of one thing changed to what a line of text means. Raises as `set_field`."""
+    """One part of one thing changed to the value of a line of text. Raises as `set_field`."""
     kind, listed = _listed(desk.study, place)
     number, _, name = line.partition(".")
     at = int(number)

@@ -35,7 +35,7 @@ class Shelf:
 
 
 def own_folder() -> Path:
-    """Where a reviewer's own cards lie: what the variable says, or a folder beside their other data."""
+    """The folder of a reviewer's own cards: from the environment variable, or beside their other data."""
     named = os.environ.get(FOLDER_VARIABLE)
     if not named:
         return user_data_path("fresh-chair") / "cards"
@@ -87,7 +87,7 @@ def shipped_cards() -> tuple[TaskCard, ...]:
 def found_cards(
     cards: Sequence[TaskCard], words: str = "", *, area: str = "", bench: Collection[str] | None = None
 ) -> list[TaskCard]:
-    """The cards that have all these words somewhere, of one area, and that need nothing but what is at hand.
+    """The cards with all these words somewhere, of one area, and with no fixtures but those at hand.
 
     Args:
         words: Parted by spaces; each may stand in title, goal, area, success, question or fixtures.

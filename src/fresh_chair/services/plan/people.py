@@ -71,7 +71,7 @@ def _emptiest(study: Study) -> str:
 
 
 def next_code(study: Study, role: Role = "participant") -> str:
-    """A code nobody has yet, of the kind the study uses."""
+    """A free code of the kind the study uses."""
     stem = {"participant": "P", "pilot": "T", "expert": "E"}[role]
     taken = {person.code.casefold() for person in study.people}
     width = 2 if role == "participant" else 1
@@ -79,7 +79,7 @@ def next_code(study: Study, role: Role = "participant") -> str:
 
 
 def let_go(desk: Desk, code: str, why: str) -> None:
-    """Somebody does not take part any more; their seats to come are taken away, what they did stays.
+    """A participant takes part no more; their seats to come are taken away, their sittings stay.
 
     Raises:
         InputError: Where there is nobody of this code, or no reason.
@@ -99,7 +99,7 @@ def today(desk: Desk) -> str:
 
 
 def agree(desk: Desk, code: str, consents: Sequence[str]) -> None:
-    """Put down that somebody agreed today to what is named; an earlier date of the same stays.
+    """Put down a person's consents of today; an earlier date of the same one stays.
 
     Args:
         desk: The study.
@@ -133,7 +133,7 @@ def change_person(desk: Desk, person: Participant) -> None:
 
 
 def person_of(desk: Desk, code: str) -> Participant:
-    """Somebody by their code. Raises InputError where there is nobody of that code."""
+    """The person with a code. Raises InputError where there is none."""
     person = desk.study.person_by_code.get(code)
     if person is None:
         raise InputError(f"There is nobody called {code} in this study.", "Nothing was changed.")

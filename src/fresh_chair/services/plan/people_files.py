@@ -31,7 +31,7 @@ def open_table(path: Path) -> PeopleTable:
 
 
 def look_through(desk: Desk, table: PeopleTable, mapping: Mapping[int, str]) -> PeopleFound:
-    """What the table's rows would add to the study."""
+    """The people that the table's rows would add to the study."""
     return people_in(table, mapping, desk.study.sheet, [person.code for person in desk.study.people])
 
 

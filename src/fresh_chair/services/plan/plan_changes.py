@@ -1,4 +1,4 @@
-"""Changing a plan, so that its orders fit it and what was run stays as it is."""
+"""Changing a plan, so that its orders fit it and sittings that were run stay as they are."""
 
 from collections.abc import Collection
 from dataclasses import replace
@@ -14,7 +14,7 @@ from fresh_chair.services.study.open_study import Desk
 
 
 def change_plan(desk: Desk, new: Study, *, script: str | None = None) -> None:
-    """Change the plan; where the change touches who sits where, what has not begun is planned anew.
+    """Change the plan; where the change touches the seating, sittings to come are planned anew.
 
     Raises:
         InputError: Where the plan cannot be so.
@@ -47,7 +47,7 @@ def _matters(study: Study) -> tuple[Any, ...]:
 
 
 def _seated(study: Study) -> dict[str, tuple[str, ...]]:
-    """What of each person an order depends on, by code."""
+    """The facts of each person that an order depends on, by code."""
     return {p.code: (p.role, p.group, "left" if p.left else "", p.replaces) for p in study.people}
 
 

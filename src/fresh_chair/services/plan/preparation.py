@@ -1,4 +1,4 @@
-"""What is prepared beside the plan: hunches and the bench."""
+"""Preparations beside the plan: hunches and the bench."""
 
 from collections.abc import Sequence
 from dataclasses import asdict

@@ -1,4 +1,4 @@
-"""What of a plan is not ready, at a glance: one line for each part of it."""
+"""The readiness of a plan at a glance: one line for each part of it."""
 
 from collections import Counter
 from collections.abc import Iterable

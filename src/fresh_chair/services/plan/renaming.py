@@ -44,7 +44,7 @@ def renamed_chair(desk: Desk, letter: str, new: str) -> Study:
 
 
 def renamed_person(desk: Desk, code: str, new: str) -> Study:
-    """The plan with another code for somebody.
+    """The plan with another code for a person.
 
     Raises:
         Refused: Where they have sat.

@@ -1,4 +1,4 @@
-"""How many people a study needs, and what the planned number can and cannot show."""
+"""How many people a study needs, and the power and limits of the planned number."""
 
 from dataclasses import dataclass
 
@@ -10,7 +10,7 @@ from fresh_chair.services.study.open_study import Desk
 
 @dataclass(frozen=True, slots=True)
 class Numbers:
-    """What a number of people reaches.
+    """The power of a number of people.
 
     Attributes:
         planned: The fewest people who sit at any one chair.
@@ -30,13 +30,13 @@ class Numbers:
         return people_for(aim, self.spread)
 
     def points(self, aim: Aim, most: int) -> list[tuple[int, float]]:
-        """What each number from 2 on reaches."""
+        """The power of each number from 2 on."""
         from fresh_chair.core.figures.sample_size import reached
 
         return [(people, reached(aim, people, self.spread)) for people in range(2, most + 1)]
 
     def said(self, people: int) -> tuple[str, ...]:
-        """What this many people can show and what they cannot, in sentences."""
+        """The power and limits of this many people, in sentences."""
         from fresh_chair.core.figures.sample_size import chance_to_see, half_width, reached
 
         see, ratio, _ = self.aims
@@ -68,7 +68,7 @@ class Numbers:
 
 
 def numbers(desk: Desk) -> Numbers:
-    """What this study plans, and what it has to go by."""
+    """The study's planned number, and the assumptions behind it."""
     study = desk.study
     taking_part = [person for person in study.people if person.counts and not person.left]
     counts = [sum(chair in chairs_for(study, person) for person in taking_part) for chair in study.chairs] or [

@@ -105,7 +105,7 @@ def _remarks(study: Study, seats: tuple[SeatTime, ...], times: Mapping[tuple[str
 
 
 def drop_cards(desk: Desk, cards: list[str]) -> None:
-    """Give these cards to nobody any more; what was run stays. Raises as `change_plan`."""
+    """Take these cards out of all sittings to come; sittings that were run stay. Raises as `change_plan`."""
     wanted = set(cards)
     changed = tuple(replace(card, dropped=True) if card.id in wanted else card for card in desk.study.cards)
     change_plan(desk, replaced(desk, cards=changed))

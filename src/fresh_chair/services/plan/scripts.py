@@ -23,14 +23,14 @@ What you write beside them stays."""
 
 @dataclass(frozen=True, slots=True)
 class ScriptReport:
-    """What a script file holds, and what is wrong with its cards."""
+    """The cards of a script file, and their problems."""
 
     cards: tuple[TaskCard, ...]
     remarks: tuple[Remark, ...]
 
     @property
     def standing(self) -> tuple[Remark, ...]:
-        """The remarks that nobody has overruled."""
+        """The remarks that are not overruled."""
         return tuple(remark for remark in self.remarks if not remark.overruled)
 
 
@@ -61,12 +61,12 @@ def check_script(text: str, *, name: str, study: Study | None = None) -> ScriptR
 
 
 def remarks_by_card(study: Study) -> dict[str, list[Remark]]:
-    """The remarks on every card of a study that is still given to somebody."""
+    """The remarks on every card of a study that is still planned."""
     return {card.id: [] if card.dropped else card_remarks(card, study.cards, study.chairs) for card in study.cards}
 
 
 def script_text(desk: Desk) -> str:
-    """The study's script as a text: as it was last written, brought to what the cards are now."""
+    """The study's script as a text: as it was last written, brought to the cards as they are now."""
     from fresh_chair.core.plan.text.script import cards_of
     from fresh_chair.core.plan.text.script_editing import brought_to, new_text
 
@@ -89,7 +89,7 @@ def apply_script(desk: Desk, text: str, *, name: str) -> int:
 
 
 def take_card(desk: Desk, card: TaskCard) -> None:
-    """One more card at the end of the script; what it names of cards that are not there is left out.
+    """One more card at the end of the script; its references to cards that are not there are left out.
 
     Raises:
         InputError: Where a card of this id is there already.
@@ -111,7 +111,7 @@ def take_card(desk: Desk, card: TaskCard) -> None:
 
 
 def new_card(desk: Desk, title: str, goal: str) -> TaskCard:
-    """A card with a title and a goal; what is missing the check will say.
+    """A card with a title and a goal; the lint names its missing parts.
 
     Raises:
         InputError: Where one of them is empty.
@@ -126,7 +126,7 @@ def new_card(desk: Desk, title: str, goal: str) -> TaskCard:
 
 
 def remove_card(desk: Desk, card_id: str) -> None:
-    """Take a card out that nobody was given. Raises Refused where somebody was, InputError where another needs it."""
+    """Take out a card without attempts. Raises Refused where it has some, InputError where another card needs it."""
     cards = tuple(card for card in desk.study.cards if card.id != card_id)
     change_plan(desk, replaced(desk, cards=cards))
 
@@ -165,7 +165,7 @@ class Draft:
         return self.path.exists()
 
     def begin(self) -> Path:
-        """The file for the editor: what was left, or the script as it is.
+        """The file for the editor: an unfinished one, or the script as it is.
 
         Raises:
             NotSaved: Where it cannot be written.
@@ -195,5 +195,5 @@ class Draft:
         return count
 
     def discard(self) -> None:
-        """Let go of the file and of what was typed in it."""
+        """Delete the editor's file and the text in it."""
         self.path.unlink(missing_ok=True)

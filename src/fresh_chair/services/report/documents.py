@@ -77,7 +77,7 @@ class WritingJob:
 
     @property
     def stopped(self) -> bool:
-        """True where somebody stopped it."""
+        """True where the user stopped it."""
         return self._stop.is_set()
 
     def stop(self) -> None:

@@ -1,4 +1,4 @@
-"""What is printed from a plan."""
+"""The printed documents of a plan."""
 
 from collections.abc import Sequence
 from pathlib import Path

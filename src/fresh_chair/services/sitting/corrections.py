@@ -1,4 +1,4 @@
-"""Correcting a journal, live or days after: nothing is overwritten, each correction says what it corrects and why."""
+"""Correcting a journal, live or days after: nothing is overwritten, each correction names its entry and its reason."""
 
 import re
 from dataclasses import dataclass
@@ -95,7 +95,7 @@ def reword(live: LiveSitting, entry: j.Entry, words: str) -> None:
 
 
 def add_late(live: LiveSitting, mark: str, at: str, words: str, reason: str) -> None:
-    """A mark that nobody made at the time. Raises InputError where its time is none; else as `strike`."""
+    """A mark that was missed at the time. Raises InputError where its time is none; else as `strike`."""
     if mark not in LATE_MARKS:
         raise InputError("Nothing of that kind can be added late.", f"These can: {', '.join(LATE_MARKS)}.")
     if mark in j.WORDABLE and not words.strip():

@@ -1,4 +1,4 @@
-"""What one entry of a journal says, in words."""
+"""One entry of a journal in words."""
 
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.plan.study import Study
@@ -46,7 +46,7 @@ def words_of(sitting: Sitting, entry: Entry) -> str:
 
 
 def entry_words(study: Study, sitting: Sitting, entry: Entry, at_ns: int) -> str | None:
-    """What the line says; None for entries that show in another line."""
+    """The words of an entry's line; None for entries that show in another line."""
     match entry.content:
         case j.Worded() | j.Struck() | j.HelpTold() | j.WaitTold() | j.SnagRated() | j.MarkMoved():
             return None
@@ -99,7 +99,7 @@ def entry_words(study: Study, sitting: Sitting, entry: Entry, at_ns: int) -> str
 
 
 def _course(study: Study, sitting: Sitting, entry: Entry) -> str:
-    """What an entry about the course of the sitting says; empty for another one."""
+    """The words of an entry about the course of the sitting; empty for another one."""
     match entry.content:
         case j.LeftReady(attempt=number):
             return f"ready: {_tried(study, sitting, number)}"

@@ -92,7 +92,7 @@ class JournalWriter:
         return self.desk.observes or self.desk.author in self.state.observers
 
     def read_on(self) -> bool:
-        """Take in what others have logged meanwhile; True where there was anything.
+        """Take in the entries of other writers; True where there were any.
 
         Raises:
             FileProblem, JournalError: Where it cannot be read.
@@ -100,7 +100,7 @@ class JournalWriter:
         return self.take_in(self.unread())
 
     def unread(self) -> list[Entry]:
-        """What others have logged meanwhile and nobody here has read; changes nothing. Raises as `read_on`."""
+        """Entries of other writers that are not read here yet; changes nothing. Raises as `read_on`."""
         return self.desk.journals.since(self.seat.number, self._known)
 
     @property
@@ -218,7 +218,7 @@ class JournalWriter:
         return Entry(new_id(), len(self.entries) + step, moment, self.desk.author, safe(content))
 
     def _catch_up(self) -> None:
-        """Time what is new in the journal, whoever wrote it: words may come in from Sort as well."""
+        """Time the new entries in the journal, of every author: words may come in from Sort as well."""
         for entry in self.entries[len(self._times) :]:
             self._times.append(self._clock.take(entry))
             if isinstance(entry.content, j.Struck):

@@ -25,7 +25,7 @@ BEAT_NS = 2 * SECOND
 
 @dataclass(frozen=True, slots=True)
 class Interruption:
-    """What has to be asked before a sitting that was cut short goes on.
+    """The question before a sitting that was cut short goes on.
 
     Attributes:
         alive: The last moment at which the program is known to have been alive.
@@ -41,7 +41,7 @@ class Interruption:
 
 
 class LiveSitting(JournalWriter):
-    """Logs one sitting: what each key means."""
+    """Logs one sitting: the meaning of each key."""
 
     @cached_property
     def _benchmark_runs(self) -> Mapping[str, int]:
@@ -111,7 +111,7 @@ class LiveSitting(JournalWriter):
         self.log(j.HelpTold(list(attempt.helps)[-1], level), moment)
 
     def undo(self, moment: Moment, reason: str = "undone at once") -> Entry:
-        """Strike the last entry of one's own that can be, as a correction; returns what was struck.
+        """Strike the author's last entry that can be struck, as a correction; returns the struck one.
 
         Raises:
             Refused: Where there is nothing to undo.
@@ -147,7 +147,7 @@ class LiveSitting(JournalWriter):
         self._clock, self._times = EntryTimes(), []
 
     def interruption(self, now: Moment) -> Interruption:
-        """What happened between the last sign of life and now."""
+        """The gap between the last sign of life and now."""
         last = next(entry for entry in reversed(self.entries) if entry.author not in self.state.observers).moment
         beat = self.desk.journals.last_beat(self.seat.number)
         alive = last if beat is None or _before(beat, last) else beat

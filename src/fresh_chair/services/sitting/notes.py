@@ -92,7 +92,7 @@ def draw_sitting(desk: Desk, number: int, path: Path) -> Written:
 def take_lines(
     desk: Desk, number: int, path: Path, *, began: str = "", recording: str = "", offset_seconds: float = 0.0
 ) -> int:
-    """Make a text in the line format the journal of a sitting that nobody has logged; returns how many entries.
+    """Make a text in the line format the journal of a sitting without one; returns how many entries.
 
     Args:
         desk: The study.
@@ -119,7 +119,7 @@ def take_lines(
 
 
 def card_names(study: Study) -> dict[str, str]:
-    """Ids of cards by what they may be called in a text: their ids and their titles, in small letters.
+    """Ids of cards by their possible names in a text: their ids and their titles, in small letters.
 
     A title that two cards have names neither.
     """
@@ -203,7 +203,7 @@ def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float | N
 
 
 def take_contents(desk: Desk, number: int, read: Sequence[TimedContent], *, name: str, began: str = "") -> int:
-    """Make what was read the journal of a sitting that nobody has logged. Raises as `take_lines`."""
+    """Make parsed contents the journal of a sitting without one. Raises as `take_lines`."""
     desk.require_writable()
     seat = desk.study.seat(number)
     if desk.entries.get(number):
@@ -220,7 +220,7 @@ def take_contents(desk: Desk, number: int, read: Sequence[TimedContent], *, name
 
 
 def _as_entries(desk: Desk, read: Sequence[TimedContent], name: str, start: Moment) -> list[Entry]:
-    """What was read as entries; what speaks of an entry before it names that one.
+    """Parsed contents as entries; one that refers to the entry before it gets that one's id.
 
     Raises:
         InputError: All that speak of an entry which is none before them, each as reason @ line.
@@ -250,7 +250,7 @@ def _as_entries(desk: Desk, read: Sequence[TimedContent], name: str, start: Mome
 
 
 def _problems_by_line(desk: Desk, number: int, entries: list[Entry], read: Sequence[TimedContent]) -> list[str]:
-    """Everything that cannot have been, each as reason @ line; what only follows from an earlier one is left out."""
+    """All contradictions, each as reason @ line; consequences of an earlier one are left out."""
     lines = [timed.line for timed in read]
     numbers = {entry.id: entry.number for entry in entries}
     state: Sitting = replayed(number, desk.study.seat(number).cards, entries, lenient=True)

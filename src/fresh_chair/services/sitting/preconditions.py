@@ -1,4 +1,4 @@
-"""Before somebody sits down: what should be so at the bench, and what was skipped. Nothing here stops anybody."""
+"""Preconditions of a sitting at the bench, and those that were skipped. Nothing here prevents a sitting."""
 
 from dataclasses import dataclass
 
@@ -25,7 +25,7 @@ class BenchLine:
 
 
 def bench_lines(desk: Desk, seat: Seat, found: ChairFound) -> list[BenchLine]:
-    """What should be so before this sitting: the chair, the fixtures, consent; and what is altered there.
+    """The preconditions of this sitting: the chair, the fixtures, consent; and the chair's alterations.
 
     Args:
         desk: The study.
@@ -51,7 +51,7 @@ def bench_lines(desk: Desk, seat: Seat, found: ChairFound) -> list[BenchLine]:
 
 
 def _put_back(desk: Desk, seat: Seat, *, fresh: bool) -> list[BenchLine]:
-    """The put-back steps of what was tried at this chair since it was last proved fresh."""
+    """The put-back steps of the cards tried at this chair since it was last proved fresh."""
     tried = tried_since(desk, seat.chair)
     steps = [step.rstrip(".") for card in desk.study.cards if card.id in tried for step in card.put_back]
     if not steps:
@@ -77,7 +77,7 @@ def _start_states(desk: Desk, seat: Seat) -> list[BenchLine]:
 
 
 def unasked_consents(study: Study, seat: Seat) -> tuple[Consent, ...]:
-    """What this person has not agreed to yet."""
+    """The consents this person has not given yet."""
     person = study.person_by_code[seat.participant]
     if person.role == "expert":
         return ()
@@ -88,7 +88,7 @@ _SCREENED = {"failed": "the screener says no", "open": "the screener is not done
 
 
 def seating_objections(desk: Desk, seat: Seat) -> list[str]:
-    """What speaks against seating this person there now, a few words each; nothing of it keeps anybody from it."""
+    """Objections to seating this person there now, a few words each; none of them prevents it."""
     study = desk.study
     person = study.person_by_code[seat.participant]
     found = []
@@ -115,6 +115,6 @@ def seating_objections(desk: Desk, seat: Seat) -> list[str]:
 
 
 def skipped(desk: Desk, seat: Seat, now: Moment) -> tuple[str, ...]:
-    """What of it was not so when somebody sat down all the same; the chair's own state is on record besides."""
+    """The preconditions that did not hold when the person sat down; the chair's own state is on record besides."""
     lines = bench_lines(desk, seat, found_at(desk, seat.chair, now))
     return tuple(line.words[:400] for line in lines[1:] if not line.done)

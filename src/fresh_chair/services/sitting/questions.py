@@ -1,4 +1,4 @@
-"""What is asked of the person in a sitting, one thing after another, on the moderator's screen or handed over."""
+"""The questions to the person in a sitting, one after another, on the moderator's screen or handed over."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -55,7 +55,7 @@ class Ask:
 
 
 def next_ask(live: LiveSitting) -> Ask | None:
-    """What is to be asked of the person now; None where nothing is."""
+    """The next question to the person; None where there is none."""
     state, sheet = live.state, live.desk.study.sheet
     expert = live.desk.study.person_by_code[live.seat.participant].role == "expert"
     if state.phase is Phase.EASE:
@@ -76,7 +76,7 @@ def next_ask(live: LiveSitting) -> Ask | None:
 
 
 def answered(live: LiveSitting, ask: Ask, key: str, moment: Moment) -> Ask | None:
-    """Put an answer into the journal; returns what is to be asked first before there is one.
+    """Put an answer into the journal; returns a question that has to come first, if there is one.
 
     Raises:
         Refused, NotSaved: As the journal does.

@@ -102,7 +102,7 @@ def read_code(text: str) -> tuple[float, float | None]:
 
 
 class RecordedSitting(LiveSitting):
-    """Logs one sitting from a recording. What is seen on going back is put in as a mark made late.
+    """Logs one sitting from a recording. Marks made on going back are put in as late marks.
 
     Args:
         desk: The open study.

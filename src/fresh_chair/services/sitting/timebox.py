@@ -1,4 +1,4 @@
-"""The time a person was promised, against what is still to come: what to leave out so that they go home on time."""
+"""The time a person was promised, against the time still needed: cards to leave out so that they go home on time."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -29,17 +29,17 @@ class Timebox:
 
     @property
     def fits(self) -> bool:
-        """True where what is likely to come ends in time."""
+        """True where the time needed fits into the time left."""
         return self.needed <= self.left
 
 
 def likely_times(live: LiveSitting) -> dict[tuple[str, str], CardTime]:
-    """How long each card is likely to take at each chair, by what was run so far; taken once a sitting."""
+    """The likely time of each card at each chair, from the sittings run so far; computed once a sitting."""
     return card_times(live.desk.study, live.desk.sittings)
 
 
 def timebox(live: LiveSitting, times: Mapping[tuple[str, str], CardTime], now: Moment) -> Timebox | None:
-    """What is left and what is needed; None for an expert, to whom nobody promised anything, and where it is over.
+    """The time left and the time needed; None for an expert, who was promised none, and for a sitting that is over.
 
     A sitting that is logged from a recording is over, however far the recording has come.
     """

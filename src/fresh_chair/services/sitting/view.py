@@ -126,7 +126,7 @@ def _left_line(attempt: Attempt, cards: Mapping[str, TaskCard]) -> LeftLine:
 
 
 def _witnesses(sitting: Sitting) -> tuple[str, str, str] | None:
-    """What the person said, what was judged, and what the chair shows of the last attempt that ended."""
+    """The person's word, the judgement, and the chair's answer about the last attempt that ended."""
     attempt = sitting.latest
     if attempt is None or attempt.outcome is None:
         return None

@@ -82,7 +82,7 @@ def ask_witness(desk: Desk, sitting: int, card: str, attempt: int, when: str) ->
 
 
 def contradiction(outcome: Outcome | None, says: str) -> str:
-    """What the chair shows against what was judged, in a sentence; empty where they do not contradict each other."""
+    """The chair's answer against the judgement, in a sentence; empty where they do not contradict each other."""
     if outcome is None or not outcome.counts:
         return ""
     if outcome.completed and says == "contradicted":

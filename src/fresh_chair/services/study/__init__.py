@@ -1,1 +1,1 @@
-"""The open study: its plan, sittings, findings, what is known of its chairs, and marks kept beside a full disk."""
+"""The open study: plan, sittings, findings, ledgers of chairs, and the marks kept beside a full disk."""

@@ -1,4 +1,4 @@
-"""What is known of the chairs, read when first needed and kept up to date."""
+"""The ledgers of the chairs, read when first needed and kept up to date."""
 
 from collections.abc import Mapping, Sequence
 from threading import Lock
@@ -35,7 +35,7 @@ class BookKeeper:
 
     @property
     def all(self) -> dict[str, ChairBook]:
-        """Every book, by the chair's letter; as they are now, whatever another thread adds meanwhile."""
+        """Every ledger's state, by the chair's letter; a copy that other threads' entries do not change."""
         with self._lock:
             return dict(self._read())
 

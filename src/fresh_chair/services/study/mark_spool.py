@@ -45,7 +45,7 @@ class MarkKeeper:
 
     @property
     def words(self) -> str:
-        """What the screen says while marks go to the second place; empty while they do not."""
+        """The notice while marks go to the spool; empty while they do not."""
         if self._why is None or not self._waiting:
             return ""
         count = f"{self.waiting} mark{'s lie' if self.waiting > 1 else ' lies'} in a second place"
@@ -85,7 +85,7 @@ class MarkKeeper:
             self._rescue()
 
     def bring_back(self) -> bool:
-        """Put what lies in the second place into the study file, where that takes it again. True where it did.
+        """Put the spooled marks into the study file, where that takes them again. True where it did.
 
         Raises:
             Overtaken: Where somebody else's entries came first; they are to be read, and these numbered anew.
@@ -107,30 +107,30 @@ class MarkKeeper:
         return True
 
     def renumber(self, sitting: int, entries: Sequence[Entry]) -> None:
-        """Take other numbers for a sitting's waiting entries, after somebody else's came first."""
+        """Give a sitting's waiting entries other numbers, after another writer's came first."""
         others = [pair for pair in self._waiting if pair[0] != sitting]
         self._waiting = [*others, *((sitting, entry) for entry in entries)]
 
     @property
     def by_sitting(self) -> dict[int, list[Entry]]:
-        """What waits, by sitting, each in its order."""
+        """The waiting entries, by sitting, in their order."""
         found: dict[int, list[Entry]] = {}
         for sitting, entry in self._waiting:
             found.setdefault(sitting, []).append(entry)
         return found
 
     def waiting_of(self, sitting: int) -> list[Entry]:
-        """What waits of one sitting, in its order."""
+        """The waiting entries of one sitting, in their order."""
         return [entry for number, entry in self._waiting if number == sitting]
 
     def close(self) -> None:
-        """Let go; what still waits is found by whoever opens the study next."""
+        """Close the spool; the next program that opens the study finds its entries."""
         self._apart.close()
         for leftover in self._adopted:
             leftover.let_go()
 
     def _rescue(self) -> None:
-        """The file was moved or deleted: make it whole where it is, and copy it where nobody can find it any more."""
+        """Complete a file that was moved or deleted, and copy it where it would be lost."""
         self._file.settle()
         folder = rescued_folder()
         copy = folder / f"{self._file.path.stem[:60]}-{strftime('%Y-%m-%d-%H%M%S')}.fresh"
@@ -144,7 +144,7 @@ class MarkKeeper:
 
 @dataclass(slots=True)
 class TakenBack:
-    """What became of marks that programs which died had left in second places.
+    """The marks that dead programs had left in their spools, and where they went.
 
     Attributes:
         merged: How many are in the study file now.
@@ -169,7 +169,7 @@ def rescued_folder() -> Path:
 def take_back(
     study: Study, file: StudyFile, journals: Journals, found: dict[int, list[Entry]], *, of: str = ""
 ) -> TakenBack:
-    """Merge what programs that died left in second places: into the file, or into the sittings as they are in memory.
+    """Merge the spools of dead programs: into the file, or into the sittings as they are in memory.
 
     Args:
         study: The plan.

@@ -41,7 +41,7 @@ def new_id() -> str:
 
 @dataclass(frozen=True, slots=True)
 class Tally:
-    """What was counted in one sitting, as far as it had come then.
+    """The counts of one sitting, as far as it had come then.
 
     Attributes:
         snags: Ids of its snags.
@@ -145,7 +145,7 @@ class Desk:
         return self.sittings[number]
 
     def warm_up(self) -> None:
-        """Load what writing needs, so that the first mark waits for nothing.
+        """Load everything that writing needs, so that the first mark waits for nothing.
 
         Raises:
             NotSaved: Where the file can no longer be written.
@@ -221,7 +221,7 @@ class Desk:
         return {state.machine.id for state in self.chair_states().values()}
 
     def amend(self, new: Study, *, script: str | None = None) -> None:
-        """Change the plan, and put what changed on record with its date.
+        """Change the plan, and put the differences on record with their date.
 
         Args:
             new: The whole plan as it is to be.
@@ -255,7 +255,7 @@ class Desk:
             self.note(letter, BookClosed())
 
     def note(self, letter: str, *contents: BookContent, states: Mapping[int, State] | None = None) -> None:
-        """Put something on record about a chair; what it speaks of, a whole state, is kept with it.
+        """Put entries on record about a chair; the states they refer to are kept with them.
 
         Raises:
             Refused: Where the study may only be read.

@@ -26,7 +26,7 @@ class SystemClock:
 
 @dataclass(frozen=True, slots=True)
 class StillClock:
-    """A clock that always says the same moment: for what is written down as of a day that has passed."""
+    """A clock that always says the same moment: for records dated to a day that has passed."""
 
     moment: Moment
 

@@ -1,4 +1,4 @@
-"""What becomes of a failure nobody foresaw: a report, with nothing of the study in it."""
+"""The report on an unforeseen failure, with nothing of the study in it."""
 
 import os
 import platform

@@ -25,7 +25,7 @@ def edit(path: Path) -> int:
 
 
 def editor_command() -> list[str]:
-    """The editor as a command: what $VISUAL or $EDITOR says, or the first of the usual ones that is there.
+    """The editor as a command: $VISUAL or $EDITOR, or the first of the usual ones that is installed.
 
     Raises:
         OutsideError: Where none is named and none is there, or the one named is not.

@@ -1,4 +1,4 @@
-"""Files that are written for somebody: whole, or not at all."""
+"""Files written for the user: whole, or not at all."""
 
 import contextlib
 import os
@@ -100,7 +100,7 @@ def write_file(path: Path, data: bytes, what: str) -> Written:
 
 
 def typed_path(text: str) -> Path:
-    """The path that somebody typed, with ~ for a home folder.
+    """A typed path, with ~ for a home folder.
 
     Raises:
         InputError: Where it is none.

@@ -1,4 +1,4 @@
-"""Keys of one's own: which key does what, from a small file that a reviewer may write."""
+"""The reviewer's own keys, from a small file that they may write."""
 
 from pathlib import Path
 

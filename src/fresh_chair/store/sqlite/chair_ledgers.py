@@ -1,4 +1,4 @@
-"""What is known of the chairs, on disk: entries appended, whole states compressed beside them."""
+"""The ledgers of the chairs on disk: entries appended, whole states compressed beside them."""
 
 import zlib
 
@@ -16,7 +16,7 @@ _LARGEST_STATE = 32_000_000
 
 
 class ChairBooks:
-    """Reads and writes what is known of the chairs."""
+    """Reads and writes the ledgers of the chairs."""
 
     def __init__(self, file: StudyFile) -> None:
         self._file = file

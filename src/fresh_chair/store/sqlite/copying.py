@@ -1,4 +1,4 @@
-"""What is sound in a study file, copied into a new one: without entries that cannot be read or cannot follow."""
+"""The sound part of a study file, copied into a new one: without entries that cannot be read or cannot follow."""
 
 import sqlite3
 from collections.abc import Mapping
@@ -18,7 +18,7 @@ _WHOLE = (
 
 
 def changed_objects(path: Path) -> list[str]:
-    """What a file of the present form holds otherwise than ours do, in a few words each.
+    """The objects of a file of the present form that differ from the migrations', in a few words each.
 
     Raises:
         FileProblem: Where it is no study, of another revision, or a table itself is another.
@@ -37,7 +37,7 @@ def changed_objects(path: Path) -> list[str]:
 
 
 def copy_sound(path: Path, to: Path, left_out: Mapping[str, set[tuple[object, ...]]]) -> None:
-    """Make a new study file of what is sound in another one.
+    """Make a new study file of the sound part of another one.
 
     Args:
         path: The study, which is only read.
@@ -69,7 +69,7 @@ def _copy(
     without: set[tuple[object, ...]],
     within: str = "",
 ) -> None:
-    """Copy a table's rows but for some; what is left of a ledger is numbered anew, without gaps."""
+    """Copy a table's rows but for some; the rows left of a ledger are numbered anew, without gaps."""
     columns = [str(row[1]) for row in source.execute(f"PRAGMA table_info({table})")]
     marks = ", ".join("?" * len(columns))
     order = f" ORDER BY {f'{within}, ' if within else ''}number" if table.endswith("entry") else ""

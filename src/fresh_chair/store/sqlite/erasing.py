@@ -1,4 +1,4 @@
-"""Somebody erased: their words leave the file's bytes, and what is not done at once is done at the next opening."""
+"""Erasing a person's words from the file's bytes; an unfinished erasure is finished at the next opening."""
 
 from __future__ import annotations
 
@@ -80,7 +80,7 @@ def scrubbed(body: object, own_places: frozenset[str] = frozenset()) -> object:
 
 
 def scrub_chair(connection: Connection, letter: str, since: int, until: int, repack: Repack) -> None:
-    """Take out what a chair told of what somebody left on it.
+    """Take a person's traces out of a chair's answers.
 
     Args:
         connection: Within a transaction, without the triggers of both tables.
@@ -133,12 +133,12 @@ def mark_unpacked(connection: Connection) -> None:
 
 
 def is_packed(file: StudyFile) -> bool:
-    """Whether nothing of what was erased can be left in the file's bytes."""
+    """Whether the file's bytes can hold nothing of an erased person."""
     return int(file.read("PRAGMA user_version")[0][0]) == PACKED
 
 
 def pack(file: StudyFile) -> None:
-    """Overwrite what was freed, in the file and in its write-ahead log; waits for others who read it.
+    """Overwrite the freed bytes, in the file and in its write-ahead log; waits for other readers.
 
     Raises:
         NotSaved: Where another program still reads the file, or the disk refuses; the next opening tries again.

@@ -26,7 +26,7 @@ class Journals:
         self._file = file
 
     def ready(self) -> None:
-        """Load and connect what writing needs. Raises NotSaved where that fails."""
+        """Load and connect everything that writing needs. Raises NotSaved where that fails."""
         with writing(self._file.name):
             import fresh_chair.store.sqlite.rows  # noqa: F401
 
@@ -152,7 +152,7 @@ def _entries(found: list[sqlite3.Row], name: str, before: dict[int, int]) -> dic
 
 
 def parts_of(row: sqlite3.Row, where: str, read: Callable[..., Any], before: Moment) -> tuple[Moment, str, Any]:
-    """Moment, author and content of a ledger's row; what cannot be read stands there as such.
+    """Moment, author and content of a ledger's row; an unreadable content stands there as such.
 
     Args:
         row: With the columns that all ledgers have.

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 
 class Plans:
-    """Reads and writes what was decided before anyone sat down."""
+    """Reads and writes the plan."""
 
     def __init__(self, file: StudyFile) -> None:
         self._file = file
@@ -45,7 +45,7 @@ class Plans:
         sittings: int,
         script: str | None = None,
     ) -> None:
-        """Replace the plan by a changed one, and put what changed on record: all or nothing.
+        """Replace the plan by a changed one, and put the differences on record: all or nothing.
 
         Args:
             sittings: How many had begun.
@@ -68,7 +68,7 @@ class Plans:
         return str(found[0][0]) if found else None
 
     def changes(self) -> "list[Change]":
-        """What was changed when, in its order."""
+        """The dated changes, in their order."""
         from fresh_chair.core.plan.changes import Change
 
         return self._file.listed(Change, "SELECT * FROM change ORDER BY number", "change")

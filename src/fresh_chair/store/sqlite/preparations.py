@@ -1,4 +1,4 @@
-"""What is prepared beside the plan itself: hunches, the bench, and the trace of who was erased."""
+"""Preparations beside the plan: hunches, the bench, and the traces of erased people."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -15,7 +15,7 @@ from fresh_chair.store.sqlite.troubles import writing
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Erasure:
-    """The trace that somebody was erased: when, by whom, and whether their figures stayed."""
+    """The trace of an erased person: when, by whom, and whether their figures stayed."""
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
 
@@ -83,7 +83,7 @@ class Preparations:
         own_places: Mapping[int, frozenset[str]],
         windows: Sequence[tuple[str, int, int]],
     ) -> None:
-        """Remove what identifies somebody and what they said, and leave a trace; their marks too where they want it.
+        """Remove a person's identifying data and words, and leave a trace; their marks too where they want it.
 
         Args:
             old: The plan as it is.
@@ -106,7 +106,7 @@ class Preparations:
         copy_before(self._file.path).unlink(missing_ok=True)
 
     def erase_again(self, own_places: Mapping[int, frozenset[str]], windows: Sequence[tuple[str, int, int]]) -> None:
-        """Take out what an earlier version left of somebody who was erased. Raises NotSaved; all is then as it was."""
+        """Take out traces an earlier version left of an erased person. Raises NotSaved; all is then as it was."""
         from fresh_chair.store.sqlite.chair_ledgers import without_own_names
         from fresh_chair.store.sqlite.erasing import mark_unpacked, scrub_chair, scrub_entries, without_triggers
 

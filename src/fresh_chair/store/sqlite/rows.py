@@ -1,4 +1,4 @@
-"""What is written into the tables, through SQLAlchemy."""
+"""Writing into the tables, through SQLAlchemy."""
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import asdict
@@ -69,7 +69,7 @@ def replace_plan(connection: Connection, old: Study, new: Study) -> None:
 def add_changes(
     connection: Connection, changes: Sequence[Difference], moment: Moment, author: str, sittings: int
 ) -> None:
-    """What was changed, with its date."""
+    """Changes of the plan, with their date."""
     first = _next_number(connection, tables.change)
     rows = [
         {
@@ -131,7 +131,7 @@ def erase_person(
     windows: Sequence[tuple[str, int, int]],
     repack: Callable[[bytes], tuple[bytes, int]],
 ) -> None:
-    """Take somebody out: their words or all of their entries, what identifies them, their seats to come.
+    """Take a person out: their words or all of their entries, their identifying data, their seats to come.
 
     Args:
         connection: Within a transaction.

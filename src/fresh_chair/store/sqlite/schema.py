@@ -28,7 +28,7 @@ def revision_of(rows: sqlite3.Connection) -> str | None:
 
 
 def foreign_objects(rows: sqlite3.Connection, revision: str | None) -> list[str]:
-    """What a file holds otherwise than the migrations make it, in a few words each; empty where it is as they do.
+    """Objects of a file that differ from the migrations', in a few words each; empty where none does.
 
     Nothing else is queried before: a view in a table's place, or a trigger of somebody else's, never gets to run.
     """

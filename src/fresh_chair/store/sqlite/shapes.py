@@ -1,4 +1,4 @@
-"""What the migrations make, object by object, so that anything else in a file is noticed before it is read.
+"""The objects that the migrations make, so that any other in a file is noticed before it is read.
 
 A test makes each revision anew and holds this against it; it prints what belongs here where the two differ.
 """

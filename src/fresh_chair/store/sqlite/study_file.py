@@ -97,7 +97,7 @@ class StudyFile:
                 connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
 
     def rescue(self, path: Path, *, connect: bool = False) -> None:
-        """Copy the study as it stands to another place, be its own file deleted; nobody else can read the copy.
+        """Copy the study as it stands, be its own file deleted; only its owner can read the copy.
 
         Args:
             path: Where to; nothing, or an empty file.
@@ -131,7 +131,7 @@ class StudyFile:
             connection.close()
 
     def read(self, query: str, values: Sequence[object] = ()) -> list[sqlite3.Row]:
-        """The rows of a query; what is not UTF-8 in them holds halves of letters, which every reader refuses.
+        """The rows of a query; bytes in them that are not UTF-8 become lone surrogates, which every reader refuses.
 
         Raises:
             FileProblem: Where the file cannot be read.
@@ -230,7 +230,7 @@ def copy_before(path: Path) -> Path:
 
 
 def _make_private(path: Path) -> None:
-    """Let nobody else read a study of ours; one that belongs to somebody else stays as they have it."""
+    """Take away other users' rights to read our study; another user's file stays as they have it."""
     with contextlib.suppress(OSError):
         found = path.stat()
         if found.st_uid == os.getuid() and found.st_mode & 0o077:
@@ -275,7 +275,7 @@ def create_file(path: Path, fill: Callable[[StudyFile], None]) -> None:
 
 
 def _clear_beside(path: Path) -> None:
-    """Take away what is left beside a study that is gone, where nothing lies in it.
+    """Take away the empty leftovers of a study that is gone.
 
     Raises:
         FileProblem: Where marks may lie there, which SQLite would take for the new file's own.
@@ -367,7 +367,7 @@ def _keep_copy(file: StudyFile) -> None:
 
 
 def integrity(rows: sqlite3.Connection) -> list[str]:
-    """What SQLite itself finds wrong with the file; empty where nothing is."""
+    """SQLite's own findings of damage; empty where there is none."""
     broken = [str(row[0]) for row in rows.execute("PRAGMA integrity_check(20)") if row[0] != "ok"]
     strays = rows.execute("PRAGMA foreign_key_check").fetchall()
     return broken + [f"{row[0]} row {row[1]} points at a {row[2]} that is not there" for row in strays]

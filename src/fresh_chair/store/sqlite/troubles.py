@@ -1,4 +1,4 @@
-"""What the database says when it fails, in words a reviewer can act on."""
+"""The database's failures, in words a reviewer can act on."""
 
 import sqlite3
 from collections.abc import Iterator
@@ -26,7 +26,7 @@ _SENTENCES = (
 
 @contextmanager
 def reading(name: str) -> Iterator[None]:
-    """Turn what the database raises while reading into a FileProblem."""
+    """Turn the database's errors of reading into a FileProblem."""
     try:
         yield
     except (sqlite3.Error, OSError) as problem:
@@ -36,7 +36,7 @@ def reading(name: str) -> Iterator[None]:
 
 @contextmanager
 def writing(name: str) -> Iterator[None]:
-    """Turn what the database raises while writing into a NotSaved."""
+    """Turn the database's errors of writing into a NotSaved."""
     from sqlalchemy.exc import SQLAlchemyError
 
     try:

@@ -1,1 +1,1 @@
-"""What is handed out and laid on the bench, as one PDF whose text can be selected."""
+"""Handouts and lists for the bench, as one PDF whose text can be selected."""

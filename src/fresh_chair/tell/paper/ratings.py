@@ -1,4 +1,4 @@
-"""Rating forms: what a participant ticks after each card and at the end. Nothing of the study's own stands on them."""
+"""Rating forms: the participant ticks them after each card and at the end. Nothing of the study stands on them."""
 
 from collections.abc import Sequence
 

@@ -1,4 +1,4 @@
-"""What the moderator has on the table: running sheets, the consent form, the list for the bench."""
+"""The moderator's papers: running sheets, the consent form, the list for the bench."""
 
 from collections.abc import Sequence
 
@@ -91,7 +91,7 @@ def _card_block(card: TaskCard, letter: str, place: int, number: int) -> list[Fl
 
 
 def consent_form(study: Study) -> list[Flowable]:
-    """What a participant reads and signs; their name stays on this paper and goes nowhere else."""
+    """The form a participant reads and signs; their name stays on this paper and goes nowhere else."""
     parts: list[Flowable] = [
         paragraph("Taking part", 22, bold=True),
         paragraph(study.title, 12, quiet=True),

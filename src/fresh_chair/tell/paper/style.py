@@ -50,16 +50,16 @@ def style(size: float, *, bold: bool = False, quiet: bool = False, air: float = 
 
 
 def escaped(text: str) -> str:
-    """Somebody's words so that no markup in them acts."""
+    """A text with its markup made harmless."""
     return escape(legible_lines(text)).replace("\t", " ").replace("\n", "<br/>")
 
 
 def paragraph(text: str, size: float = 9.5, *, bold: bool = False, quiet: bool = False) -> Paragraph:
-    """Somebody's words as a paragraph in which no markup acts."""
+    """A text as a paragraph with its markup made harmless."""
     return Paragraph(escaped(text), style(size, bold=bold, quiet=quiet))
 
 
 def labelled(label: str, text: str, size: float = 9.5) -> Paragraph:
-    """A quiet label and, after it, somebody's words."""
+    """A quiet label and a text after it."""
     colour = f'<font color="#{QUIET.hexval()[2:]}">{escape(label)}</font>'
     return Paragraph(f"{colour} {escape(legible(text))}", style(size))

@@ -1,1 +1,1 @@
-"""What every screen is made of: the frame, sheets, help, themes, plain terminals."""
+"""The parts of every screen: the frame, sheets, help, themes, plain terminals."""

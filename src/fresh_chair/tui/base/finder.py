@@ -44,12 +44,12 @@ class Everything(Provider):
     """Actions that work now, places, sheets, cards, people, chairs, findings and sittings of the open study."""
 
     async def discover(self) -> Hits:
-        """What works here, before anything is typed."""
+        """Everything that works here, before the first letter."""
         for each in self._actions():
             yield DiscoveryHit(each.words, each.act, help=each.key)
 
     async def search(self, query: str) -> Hits:
-        """What fits the words, the best first; letters scattered over it only where nothing has the words as typed."""
+        """The hits for the words, the best first; scattered letters only where nothing has the words as typed."""
         matcher = self.matcher(query)
         typed = query.casefold().split()
         found = list(self._everything())

@@ -24,7 +24,7 @@ COUNTED = ("to run", "claims", "no words", "loose", "cells empty", "")
 
 
 class TopLine(Widget):
-    """The study, what is in hand, and the clock wherever one runs."""
+    """The study, the sitting in hand, and the clock wherever one runs."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -75,7 +75,7 @@ class TopLine(Widget):
 
 
 class Go(Message):
-    """Somebody wants to be in another place, or, with `anew`, in the same one built up again."""
+    """A request for another place, or, with `anew`, for the same one built up again."""
 
     def __init__(self, place: str, *, anew: bool = False) -> None:
         super().__init__()
@@ -84,7 +84,7 @@ class Go(Message):
 
 
 class Spine(Widget):
-    """The six places with what is open in each."""
+    """The six places with their open work."""
 
     counts: reactive[tuple[str, ...]] = reactive(("",) * 6, layout=False)
 
@@ -167,7 +167,7 @@ class BottomLine(Widget):
         return list(islice((key for key in offered if owner.works(key)), MOST_KEYS - 1))
 
     def _answers(self) -> Content:
-        """What works while a line is open at the bottom."""
+        """The keys while a line is open at the bottom."""
         return Content.assemble(
             " ",
             (f" {self._signs.enter} ", "bold $lamp on $board"),
@@ -177,7 +177,7 @@ class BottomLine(Widget):
         )
 
     def render(self) -> Content:
-        """Key and word, side by side; what does not fit is left to the help."""
+        """Key and word, side by side; the rest is left to the help."""
         self._hints = []
         lines = self.screen.query(WordLine)
         if lines and lines.first().asking:
@@ -199,7 +199,7 @@ class BottomLine(Widget):
         return Content.assemble(" ", Content("  ").join([*parts, more]))
 
     async def on_click(self, event: events.Click) -> None:
-        """A click on a word does what its key does."""
+        """Do the same as the clicked word's key."""
         for hint in self._hints:
             if hint.begin <= event.x < hint.end:
                 await self.screen.run_action(hint.action)

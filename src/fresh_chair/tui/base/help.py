@@ -1,4 +1,4 @@
-"""What works in the place one is in, in words."""
+"""The keys of the place one is in, in words."""
 
 from typing import ClassVar
 
@@ -85,7 +85,7 @@ class Help(ModalScreen[None]):
         return Content("\n").join(parts)
 
     def _keys(self, *, now: bool) -> dict[str, list[str]]:
-        """What each key does here at this very moment, or at others; in the order of the keys' places."""
+        """The meaning of each key at this very moment, or at others; in the order of the keys' places."""
         found: dict[str, list[str]] = {}
         everywhere = [binding for binding in Place.BINDINGS if isinstance(binding, Binding)]
         for binding in [*self._place.own_keys(), *everywhere]:

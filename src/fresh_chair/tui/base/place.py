@@ -28,7 +28,7 @@ _KEYS = "123456789abcdefghijklmnopqrstuvwxyz"
 
 
 class TooSmall(Static):
-    """What a window shows that has no room for the place: one sentence, and the clock if one runs."""
+    """The notice of a window without room for the place: one sentence, and the clock if one runs."""
 
     def __init__(self, session: Session) -> None:
         super().__init__(markup=False)
@@ -88,7 +88,7 @@ class Place(Screen[None]):
 
     @property
     def heading(self) -> str:
-        """What one is looking at, in a word or two."""
+        """The subject of the screen, in a word or two."""
         return self.place
 
     @property
@@ -111,7 +111,7 @@ class Place(Screen[None]):
         yield TooSmall(self.session)
 
     def middle(self) -> ComposeResult:
-        """The one thing in the middle, and what belongs to it at the right."""
+        """The one thing in the middle, and its details at the right."""
         raise NotImplementedError
 
     def main(self) -> Widget | None:
@@ -119,7 +119,7 @@ class Place(Screen[None]):
         return None
 
     def on_mount(self) -> None:
-        """Show what is open, give the keys to the middle, and open what was asked for."""
+        """Show the open work, give the keys to the middle, and open the requested sheet."""
         self.query_one("#notice").display = False
         self.query_one(WordLine).display = False
         self.query_one(ChoiceLine).display = False
@@ -131,7 +131,7 @@ class Place(Screen[None]):
         """Called once the place is on the screen."""
 
     def follow(self) -> None:
-        """Show the counts of what is open."""
+        """Show the counts of open work."""
         counts = open_counts(self.session.desk)
         shown = [counts.to_run, counts.open_claims, counts.wordless, counts.loose, counts.empty_cells, 0]
         self.query_one(Spine).counts = tuple(str(count) if count else "" for count in shown)
@@ -229,11 +229,11 @@ class Place(Screen[None]):
         return True
 
     def tell_problem(self, problem: FreshChairError) -> None:
-        """Say what happened and what to do, above the bottom line."""
+        """Say the problem and its hint, above the bottom line."""
         self.tell(legible_lines(f"{problem.title} {problem.hint}".strip()), colour="$clay")
 
     def _forget_what_was_said(self) -> None:
-        """What was said of an answer goes with its question."""
+        """Clear the notice about an answer together with its question."""
         if self._said_while_asking:
             self._said_while_asking = False
             self.clear_notice()
@@ -254,7 +254,7 @@ class Place(Screen[None]):
             self.query_one("#notice").display = False
 
     def read_on(self) -> None:
-        """Show what another program has logged."""
+        """Show the entries of other programs."""
         self.follow()
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
@@ -262,7 +262,7 @@ class Place(Screen[None]):
         return not (self.is_mounted and self.asking) or action in ("light", "quit")
 
     def takes_as_answer(self, event: events.Key) -> bool:
-        """Answer what is asked with a key that was pressed before the question had the keys; False where it is none."""
+        """Answer the open question with a key that was pressed before it had the keys; False where it is no answer."""
         choice, words = self.query_one(ChoiceLine), self.query_one(WordLine)
         if not event.is_printable or not event.character:
             return False
@@ -317,7 +317,7 @@ class Place(Screen[None]):
         self.post_message(Go(place))
 
     def action_help(self) -> None:
-        """Say what works here."""
+        """Show the help."""
         from fresh_chair.tui.base.help import Help
 
         self.app.push_screen(Help(self))
@@ -328,7 +328,7 @@ class Place(Screen[None]):
 
     @on(events.ScreenSuspend)
     def _let_go(self) -> None:
-        """Give up what was drawn: Textual keeps the drawing caches of a thousand widgets that are gone."""
+        """Free the drawing caches: Textual keeps those of a thousand widgets that are gone."""
         for widget in self.walk_children(Widget):
             widget.refresh()
 

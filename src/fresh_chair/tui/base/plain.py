@@ -1,4 +1,4 @@
-"""Terminals whose letters end with ASCII: whatever is drawn, nothing else reaches them."""
+"""Terminals whose letters end with ASCII: nothing else reaches them."""
 
 from textual.drivers.linux_driver import LinuxDriver
 
@@ -28,7 +28,7 @@ _PLAIN = _table()
 
 
 def ascii_of(text: str) -> str:
-    """The text in ASCII alone, each letter as wide as it was; what has no likeness becomes a question mark.
+    """The text in ASCII alone, each letter as wide as it was; letters without a likeness become question marks.
 
     >>> ascii_of("a – b → “c”"), ascii_of("日")
     ('a - b > "c"', '??')

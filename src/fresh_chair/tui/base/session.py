@@ -1,4 +1,4 @@
-"""What the places share while one study is open."""
+"""The state the places share while one study is open."""
 
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING

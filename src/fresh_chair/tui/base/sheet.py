@@ -1,4 +1,4 @@
-"""Sheets of a place: what opens from the seating board, and goes back to it with Esc."""
+"""Sheets of a place: they open from its screen, and Esc goes back to it."""
 
 from collections.abc import Sequence
 from pathlib import Path
@@ -33,11 +33,11 @@ class Leaf(Place):
 
     @property
     def heading(self) -> str:
-        """What the sheet is called."""
+        """The title of the sheet."""
         return self.title_words
 
     def own_keys(self) -> list[Binding]:
-        """The way back first, then what Enter does, then its own keys, then those of sheets like it."""
+        """The way back first, then Enter, then its own keys, then those of sheets like it."""
         found: list[Binding] = []
         for owner in (Leaf, *type(self).__mro__[: type(self).__mro__.index(Leaf)]):
             found += [binding for binding in vars(owner).get("BINDINGS", []) if isinstance(binding, Binding)]
@@ -60,15 +60,15 @@ class FieldSheet(Leaf):
         raise NotImplementedError
 
     def head(self) -> Content:
-        """What the sheet is of."""
+        """The sheet's subject."""
         raise NotImplementedError
 
     def beside(self) -> Content:
-        """What belongs to it, at the right."""
+        """Details at the right."""
         return Content("")
 
     def middle(self) -> ComposeResult:
-        """Head, fields, what belongs into the one in hand; at the right what belongs to them."""
+        """Head, fields, the form of the value in hand; details at the right."""
         with Vertical(classes="main"):
             yield Static(id="head", markup=False)
             yield FieldList(self.signs)
@@ -122,7 +122,7 @@ class FieldSheet(Leaf):
         return self.query_one(FieldList).line
 
     def proposal(self, line: FieldLine) -> str:
-        """What the line at the bottom begins with."""
+        """The text the line at the bottom begins with."""
         return line.text
 
     def put(self, line: FieldLine, text: str) -> bool:
@@ -135,10 +135,10 @@ class FieldSheet(Leaf):
 
 
 class ListSheet(Leaf):
-    """A sheet whose middle is one list, with what belongs to the line in hand at the right."""
+    """A sheet whose middle is one list, with details of the line in hand at the right."""
 
     def middle(self) -> ComposeResult:
-        """Head, list, a note; at the right what belongs to the line in hand."""
+        """Head, fields, the form of the value in hand; details at the right."""
         with Vertical(classes="main"):
             yield Static(id="head", markup=False)
             yield OptionList(id="list", markup=False)
@@ -173,7 +173,7 @@ class ListSheet(Leaf):
         raise NotImplementedError
 
     def head(self, words: str, more: str) -> None:
-        """What the sheet is of."""
+        """The sheet's subject."""
         self.query_one("#head", Static).update(Content.assemble((words, "bold $lamp"), (f"   {more}", "$thread")))
 
     def refill(self, lines: Sequence[Content]) -> None:

@@ -42,7 +42,7 @@ LEAVES = {
 
 
 class OpenLeaf(Message):
-    """Somebody wants to see a sheet."""
+    """A request for a sheet."""
 
     def __init__(self, leaf: str, argument: Any = None) -> None:
         super().__init__()

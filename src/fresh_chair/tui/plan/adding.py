@@ -23,7 +23,7 @@ _WHAT = (
 
 
 def ask_what_to_add(place: Place, letter: str, then: Callable[[str, str], None]) -> None:
-    """Ask what to add to the board.
+    """Ask whether to add a person, a chair or consents to the board.
 
     Args:
         place: The screen that asks.
@@ -94,7 +94,7 @@ def ask_table(place: Place) -> None:
 
 
 def ask_chair(place: Place, then: Callable[[str, str], None]) -> None:
-    """Ask what the new chair is."""
+    """Ask for the new chair's title."""
     desk = place.session.desk
 
     def add(text: str) -> bool:

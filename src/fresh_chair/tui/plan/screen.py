@@ -1,4 +1,4 @@
-"""Plan: who sits where, in which order, how far it has come, and what is not ready."""
+"""Plan: the seating board, its progress, and the plan's readiness."""
 
 from textwrap import wrap
 from typing import ClassVar
@@ -46,7 +46,7 @@ _PART_KEYS = {
 
 
 class SeatRequested(Message):
-    """Somebody is to sit down, or a sitting is to be looked at."""
+    """A request to begin a sitting, or to look back at one."""
 
     def __init__(self, number: int) -> None:
         super().__init__()
@@ -62,7 +62,7 @@ class RecordingRequested(Message):
 
 
 class LookedThrough(Message):
-    """It is known what of the plan is ready."""
+    """The plan's readiness is known."""
 
     def __init__(self, ready: Readiness) -> None:
         super().__init__()
@@ -96,7 +96,7 @@ class Plan(Place):
     ]
 
     def middle(self) -> ComposeResult:
-        """Board, and what belongs to it."""
+        """The board, and its details."""
         study = self.session.desk.study
         with Vertical(classes="main"):
             if study.chairs and study.people:
@@ -114,7 +114,7 @@ class Plan(Place):
         return self._board
 
     def arrived(self) -> None:
-        """Show what is not ready, and what belongs to the cell in hand."""
+        """Show the plan's readiness, and the details of the cell in hand."""
         # Once the board is on the screen: what is ready may take longer to find out than the board to draw.
         self.set_timer(0.05, self._look_through)
         if self._board is not None:
@@ -235,7 +235,7 @@ class Plan(Place):
         self._board.choose(seat.participant, seat.chair)
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
-        """Nobody can be seated where nobody is planned to sit."""
+        """Refuse to seat at a cell without a planned sitting."""
         if (
             action in ("open", "next", "record")
             and self.is_mounted

@@ -1,4 +1,4 @@
-"""Reading a chair from its sheet: what is asked, how it goes on, how it ended, and by which way."""
+"""Reading a chair from its sheet: the enquiry, its progress, its end, and the way."""
 
 from collections.abc import Callable, Sequence
 
@@ -15,7 +15,7 @@ from fresh_chair.tui.widgets.asking import Choice
 
 
 class ReadingChair(Place):
-    """What Set does to read a chair; the sheet itself is drawn by what builds on it."""
+    """The part of Set that reads a chair; the sheet itself is drawn by its subclass."""
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -33,7 +33,7 @@ class ReadingChair(Place):
         raise NotImplementedError
 
     def show_freshness(self) -> None:
-        """Bring what was just proved into sight."""
+        """Bring the new comparison into sight."""
         raise NotImplementedError
 
     def action_ask(self, errand: str) -> None:
@@ -49,7 +49,7 @@ class ReadingChair(Place):
         self._start([*errands, READINGS])
 
     def action_baseline(self) -> None:
-        """Take a baseline, or learn from a second one what moves by itself."""
+        """Take a baseline, or learn noise from a second one."""
         if self.session.desk.books.of(self.letter).baseline is None:
             self.ask_sure("is it as it was at first boot?", "yes, take its baseline", lambda: self._start([BASELINE]))
             return
@@ -173,7 +173,7 @@ class ReadingChair(Place):
         self.ask_words(prompt, chosen, value=desk.books.of(letter).reach or "ssh ")
 
     def action_courier(self) -> None:
-        """Send a courier, or read what one brought."""
+        """Send a courier, or read a returned one's file."""
         if not self.letter:
             return
         choices = [Choice("s", "send: write the script"), Choice("r", "read what it brought")]

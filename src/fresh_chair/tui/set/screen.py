@@ -53,7 +53,7 @@ class Set(ReadingChair):
     ]
 
     def middle(self) -> ComposeResult:
-        """The sheet, and what belongs to it."""
+        """The sheet, and its details."""
         with Vertical(classes="main"):
             yield Static(id="chair-head", markup=False)
             with VerticalScroll(id="sheet", can_focus=False):
@@ -117,7 +117,7 @@ class Set(ReadingChair):
             self.open_leaf(leaf)
 
     def show_freshness(self) -> None:
-        """Bring what was just proved into sight."""
+        """Bring the new comparison into sight."""
         self.query_one("#fresh").scroll_visible(animate=False, top=True)
 
     def action_scroll_sheet(self, lines: int) -> None:

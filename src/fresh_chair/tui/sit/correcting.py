@@ -102,7 +102,7 @@ class Corrections(Leaf):
         )
 
     def action_add(self) -> None:
-        """A mark that nobody made at the time."""
+        """Add a mark that was missed at the time."""
         line = self._here
         at = line.at if line is not None else "0:00"
 
@@ -155,7 +155,7 @@ class Corrections(Leaf):
         self._ask_outcome("how did it end?", chosen)
 
     def _ask_outcome(self, prompt: str, then: Callable[[Outcome], None]) -> None:
-        """Ask for an ending by the letters that judge one while somebody sits."""
+        """Ask for an outcome by the letters that judge one live."""
         choices = [Choice(key, outcome.words, OUTCOME_COLOUR[outcome]) for key, outcome in OUTCOME_KEYS.items()]
         self.ask_choice(prompt, choices, lambda key: then(OUTCOME_KEYS[key]), cancelled=lambda: None)
 

@@ -40,10 +40,10 @@ COURSE_KEYS: list[BindingType] = [
 
 
 class Course(Marks):
-    """Keys for what comes before, between and after cards."""
+    """Keys before, between and after cards."""
 
     def action_meet(self) -> None:
-        """What is said before the first card was said; what is not agreed to yet is agreed to one by one."""
+        """Note that the greeting was said; open consents are asked one by one."""
         live = self.live
         if live is None:
             return
@@ -56,7 +56,7 @@ class Course(Marks):
         ask_consents(self, live.seat.participant, left, self.draw, agreed)
 
     def action_start(self) -> None:
-        """Start the clock; what is to be asked before it is asked first."""
+        """Start the clock; open questions come first."""
         now = self.now()
         live = self.live
         ask = next_ask(live) if live is not None else None
@@ -132,7 +132,7 @@ class Course(Marks):
         self.ask_words("why is the sitting broken off?", broken, cancelled=self.ask_on)
 
     def action_close_sitting(self) -> None:
-        """The participant gets up; what is still to be asked is asked first."""
+        """End the sitting as the participant gets up; open questions come first."""
         live = self.live
         if live is None:
             return
@@ -165,7 +165,7 @@ class Course(Marks):
         self.record(lambda sitting: sitting.log(j.LeftRunning(), now))
 
     def action_take_up(self) -> None:
-        """Back to what was left running."""
+        """Take up an attempt that was left running."""
         now, view = self.now(), self.view()
         self._one_of_left(
             "back to which card?",
@@ -174,7 +174,7 @@ class Course(Marks):
         )
 
     def action_left_ready(self) -> None:
-        """What was left running has come to its end."""
+        """Note that the machine has ended its work on an attempt left running."""
         now, view = self.now(), self.view()
         self._one_of_left(
             "which one is ready?",
@@ -222,7 +222,7 @@ class Course(Marks):
         return [card for card in state.cards if card in state.done or card in state.passed]
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
-        """Only what was left running can be taken up, and only what was done can be tried again."""
+        """Only an attempt left running can be taken up, and only a card that was done can be tried again."""
         if action in ("take_up", "left_ready", "once_more") and self.is_mounted:
             live = self.live
             if live is None:
@@ -238,7 +238,7 @@ class Course(Marks):
         return super().check_action(action, parameters)
 
     def left_in_words(self) -> str:
-        """What is left running and for how long, for the strip."""
+        """The attempts left running and for how long, for the strip."""
         live, view = self.live, self.view()
         if live is None or view is None or not view.left:
             return ""

@@ -14,10 +14,10 @@ OUTCOME_KEYS = dict(zip("uhpgtbv", Outcome, strict=True))
 
 
 class Endings(SitBase):
-    """Asks what follows the clock."""
+    """Asks the questions after the clock."""
 
     def ask_on(self) -> None:
-        """Ask what the sitting waits for, where it waits for an answer; what is asked before a card, its key asks."""
+        """Ask the question the sitting waits for; those before a card are asked by its key."""
         live = self.live
         if live is None or live.desk.observes:
             return
@@ -68,7 +68,7 @@ class Endings(SitBase):
         return attempt.helped if attempt is not None else 0
 
     def _ask_about_help(self) -> None:
-        """Completed unaided, and yet there was help: whoever judges says which is right."""
+        """Ask which is right where an attempt was completed unaided and yet helped."""
         helps = count_of(self._helped(), "help")
         choices = [
             Choice("h", Outcome.HELPED.words, OUTCOME_COLOUR[Outcome.HELPED]),
@@ -104,20 +104,20 @@ class Endings(SitBase):
             self.tell("Said done, was not: it is counted on its own.", colour="$plum")
 
     def action_rate(self) -> None:
-        """Ask the person what is to be asked now."""
+        """Ask the person the next question."""
         ask = next_ask(self.live) if self.live is not None else None
         if ask is not None:
             self.ask_person(ask)
 
     def _follow_up(self, ask: Ask | None) -> Ask | None:
-        """Show what is asked next of an answer in several steps, or no longer."""
+        """Show the next step of an answer in several steps, or none."""
         if ask is not self.following:
             self.following = ask
             self.draw()
         return ask
 
     def ask_person(self, ask: Ask) -> None:
-        """Ask the person one thing, on this screen; beside it stands what else may be said just now."""
+        """Ask the person one thing, on this screen; beside it stand the other keys of the moment."""
         self._follow_up(ask if ask is self.following else None)
         if ask.free:
             self.ask_words(f"{ask.short} ({NO_ANSWER} for no answer)", lambda words: self._answered(ask, words))
@@ -183,7 +183,7 @@ class Endings(SitBase):
         self.call_after_refresh(self.ask_on)
 
     def _more_about_the_ending(self) -> dict[str, tuple[str, j.OutcomeTold]]:
-        """What else may be said of the attempt that was judged: by which way, how far, or why it was given up."""
+        """Details of an outcome: by which way, how far, or why it was given up."""
         attempt = self.live.attempt if self.live is not None else None
         if attempt is None:
             return {}

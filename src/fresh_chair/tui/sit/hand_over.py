@@ -20,7 +20,7 @@ _MOST_LETTERS = 400
 
 
 class HandOver(Screen[None]):
-    """Asks what belongs together - of a card, or of the sitting; each answer is on disk at once.
+    """Asks the questions of a card, or of the sitting; each answer is on disk at once.
 
     Args:
         live: The sitting.
@@ -48,7 +48,7 @@ class HandOver(Screen[None]):
         self._part = self._ask.part if self._ask is not None else ""
 
     def compose(self) -> ComposeResult:
-        """A question, its scale, and what to press."""
+        """A question, its scale, and its keys."""
         yield Static(id="question", markup=False)
         yield Static(id="scale", markup=False)
         yield Static(id="below", markup=False)
@@ -66,7 +66,7 @@ class HandOver(Screen[None]):
         return self._ask is not None
 
     def draw(self) -> None:
-        """Show what is asked now."""
+        """Show the present question."""
         question, scale, below = (self.query_one(f"#{name}", Static) for name in ("question", "scale", "below"))
         below.update(Content.styled(self._problem, "$clay"))
         if self._ask is None:

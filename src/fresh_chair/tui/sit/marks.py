@@ -1,4 +1,4 @@
-"""Marks beyond the first few: what a wait looked like, how much help it was, where one is, what the chair shows."""
+"""Marks with details: how a wait looked, how much help it was, the spot on the chair, the chair's own answer."""
 
 from typing import cast
 
@@ -11,13 +11,13 @@ from fresh_chair.tui.sit.endings import Endings
 
 
 class Marks(Endings):
-    """Keys for what is seen while the clock runs; each is on disk before it is on the screen."""
+    """Keys for marks while the clock runs; each is on disk before it is on the screen."""
 
     # The card that the chair was asked about last, before it was started.
     _asked: tuple[int, str] = (0, "")
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
-        """What says more about a wait or a help works right after it."""
+        """A key that tells more of a wait or a help works right after it."""
         if action in ("tell_wait", "tell_help") and self.is_mounted and self.tellable() != action.removeprefix("tell_"):
             return False
         return super().check_action(action, parameters)
@@ -39,7 +39,7 @@ class Marks(Endings):
         return "wait" if attempt.waiting else ""
 
     def action_tell_wait(self, how: str) -> None:
-        """What the wait looks like to the person."""
+        """Say how the wait looks to the person."""
         now = self.now()
         self.record(lambda sitting: sitting.log(j.WaitTold(cast("j.WaitKind", how)), now))
 
@@ -62,7 +62,7 @@ class Marks(Endings):
         self.record(lambda sitting: sitting.log(j.StepReached(reached + 1), now))
 
     def action_visit(self) -> None:
-        """The person is at another place; its name is completed from what the chair calls its places."""
+        """Note the spot the person is at; its name is completed from the chair's own list."""
         now, live, attempt = self.now(), self.live, self.clocked
         if live is None or attempt is None:
             return
@@ -102,7 +102,7 @@ class Marks(Endings):
             session.witness, session.reader = asked, asked.reader
 
     def follow_witness(self) -> None:
-        """Put down what the chair answered, as soon as it has."""
+        """Put down the chair's answer, as soon as it has come."""
         asked = self.session.witness
         if asked is None or not asked.ready:
             return
@@ -122,7 +122,7 @@ class Marks(Endings):
             self.point_at_contradiction()
 
     def point_at_contradiction(self) -> None:
-        """Say calmly where the chair shows something else than what was judged."""
+        """Say calmly where the chair's answer contradicts the judgement."""
         attempt = self.live.attempt if self.live is not None else None
         if attempt is None:
             return

@@ -1,4 +1,4 @@
-"""Asks, before anything else, what becomes of a sitting that was cut short."""
+"""The question, before anything else, about a sitting that was cut short."""
 
 from typing import ClassVar
 
@@ -16,7 +16,7 @@ from fresh_chair.services.sitting.live import Interruption, LiveSitting
 
 
 class Resume(ModalScreen[Gap | None]):
-    """What the time counts as in which nobody logged; None leaves the sitting for later."""
+    """Asks how the time counts in which nothing was logged; None leaves the sitting for later."""
 
     CSS_PATH = "resume.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [

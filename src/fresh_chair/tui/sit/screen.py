@@ -86,7 +86,7 @@ class Sit(Recording):
         return {name: key for name, key in keys.items() if (len(key) == 1 or key == "backspace") and not key.isdigit()}
 
     def action_seat_next(self) -> None:
-        """Seat whoever is next on the board."""
+        """Seat the next person on the board."""
         seat = self.next_seat
         if seat is not None:
             from fresh_chair.tui.plan.screen import SeatRequested
@@ -152,7 +152,7 @@ class Sit(Recording):
         self._remark(j.NoteTaken())
 
     def action_quote(self) -> None:
-        """What the participant says, now."""
+        """Take down the participant's words, now."""
         self._remark(j.QuoteTaken())
 
     def action_warning(self) -> None:

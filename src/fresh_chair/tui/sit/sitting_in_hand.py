@@ -28,7 +28,7 @@ ASLEEP_NS = 20_000_000_000
 
 
 class Logged(Message):
-    """What others have logged in the sitting in hand, as far as anybody has looked."""
+    """Entries of other writers in the sitting in hand, as far as they were looked for."""
 
     def __init__(self, live: "LiveSitting", fresh: list[Entry]) -> None:
         super().__init__()
@@ -44,7 +44,7 @@ class WentOn(Message):
 
 
 class SittingKeeping(App[None]):
-    """Seats people, takes up what was cut short, and keeps what is logged together with what others log."""
+    """Seats people, takes up a sitting that was cut short, and merges the entries of other writers."""
 
     session: Session
     _looking = False
@@ -52,7 +52,7 @@ class SittingKeeping(App[None]):
     _apart = 0
 
     def keep_sittings(self) -> None:
-        """Ask about what was cut short, and begin to look after what is in hand."""
+        """Ask about a sitting that was cut short, and begin to look after the one in hand."""
         desk = self.session.desk
         self._beaten_ns = running_ns()
         self.set_interval(BEAT_SECONDS, self._beat)
@@ -78,7 +78,7 @@ class SittingKeeping(App[None]):
             self.screen.tell(words, colour=colour)
 
     def say_problem(self, problem: FreshChairError) -> None:
-        """Say what happened in the place one is in."""
+        """Say the problem in the place one is in."""
         if isinstance(self.screen, Place):
             self.screen.tell_problem(problem)
 
@@ -143,7 +143,7 @@ class SittingKeeping(App[None]):
         self._ask_before_seating(number, lambda: self._seat_now(number))
 
     def _ask_before_seating(self, number: int, then: Callable[[], None]) -> None:
-        """Seat somebody; where something is out of order or not agreed to, only after a key says so."""
+        """Seat a person; where something is out of order or not agreed to, only after a key says so."""
         from fresh_chair.services.sitting.preconditions import seating_objections
 
         desk, screen = self.session.desk, self.screen
@@ -193,7 +193,7 @@ class SittingKeeping(App[None]):
         self._hold_what(joined)
 
     def _take_up(self, number: int) -> None:
-        """Go on with a sitting; what the time was in which nobody logged is asked first, but for a recording."""
+        """Go on with a sitting; the gap in the log is asked about first, but for a recording."""
         from fresh_chair.services.sitting.recording import taken_up
 
         desk = self.session.desk
@@ -253,7 +253,7 @@ class SittingKeeping(App[None]):
             self.call_from_thread(self.say_problem, problem)
 
     def _look(self) -> None:
-        """Look for what others have logged, and bring back what lies elsewhere."""
+        """Look for the entries of other writers, and bring spooled ones back."""
         if self._looking:
             return
         live, desk = self.session.in_hand, self.session.desk

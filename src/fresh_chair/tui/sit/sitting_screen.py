@@ -1,4 +1,4 @@
-"""What Sit shows, and how an entry gets from a key to the disk to the screen."""
+"""The base of Sit: drawing a sitting, and the way of an entry from a key to the disk to the screen."""
 
 from collections.abc import Callable
 from pathlib import Path
@@ -97,7 +97,7 @@ class SitBase(Place):
         yield JournalView(id="journal")
 
     def arrived(self) -> None:
-        """Show the state and go on asking what was being asked."""
+        """Show the state and go on asking the open question."""
         self.set_interval(0.2, self._tick)
         self.draw()
         self.ask_on()
@@ -116,7 +116,7 @@ class SitBase(Place):
         return None
 
     def draw(self) -> None:
-        """Draw everything but the clock's digits; what has not changed since the last time is left as it is."""
+        """Draw everything but the clock's digits; unchanged parts are left as they are."""
         view = self.view()
         live = self.live is not None
         timed = view is not None and live and view.phase in (Phase.RUNNING, Phase.JUDGING)
@@ -141,14 +141,14 @@ class SitBase(Place):
 
     @property
     def next_seat(self) -> Seat | None:
-        """Who is next, where nobody sits and somebody can be seated."""
+        """The next seat, where the chair is free and a person can be seated."""
         desk = self.session.desk
         if self.live is not None or self.session.looking_at is not None or not desk.writable:
             return None
         return min(desk.to_run(), key=lambda seat: seat.number, default=None)
 
     def _nobody(self) -> Content:
-        """Who is next, at which chair, with what."""
+        """The next person, at which chair, with which cards."""
         seat, study = self.next_seat, self.session.desk.study
         if seat is None:
             return Content.styled(
@@ -248,7 +248,7 @@ class SitBase(Place):
         self._draw_strip()
 
     def _draw_strip(self) -> None:
-        """The cards, what is left running, and the promised time; redrawn where a word of it has changed."""
+        """Draw the cards, the attempts left running, and the promised time, where a word of them has changed."""
         live = self.live
         said = None if live is None else (self.left_in_words(), self._promised(live), self.beside())
         if said == self._strip:
@@ -267,7 +267,7 @@ class SitBase(Place):
         return in_minutes(timebox(live, self._likely[1], self.now()))
 
     def left_in_words(self) -> str:
-        """What is left running and for how long; the course knows."""
+        """The attempts left running and for how long; the course knows."""
         return ""
 
     def beside(self) -> str:
@@ -313,7 +313,7 @@ class SitBase(Place):
         self._draw_journal()
 
     def record(self, act: Callable[[LiveSitting], object]) -> bool:
-        """Do something to the sitting in hand, then draw what its journal now says. True where it was done."""
+        """Do something to the sitting in hand, then draw the new state of its journal. True where it was done."""
         live = self.live
         if live is None:
             return False
@@ -328,23 +328,23 @@ class SitBase(Place):
         return next((item for item in range(1, 11) if item not in view.usability), 10)
 
     def read_on(self) -> None:
-        """Show what another person has logged."""
+        """Show the entries of other writers."""
         self.draw()
         if not self.asking:
             self.ask_on()
 
     def witness(self, when: str) -> None:
-        """Ask the chair what it shows; the marks know how."""
+        """Ask the chair for its own answer; the marks know how."""
 
     def follow_witness(self) -> None:
-        """Put down what the chair answered; the marks know how."""
+        """Put down the chair's answer; the marks know how."""
 
     def tellable(self) -> str:
-        """What may be told more of now; the marks know."""
+        """The entry that more may be told of now; the marks know."""
         return ""
 
     def point_at_contradiction(self) -> None:
-        """Say where the chair shows something else than what was judged; the marks know how."""
+        """Say where the chair's answer contradicts the judgement; the marks know how."""
 
     def ask_on(self) -> None:
-        """Ask what the sitting waits for; the endings know how."""
+        """Ask the question the sitting waits for; the endings know how."""

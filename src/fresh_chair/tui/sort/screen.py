@@ -51,7 +51,7 @@ class Sort(Place):
         self._pile = "loose"
 
     def middle(self) -> ComposeResult:
-        """Two piles and what belongs to the finding in hand."""
+        """Two piles and the details of the finding in hand."""
         with Horizontal(classes="main"):
             with Vertical(id="left"):
                 yield Static(id="left-head", markup=False)
@@ -241,7 +241,7 @@ class Sort(Place):
 
     @on(OptionList.OptionSelected)
     def _entered(self, event: OptionList.OptionSelected) -> None:
-        """Enter or a click: on a snag it takes it up, on a finding it puts in what was taken up."""
+        """Enter or a click: it takes up a snag, or puts the taken ones into a finding."""
         if self.asking:
             return
         if event.option_list.id == "findings":
@@ -284,7 +284,7 @@ class Sort(Place):
         return [] if snag is None else [snag.id]
 
     def action_open(self) -> None:
-        """Make a finding of what is taken up."""
+        """Make a finding of the snags taken up."""
         chosen = self._chosen()
 
         def opened(title: str) -> bool:
@@ -299,7 +299,7 @@ class Sort(Place):
             self.ask_words("what have they in common?", opened)
 
     def action_put(self) -> None:
-        """Put what is taken up into the finding in hand."""
+        """Put the snags taken up into the finding in hand."""
         finding = self._finding_in_hand()
         if finding is None or not self._taken:
             return

@@ -1,4 +1,4 @@
-"""Tell: what will be said, and where it goes."""
+"""Tell: the documents, and where they go."""
 
 from pathlib import Path
 from typing import ClassVar
@@ -34,7 +34,7 @@ class Ready(Message):
 
 
 class Tell(Place):
-    """The outline of what will be said."""
+    """The outline of the documents."""
 
     place = "tell"
     CSS_PATH = "screen.tcss"

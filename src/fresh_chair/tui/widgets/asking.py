@@ -106,7 +106,7 @@ def _typed(text: str) -> str:
 
 
 def _meant(text: str) -> str:
-    """What was typed or pasted, made harmless, with its line ends."""
+    """The typed or pasted text, made harmless, with its line ends."""
     return harmless(text).replace(_LINE_END, "\n")
 
 
@@ -170,7 +170,7 @@ class ChoiceLine(Widget, can_focus=True):
         self.answer(event.character or "")
 
     def on_click(self, event: events.Click) -> None:
-        """A click on a choice does what its key does."""
+        """Do the same as the clicked choice's key."""
         for row, begin, end, key in self._spots:
             if row == event.y and begin <= event.x < end:
                 self.answer(key)
@@ -202,7 +202,7 @@ class ChoiceLine(Widget, can_focus=True):
         return Content("\n").join(rows)
 
     def answer(self, key: str) -> None:
-        """Choose what has this key; of an unknown one the row says that it is none of these."""
+        """Choose the one with this key; an unknown key is said to be none of these."""
         if self._then is None:
             return
         if key not in {choice.key for choice in self._choices}:

@@ -1,4 +1,4 @@
-"""The fields of one thing of a plan, one under the other, each with what is said there."""
+"""The fields of one thing of a plan, one under the other, each with its value."""
 
 from collections.abc import Sequence
 from textwrap import wrap

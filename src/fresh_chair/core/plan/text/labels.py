@@ -1,4 +1,4 @@
-"""What the fields of a plan are called on a sheet, in their order there, and what belongs into each."""
+"""Labels of a plan's fields on a sheet, in their order there, and the values that belong into each."""
 
 from dataclasses import dataclass
 

@@ -62,7 +62,7 @@ def study_from_outline(text: str, *, name: str, study_id: str) -> Study:
 
 
 def raise_first(raw: dict[str, Any]) -> None:
-    """Bring the tables of a first-version plan to the present form: an outline, or what a study file held.
+    """The tables of a first-version plan in the present form: of an outline, or of a study file.
 
     Machines had no sheet of their own then, what to put back was one text, and the audience was one line. Whatever
     is not what it should be is left for the check that follows.

@@ -1,4 +1,4 @@
-"""People as a table: read from a file somebody else's program wrote, its columns mapped to what a person has here."""
+"""People as a table: read from another program's CSV file, its columns mapped to a person's fields."""
 
 import csv
 import re
@@ -58,7 +58,7 @@ class PeopleTable:
 
 @dataclass(frozen=True, slots=True)
 class PeopleFound:
-    """What a table's rows come to.
+    """The people in a table's rows, and the problems of the rest.
 
     Attributes:
         people: Those who can be added, in their order.
@@ -72,7 +72,7 @@ class PeopleFound:
 
 
 def read_table(data: bytes, *, name: str) -> PeopleTable:
-    """The table in a CSV file, whatever its encoding and its separator.
+    """The table in a CSV file, in any encoding and with any separator.
 
     UTF-8 and UTF-16 with its mark are recognised; anything else is read as Windows-1252, and the table says so.
 
@@ -109,7 +109,7 @@ def read_table(data: bytes, *, name: str) -> PeopleTable:
 
 
 def targets(sheet: Sheet) -> tuple[str, ...]:
-    """What a column can be mapped to: fields of a person, answers to the screener, consents."""
+    """The fields a column can be mapped to: of a person, answers to the screener, consents."""
     answers = tuple(f"answers.{question.id}" for question in sheet.screener)
     return (*_FIELDS, *answers, *(f"consents.{consent.id}" for consent in sheet.consents))
 
@@ -132,7 +132,7 @@ def guessed(table: PeopleTable, sheet: Sheet) -> dict[int, str]:
 
 
 def mapped(mapping: Mapping[int, str], said: Sequence[str], table: PeopleTable, sheet: Sheet) -> dict[int, str]:
-    """The mapping with what somebody says of columns, each as COLUMN=FIELD; COLUMN= leaves a column out.
+    """The mapping with the user's own, each as COLUMN=FIELD; COLUMN= leaves a column out.
 
     Raises:
         InputError: Where there is no such column or field.
@@ -154,7 +154,7 @@ def mapped(mapping: Mapping[int, str], said: Sequence[str], table: PeopleTable, 
 
 
 def identifies(title: str) -> bool:
-    """Whether a column looks as if it said who people are: law 6 keeps that out unless somebody insists."""
+    """Whether a column seems to say who people are: law 6 keeps that out unless it is asked for."""
     return _IDENTIFYING.search(title.replace("_", " ")) is not None
 
 

@@ -1,4 +1,4 @@
-"""Changing a script's text without losing what its author wrote around the cards.
+"""Changing a script's text without losing its author's comments and layout around the cards.
 
 tomlkit keeps comments, blank lines and the order of fields, which the standard library's reader throws away.
 """
@@ -64,7 +64,7 @@ def _put(table: Table, field: str, value: object) -> None:
 
 
 def brought_to(text: str, cards: Sequence[TaskCard], present: Sequence[TaskCard]) -> str:
-    """The text with its cards brought to `cards`; all that its author wrote around what stays is kept.
+    """The text with its cards brought to `cards`; its author's text around the cards that stay is kept.
 
     Args:
         text: The script.

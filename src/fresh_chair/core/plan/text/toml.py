@@ -73,7 +73,7 @@ def reasons(problem: ValidationError, raw: object = None) -> str:
 
 
 def _place(location: tuple[Any, ...], raw: object) -> str:
-    """`('cards', 2, 'goal')` as `cards[3].goal`, counted from one as people count, with the name of what is there."""
+    """`('cards', 2, 'goal')` as `cards[3].goal`, counted from one as people count, with the name of the item."""
     text, named = "", ""
     for part in location:
         text += f"[{part + 1}]" if isinstance(part, int) else f".{part}" if text else str(part)

@@ -113,7 +113,7 @@ def _line(content: Content, numbers: Mapping[str, int]) -> str:
 
 
 def _told(content: j.OutcomeTold | j.QuestionAnswered | j.PreferenceGiven) -> str:
-    """What else is said of an ending, an answer or a preference, in words; as JSON only where words would not do."""
+    """Details of an ending, an answer or a preference, in words; as JSON only where words would not do."""
     match content:
         case j.OutcomeTold(grade=None, route=route, why="") if route:
             return f"route {route}"
@@ -138,7 +138,7 @@ def _plain_answer(content: j.QuestionAnswered) -> bool:
 
 
 def _kept(words: str, *, typed: bool = False) -> str:
-    """Words on one line; what begins as though it moved or rated a mark is kept from doing so."""
+    """Words on one line; a beginning that would move or rate a mark is quoted."""
     escaped = words.replace("\\", "\\\\").replace("\n", "\\n").replace("\r", "\\r")
     if escaped != escaped.strip():
         escaped = re.sub(r"^\s|\s$", lambda match: f"\\x{ord(match.group(0)):04x}", escaped)

@@ -74,7 +74,7 @@ def with_waits(read: list[TimedContent]) -> list[TimedContent]:
 
 
 def read_lines(text: str, *, name: str, cards: Mapping[str, str] = _NO_CARDS) -> list[TimedContent]:
-    """What a text says, line by line.
+    """The entries of a text, line by line.
 
     Args:
         text: As `lines_of` writes it, or as one types it: what comes first need not be “sat down”.
@@ -255,7 +255,7 @@ def _with_card(timed: TimedContent, cards: Mapping[str, str]) -> TimedContent:
 
 
 def _card_and(rest: str) -> tuple[str, str]:
-    """A card, in quotation marks where its title has blanks, and what follows it."""
+    """A card, in quotation marks where its title has blanks, and the rest of the line."""
     quoted = re.fullmatch(r'["“]([^"”]*)["”]\s*(.*)', rest)
     if quoted:
         return quoted[1], quoted[2]
@@ -269,7 +269,7 @@ def _helped(at_ns: int, rest: str) -> list[TimedContent]:
 
 
 def _waited(at_ns: int, rest: str) -> list[TimedContent]:
-    """`wait silent`: a wait, and what it looked like."""
+    """`wait silent`: a wait, and how it looked."""
     return [TimedContent(at_ns, j.WaitBegan()), *_one(at_ns, j.WaitTold, how=rest)]
 
 

@@ -1,4 +1,4 @@
-"""What is typed after a mark: `-10 !3 wrong menu` moves it ten seconds back, rates it 3 of 4, and says the rest."""
+"""The words typed after a mark: `-10 !3 wrong menu` moves it ten seconds back, rates it 3 of 4, and words it."""
 
 import re
 from dataclasses import dataclass

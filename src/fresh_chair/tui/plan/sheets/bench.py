@@ -1,4 +1,4 @@
-"""The bench: every fixture the cards ask for, ready or missing, and when somebody looked."""
+"""The bench: every fixture the cards ask for, ready or missing, and the time of the last look."""
 
 from typing import ClassVar
 

@@ -39,7 +39,7 @@ class CardSheet(FieldSheet):
         )
 
     def beside(self) -> Content:
-        """What is wrong with it."""
+        """The remarks on it."""
         found = remarks_by_card(self.session.desk.study)[self.session.task]
         return Content("\n").join(remark_lines(found, self.signs))
 

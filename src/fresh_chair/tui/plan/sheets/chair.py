@@ -1,4 +1,4 @@
-"""A chair's sheet in Plan: who it is, how it came to be, what it stands on, what came with it."""
+"""A chair's sheet in Plan: its identity, its making, its machine, and its carried records."""
 
 from typing import ClassVar
 
@@ -52,7 +52,7 @@ class ChairSheet(FieldSheet):
         )
 
     def beside(self) -> Content:
-        """Who shares its machine, who sits there, and what was found there before."""
+        """The chairs on the same machine, its people, and earlier findings at it."""
         study, letter = self.session.desk.study, self.letter
         chair = study.chair_by_letter[letter]
         sharing = [c.letter for c in study.chairs if c.machine == chair.machine and c.letter != letter]

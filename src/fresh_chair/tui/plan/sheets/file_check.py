@@ -18,7 +18,7 @@ class Checked(Message):
 
 
 class CheckSheet(ListSheet):
-    """What a check of the whole file finds."""
+    """The result of a check of the whole file."""
 
     leaf = "check"
     title_words = "the file, checked"
@@ -47,4 +47,4 @@ class CheckSheet(ListSheet):
         self.refill(lines)
 
     def draw(self) -> None:
-        """What was found stays as it was found."""
+        """Draw the result, which stays as it was found."""

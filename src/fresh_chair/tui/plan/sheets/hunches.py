@@ -1,4 +1,4 @@
-"""Hunches: what the reviewer predicts will trip people, card by card and chair by chair, sealed before anyone sits."""
+"""Hunches: predicted troubles of people, card by card and chair by chair, sealed before the first sitting."""
 
 from collections.abc import Callable
 from typing import ClassVar
@@ -58,7 +58,7 @@ class Hunches(Leaf):
         return found.first() if found else None
 
     def arrived(self) -> None:
-        """Show what was predicted."""
+        """Show the hunches."""
         self._draw()
 
     @on(events.Resize)

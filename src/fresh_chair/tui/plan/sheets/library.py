@@ -1,4 +1,4 @@
-"""The library: task cards to take, found by typing, by area, by what is on the bench."""
+"""The library: task cards to take, found by typing, by area, by the fixtures on the bench."""
 
 from pathlib import Path
 from typing import ClassVar
@@ -54,7 +54,7 @@ class Library(Leaf):
         self._found: list[TaskCard] = []
 
     def middle(self) -> ComposeResult:
-        """What is typed, the cards found, the card in hand."""
+        """The search line, the cards found, the card in hand."""
         with Vertical(id="finding"):
             yield Input(placeholder="type to find", id="typed", select_on_focus=False)
             yield Static(id="where", markup=False)

@@ -1,4 +1,4 @@
-"""The orders: who does what in which order, how balanced that is, and who should replace whom."""
+"""The orders: cards and chairs in their order for each person, their balance, and replacements."""
 
 from typing import ClassVar
 
@@ -144,7 +144,7 @@ class Orders(Leaf):
         self.ask_words("another seed:", drawn, value=str(self.session.desk.study.seed + 1))
 
     def action_replace(self) -> None:
-        """Ask who takes the place of somebody who left."""
+        """Ask who takes the place of a person who left."""
         desk = self.session.desk
         free = [each.code for each in self._vacancies() if not each.filled_by]
         if not free:

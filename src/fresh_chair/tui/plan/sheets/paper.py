@@ -1,4 +1,4 @@
-"""On paper: what is handed out and laid on the bench, chosen and written as one PDF."""
+"""On paper: handouts and lists for the bench, chosen and written as one PDF."""
 
 from pathlib import Path
 from typing import ClassVar

@@ -1,4 +1,4 @@
-"""People from a CSV file: which column is what, and what that comes to."""
+"""People from a CSV file: the field of each column, and the people that result."""
 
 from typing import ClassVar
 
@@ -35,7 +35,7 @@ class ImportPeople(ListSheet):
         self._targets = targets(session.desk.study.sheet)
 
     def draw(self) -> None:
-        """Show what the columns are taken for, and what that comes to."""
+        """Show the field of each column, and the people that result."""
         table = self._table
         found = look_through(self.session.desk, table, self._mapping)
         self.head("People from a table", f"{len(table.rows)} rows, {len(table.header)} columns, {table.encoding}")
@@ -77,7 +77,7 @@ class ImportPeople(ListSheet):
 
     @on(OptionList.OptionSelected, "#list")
     def action_map(self) -> None:
-        """Ask what the column in hand is."""
+        """Ask for the field of the column in hand."""
         if self.asking:
             return
         column = self._column

@@ -1,4 +1,4 @@
-"""A person's sheet: a code, what they bring along, whether they are the one, what they agreed to."""
+"""A person's sheet: a code, their background, their screening, their consents."""
 
 from typing import ClassVar
 
@@ -150,7 +150,7 @@ class PersonSheet(FieldSheet):
         self.ask_words(f"{code} left, because", gone)
 
     def action_replace(self) -> None:
-        """Ask for the code of whoever takes their place."""
+        """Ask for the replacement's code."""
         desk, code = self.session.desk, self.code
 
         def add(new: str) -> bool:
@@ -166,7 +166,7 @@ class PersonSheet(FieldSheet):
         self.ask_words(f"who takes the place of {code}?", add, value=people.next_code(desk.study))
 
     def action_erase(self) -> None:
-        """Ask what is to be erased."""
+        """Ask how much is to be erased."""
         code = self.code
         choices = [
             Choice("k", "erase, keep their figures", "$clay"),

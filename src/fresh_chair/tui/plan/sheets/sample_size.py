@@ -1,4 +1,4 @@
-"""How many people: the curve of what each number can show, and what the planned one cannot."""
+"""How many people: the curve of each number's power, and the limits of the planned one."""
 
 from dataclasses import dataclass
 from typing import ClassVar
@@ -133,7 +133,7 @@ class HowMany(Leaf):
         self._draw()
 
     def action_planned(self) -> None:
-        """Go back to what is planned."""
+        """Go back to the planned number."""
         planned = 0 if self._drawn is None else self._drawn.numbers.planned
         if planned:
             self._people = max(min(planned, _MOST), 2)

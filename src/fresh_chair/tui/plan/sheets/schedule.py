@@ -1,4 +1,4 @@
-"""How long: minutes a sitting, what does not fit, which cards to drop, and the timetable."""
+"""How long: minutes a sitting, those that do not fit, cards to drop, and the timetable."""
 
 from typing import ClassVar
 
@@ -18,7 +18,7 @@ from fresh_chair.tui.widgets.signs import chair_colour
 
 
 class HowLong(ListSheet):
-    """Every sitting to come as a bar of minutes against what was planned."""
+    """Every sitting to come as a bar of minutes against the promised ones."""
 
     leaf = "time"
     title_words = "how long"

@@ -1,4 +1,4 @@
-"""The study sheet: what is asked, for whom, who pays, what would be good enough, and when."""
+"""The study sheet: the question, audiences, the sponsor, thresholds, and dates."""
 
 from itertools import groupby
 from typing import ClassVar
@@ -23,7 +23,7 @@ def _owner_and_minute(change: Change) -> tuple[list[str], int]:
 
 
 class StudySheet(FieldSheet):
-    """What is decided about the study as a whole."""
+    """The decisions about the study as a whole."""
 
     leaf = "study"
     title_words = "the study sheet"
@@ -37,11 +37,11 @@ class StudySheet(FieldSheet):
         return field_lines(self.session.desk.study, "study")
 
     def head(self) -> Content:
-        """What it is."""
+        """The study's title."""
         return Content.styled("The study sheet", "bold $lamp")
 
     def beside(self) -> Content:
-        """What was good enough, in words, and what was changed since."""
+        """The thresholds in words, and the changes since."""
         desk = self.session.desk
         parts = [Content.styled("good enough is", "$thread")]
         parts += [
@@ -57,7 +57,7 @@ class StudySheet(FieldSheet):
         return Content("\n").join(parts)
 
     def _change(self, group: list[Change]) -> Content:
-        """What was changed of one thing at one time."""
+        """The changes of one thing at one time."""
         when = day_and_time(group[0].wall_ns / SECOND)
         if len(group) == 1:
             place, after = group[0].place, clipped(legible(group[0].after), 60)

@@ -1,4 +1,4 @@
-"""The tasks: the cards that will be read aloud, beside what would give the answer away."""
+"""The tasks: the cards that will be read aloud, beside the lint's remarks."""
 
 from pathlib import Path
 from typing import ClassVar
@@ -33,7 +33,7 @@ _EMPTY = """No card yet. A card is one task, read aloud in everyday words.
 
 
 class Tasks(Leaf):
-    """Cards at the left, the one in hand as it is read, what is wrong with it beside it."""
+    """Cards at the left, the one in hand as it is read, its remarks beside it."""
 
     leaf = "tasks"
     title_words = "the tasks"
@@ -246,7 +246,7 @@ class Tasks(Leaf):
         self.ask_sure("forget all that was typed in the draft?", "yes", forget)
 
     def action_edit(self) -> None:
-        """Hand the script to the editor, then take what it left."""
+        """Hand the script to the editor, then take the edited text."""
         try:
             path = self._draft.begin()
             with self.app.suspend():

@@ -1,4 +1,4 @@
-"""A task card as it will be read, and what is wrong with it. Pure drawing."""
+"""A task card as it will be read, and its remarks. Pure drawing."""
 
 from collections.abc import Sequence
 from textwrap import wrap
@@ -14,7 +14,7 @@ from fresh_chair.tui.widgets.signs import Signs
 
 
 def as_read(card: TaskCard, signs: Signs, width: int, *, airy: bool) -> Content:
-    """The card at reading size, with what the moderator needs to know under it.
+    """The card at reading size, with the moderator's notes under it.
 
     Args:
         card: The card.
@@ -59,7 +59,7 @@ def _listed(things: Sequence[str]) -> str:
 
 
 def remark_lines(remarks: Sequence[Remark], signs: Signs) -> list[Content]:
-    """What is wrong with a card: why, and what to do, numbered; what was overruled stands last, with its reason."""
+    """The remarks on a card: reason and remedy, numbered; overruled ones stand last, with their reason."""
     if not remarks:
         return [Content.styled(f"{signs.states['ready']} Nothing gives the answer away.", "$moss")]
     parts = [Content.styled("what is wrong with it", "$thread")]

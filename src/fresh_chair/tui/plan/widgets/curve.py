@@ -21,7 +21,7 @@ def curve(
     width: int,
     height: int,
 ) -> Content:
-    """What each number of people reaches, with the aim as a line across.
+    """The power of each number of people, with the aim as a line across.
 
     Args:
         points: Number of people and what they reach, from few to many.

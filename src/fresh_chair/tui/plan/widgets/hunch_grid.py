@@ -47,7 +47,7 @@ class HunchGrid(Widget, can_focus=True):
         return self._study.cards[self._row].id, self._study.chairs[self._column].letter
 
     def show(self, hunches: Mapping[tuple[str, str], Sequence[Hunch]], sat: Collection[str]) -> None:
-        """Draw these hunches; at the chairs in `sat` somebody has sat."""
+        """Draw these hunches; the chairs in `sat` have had sittings."""
         self._hunches, self._sat = hunches, sat
         self.refresh(layout=True)
 

@@ -60,12 +60,12 @@ class SeatingBoard(Widget, can_focus=True):
 
     @property
     def place(self) -> tuple[str, str]:
-        """The person and the chair in hand, whether somebody is planned to sit there or not."""
+        """The person and the chair in hand, with or without a planned sitting."""
         return self._board.people[self._row].code, self._board.chairs[self._column].letter
 
     @property
     def cell(self) -> Cell | None:
-        """The cell in hand, None where nobody is planned to sit."""
+        """The cell in hand, None where no sitting is planned."""
         if not self._board.people or not self._board.chairs:
             return None
         person, chair = self._board.people[self._row], self._board.chairs[self._column]
@@ -108,7 +108,7 @@ class SeatingBoard(Widget, can_focus=True):
         return Content.styled(_fit(" ".join(said), self._people_width), "$thread")
 
     def render(self) -> Content:
-        """As much of the board as there is room for; its heads stay whatever is scrolled to."""
+        """As much of the board as there is room for; its heads stay in sight when it is scrolled."""
         width = self._cell_width()
         head = [Content(" " * self._people_width)]
         desk = [self._more()]

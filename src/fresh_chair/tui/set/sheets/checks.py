@@ -1,4 +1,4 @@
-"""Checks of the cards at one chair: asked before and after, and what the chair says."""
+"""Checks of the cards at one chair: asked before and after, with the chair's answers."""
 
 from textwrap import wrap
 from typing import ClassVar
@@ -71,7 +71,7 @@ class Checks(SetSheet):
         return [each for each in approvals.commands_in(desk) if not approvals.is_approved(each[1], known)]
 
     def _results(self) -> list[tuple[str, Judged]]:
-        """Title of the card and what the chair said last, line by line."""
+        """Title of the card and the chair's last judgement, line by line."""
         desk = self.session.desk
         book = desk.books.of(self.letter)
         last = book.asked[-1][1] if book.asked else None

@@ -1,4 +1,4 @@
-"""Claims: what is promised, held against what was found."""
+"""Claims: promises, held against the chair itself."""
 
 from typing import ClassVar
 
@@ -30,7 +30,7 @@ class Claims(Records):
     ]
 
     def line(self, held: Held) -> Content:
-        """A claim, and what was found."""
+        """A claim, and its answer."""
         answer = self.value(held, "answer")
         state, colour = ANSWER_SIGNS[answer]
         room = max(self.pile.size.width - 30, 20)
@@ -41,12 +41,12 @@ class Claims(Records):
         )
 
     def more(self, held: list[Held]) -> str:
-        """How many nobody has looked at."""
+        """How many are not looked at."""
         left = sum(self.value(each, "answer") == "not looked at" for each in held)
         return f"{count_of(len(held), 'claim')}, {left} not looked at" if held else "no claim put down"
 
     def action_answer(self) -> None:
-        """Say what was found."""
+        """Answer a claim."""
         self.choose("answer", "what was found?")
 
     def action_note(self) -> None:

@@ -113,7 +113,7 @@ class Consents(SetSheet):
         self.detail(Content("\n").join(parts))
 
     def _record(self) -> ConsentItem | None:
-        """The record in hand, made where nobody has looked yet."""
+        """The record in hand, made where there is none yet."""
         here = self._here
         if here is None:
             return None

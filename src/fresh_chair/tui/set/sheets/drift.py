@@ -1,4 +1,4 @@
-"""Drift, key by key: what differed when the chair was last compared, and what is left out as it moves by itself."""
+"""Drift, key by key: the differences of the last comparison, and the noise left out of it."""
 
 from collections.abc import Callable
 from typing import ClassVar
@@ -15,7 +15,7 @@ from fresh_chair.tui.set.sheets.records import SetSheet
 
 
 class DriftSheet(SetSheet):
-    """What differs first, then what is left out."""
+    """The differences first, then the noise."""
 
     leaf = "drift"
     title_words = "drift, key by key"

@@ -1,4 +1,4 @@
-"""Every fact that a chair said of itself, with where each was read, and what could not be read, with why."""
+"""Every fact of a chair's identity, with its source, and the unread ones with the reason."""
 
 from typing import ClassVar
 

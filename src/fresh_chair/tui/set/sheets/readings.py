@@ -79,7 +79,7 @@ class Readings(Records):
         self.detail(Content("\n").join(parts))
 
     def action_add(self) -> None:
-        """What was measured, then its value."""
+        """Ask for the subject, then the value."""
 
         def named(what: str) -> bool:
             if not what.strip():

@@ -1,4 +1,4 @@
-"""Lists of what is put on record about a chair: one line a record, opened with Enter."""
+"""Lists of records about a chair: one line a record, opened with Enter."""
 
 from collections.abc import Sequence
 from typing import Any, ClassVar
@@ -42,7 +42,7 @@ class SetSheet(ListSheet):
             self.give_back_keys()
 
     def detail(self, content: Content) -> None:
-        """Show what belongs to the line in hand: at the right, or below in a window that has no room there."""
+        """Show the details of the line in hand: at the right, or below in a window that has no room there."""
         self.query_one("#beside", Static).update(content)
         if self.has_class("-narrow") and self.pile.option_count:
             self.query_one("#note", Static).update(Content.styled(" ".join(content.plain.split()), "$thread"))
@@ -114,7 +114,7 @@ class Records(SetSheet):
         return None
 
     def more(self, held: list[Held]) -> str:
-        """What stands behind the title."""
+        """The text behind the title."""
         return f"{len(held)} put down" if held else "nothing put down"
 
     def line(self, held: Held) -> Content:
@@ -166,7 +166,7 @@ class Records(SetSheet):
             self.entered()
 
     def entered(self) -> None:
-        """What Enter does."""
+        """Open the line in hand."""
         self.action_open()
 
     def action_open(self) -> None:

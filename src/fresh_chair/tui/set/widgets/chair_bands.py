@@ -1,4 +1,4 @@
-"""The three bands of a chair's sheet, and what stands beside them. Pure drawing."""
+"""The three bands of a chair's sheet, and the panel beside them. Pure drawing."""
 
 from collections.abc import Sequence
 from textwrap import wrap
@@ -67,7 +67,7 @@ def identity(sheet: ChairSheet, width: int, signs: Signs) -> Content:
 
 
 def _merged(sheet: ChairSheet) -> list[tuple[str, str, str]]:
-    """Name, value and colour of each fact: what several places say alike once, default programs in one line."""
+    """Name, value and colour of each fact: equal answers of several sources once, default programs in one line."""
     disputed = {each.name for each in sheet.disagreements}
     found: dict[str, tuple[str, str, str]] = {}
     defaults = []
@@ -86,7 +86,7 @@ def _merged(sheet: ChairSheet) -> list[tuple[str, str, str]]:
 
 
 def _columns(rows: Sequence[tuple[str, str, str]], width: int) -> list[Content]:
-    """Rows in two columns where there is room for two; what is long gets a line of its own."""
+    """Rows in two columns where there is room for two; a long one gets a line of its own."""
     if width < 2 * _LEAST_COLUMN:
         return [line for row in rows for line in [_row(row, width)]]
     column = width // 2
@@ -131,7 +131,7 @@ def _planned(sheet: ChairSheet, width: int) -> list[Content]:
 
 
 def promised(sheet: ChairSheet, width: int, signs: Signs) -> Content:
-    """What it promised against what was found."""
+    """Claims and their answers."""
     open_ones = sum(claim.answer == "not looked at" for claim in sheet.claims)
     more = f"{count_of(len(sheet.claims), 'claim')}, {open_ones} not looked at" if sheet.claims else "no claim put down"
     lines = [band("promised, and found", more, width, signs)]
@@ -151,7 +151,7 @@ def promised(sheet: ChairSheet, width: int, signs: Signs) -> Content:
 
 
 def freshness(sheet: ChairSheet, width: int, signs: Signs) -> Content:
-    """Is it still fresh: the answer large, what differs in words, and how to put it back."""
+    """Is it still fresh: the answer large, the differences in words, and the way to put it back."""
     state, colour = _FRESHNESS[sheet.freshness]
     proof = sheet.book.proof
     more = ""

@@ -30,7 +30,7 @@ _COLOURS = {
 
 
 def drawn_tick(tick: Tick) -> tuple[str, str] | None:
-    """What stands above the line of time for a mark, with its colour; None for what has no place there."""
+    """A mark's letter above the line of time, with its colour; None for entries without one."""
     letter = tick_letter(tick)
     return (letter, _COLOURS.get(tick.kind, "$thread")) if letter else None
 
@@ -154,7 +154,7 @@ class LineOfTime(_FacePart):
         return [row_of(marks), row_of(cells), row_of(below)]
 
     def _marks_by_column(self, face: ClockFace, full: int, width: int) -> dict[int, tuple[str, str]]:
-        """The latest mark of each cell; only what is new is looked at, however many there are."""
+        """The latest mark of each cell; only new ones are looked at, however many there are."""
         start, *scale = self._marked
         scale_now = [face.started_ns, full, width, face.moved]
         if scale != scale_now or start > len(face.ticks):

@@ -53,7 +53,7 @@ class JournalView(Widget):
 
     @property
     def wanted(self) -> int:
-        """How many entries are needed to show what is looked at."""
+        """How many entries are needed to fill the view."""
         return self.rows + self._back
 
     def show(self, lines: Sequence[JournalLine], title: str) -> None:

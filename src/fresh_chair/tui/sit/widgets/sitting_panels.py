@@ -1,4 +1,4 @@
-"""What Sit shows besides the clock: the card, the usability scale, the summary. Pure drawing."""
+"""The panels of Sit besides the clock: the card, the usability scale, the summary. Pure drawing."""
 
 from collections.abc import Sequence
 from textwrap import wrap
@@ -54,7 +54,7 @@ def card_panel(view: SittingView, signs: Signs, *, width: int = 0) -> Content:
 
 
 def _while_it_runs(view: SittingView, signs: Signs) -> list[Content]:
-    """What done means, how far it can get and the expected route: for the moderator's eyes, beside the clock."""
+    """Done means, grades and expected route: for the moderator's eyes, beside the clock."""
     card = view.card
     if card is None:
         return []
@@ -70,7 +70,7 @@ def _while_it_runs(view: SittingView, signs: Signs) -> list[Content]:
 
 
 def bench_panel(lines: Sequence[BenchLine], signs: Signs) -> list[Content]:
-    """What should be so before the first card; nothing of it stops anybody."""
+    """The preconditions before the first card; none of them prevents it."""
     parts = [Content.styled("at the bench", "$thread")]
     for line in lines:
         sign, colour = (signs.states["ready"], "$moss") if line.done else (signs.states["open"], "$lamp")
@@ -95,7 +95,7 @@ def ease_panel(view: SittingView, signs: Signs) -> Content:
 
 
 def question_panel(ask: Ask) -> Content:
-    """A question of the study's own, whole, with what can be answered."""
+    """A question of the study's own, whole, with its possible answers."""
     low, high = ask.ends
     ends = f"1 is {legible(low)}, {ask.answers[-1][0]} is {legible(high)}." if low and high and ask.answers else ""
     listed = [] if ask.ends != ("", "") else [(key, words) for key, words in ask.answers if words]
@@ -123,7 +123,7 @@ def _witnesses(view: SittingView) -> list[Content]:
 
 
 def greeting_panel(greeting: str, consents: Sequence[Consent]) -> list[Content]:
-    """What is said before the first card, and what is still to be agreed to."""
+    """The greeting before the first card, and the open consents."""
     said = [Content.styled(legible(line), "bold $chalk") for line in greeting.split("\n") if line]
     agreed = [
         Content.assemble(
@@ -136,7 +136,7 @@ def greeting_panel(greeting: str, consents: Sequence[Consent]) -> list[Content]:
 
 
 def left_panel(view: SittingView, signs: Signs) -> Content:
-    """All cards have begun; what is left running is waited for."""
+    """All cards have begun; the attempts left running are waited for."""
     parts = [Content.styled("No card is left but what runs on.", "$thread"), Content("")]
     for line in view.left:
         state = "ready" if line.ready else "runs on"
@@ -147,7 +147,7 @@ def left_panel(view: SittingView, signs: Signs) -> Content:
 def cards_strip(
     view: SittingView, signs: Signs, *, left: str = "", promised: Timebox | None = None, beside: str = ""
 ) -> Content:
-    """The cards of the sitting as path ticks: done, in hand, to come; under them what runs on and the promised time."""
+    """The cards of the sitting as path ticks: done, in hand, to come; under them attempts left running, and the time."""
     parts: list[tuple[str, str]] = [("cards ", "$thread")]
     running = {line.title for line in view.left}
     for line in view.lines:
