@@ -97,17 +97,17 @@ def _large_plan(folder: Path) -> None:
     from fresh_chair.services.plan.editing import set_field
     from fresh_chair.services.plan.plan_changes import plan_again
     from fresh_chair.services.plan.readiness import readiness
-    from fresh_chair.services.study.open_study import create_study, open_desk
+    from fresh_chair.services.study.open_study import create_study, open_study
 
     study = study_to_plan()
     create_study(folder / "plan.fresh", replace(study, seats=planned_seats(study)))
-    desk = open_desk(folder / "plan.fresh")
-    desk.warm_up()
-    set_field(desk, "chair.A.kernel", "0")
-    glance = [timed(lambda: readiness(desk)) for _ in range(5)]
-    field = [timed(lambda n=n: set_field(desk, "chair.A.kernel", str(n))) for n in range(1, 20)]  # type: ignore[misc]
-    again = [timed(lambda n=n: plan_again(desk, seed=n)) for n in range(100, 105)]  # type: ignore[misc]
-    desk.close()
+    opened = open_study(folder / "plan.fresh")
+    opened.warm_up()
+    set_field(opened, "chair.A.kernel", "0")
+    glance = [timed(lambda: readiness(opened)) for _ in range(5)]
+    field = [timed(lambda n=n: set_field(opened, "chair.A.kernel", str(n))) for n in range(1, 20)]  # type: ignore[misc]
+    again = [timed(lambda n=n: plan_again(opened, seed=n)) for n in range(100, 105)]  # type: ignore[misc]
+    opened.close()
     print("the same study, 480 sittings")
     print(f"  what is ready, at a glance {1000 * median(glance):7.0f} ms")
     print(f"  a field changed, durable   {spread(field)}")

@@ -17,10 +17,10 @@ from fresh_chair.probe.questions.state import DEFAULTS, IDENTITY, PROGRAMS, SOUR
 from fresh_chair.probe.runner import ask
 from fresh_chair.probe.ssh import HostKeys, Ssh
 from fresh_chair.probe.transport import address_of
-from fresh_chair.services.chair.asking import run_errand
+from fresh_chair.services.chair.asking import run_enquiry
 from fresh_chair.services.chair.enquiries import known_hosts
 from fresh_chair.services.file.new_study import new_demo
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 
 KEYS = 20_000
 ROUNDS = 5
@@ -101,16 +101,16 @@ def _over_ssh(server: Server) -> None:
 def _proof(server: Server, folder: Path) -> None:
     path = folder / "proof.fresh"
     new_demo(path)
-    desk = open_desk(path)
+    opened = open_study(path)
     trusted = known_hosts()
     before = trusted.read_bytes() if trusted.exists() else b""
     try:
         HostKeys(trusted).trust("127.0.0.1", server.port, (server.folder / "host.pub").read_text())
         way, identity = server.way, server.identity
-        run_errand(desk, "A", "baseline", way=way, identity=identity)
-        times = [_timed(lambda: run_errand(desk, "A", "fresh", way=way, identity=identity)) for _ in range(ROUNDS)]
+        run_enquiry(opened, "A", "baseline", way=way, identity=identity)
+        times = [_timed(lambda: run_enquiry(opened, "A", "fresh", way=way, identity=identity)) for _ in range(ROUNDS)]
     finally:
         trusted.write_bytes(before)
-        desk.close()
+        opened.close()
     print("proof of freshness from asking to on record, over loopback SSH")
     print(f"  {1000 * median(times):7.0f} ms")

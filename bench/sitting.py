@@ -174,13 +174,13 @@ async def _day(path: Path) -> None:
     from bench.studies import large_study
     from fresh_chair.core.sitting import journal as j
     from fresh_chair.core.sitting.outcome import Outcome
-    from fresh_chair.services.study.open_study import create_study, open_desk
+    from fresh_chair.services.study.open_study import create_study, open_study
     from fresh_chair.tui.app import FreshChair
 
     create_study(path, large_study(cards=CARDS, chairs=1, people=DAY))
-    desk = open_desk(path)
-    desk.clock = clock = FastClock()
-    app = FreshChair(desk)
+    opened = open_study(path)
+    opened.clock = clock = FastClock()
+    app = FreshChair(opened)
     async with app.run_test(size=(142, 38)) as pilot:
         for number in range(1, DAY + 1):
             await pilot.press("1")
@@ -208,7 +208,7 @@ async def _day(path: Path) -> None:
             live.log(j.SittingEnded(), clock.now())
             gc.collect()
             print(f"  sitting {number}, {len(taken)} marks       {spread(taken)}   {_memory():6.1f} MB in memory")
-    desk.close()
+    opened.close()
 
 
 def _memory() -> float:

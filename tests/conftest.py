@@ -8,7 +8,7 @@ import pytest
 from hypothesis import settings
 
 from fresh_chair.services.file.new_study import new_demo
-from fresh_chair.services.study.open_study import Desk, create_study, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from tests.builders import FakeClock, small_study
 
 # How long an example takes is the machine's affair, not the code's; speed is measured in the bench.
@@ -57,17 +57,17 @@ def clock() -> FakeClock:
 
 
 @pytest.fixture
-def desk(small_path: Path, clock: FakeClock) -> Iterator[Desk]:
+def opened(small_path: Path, clock: FakeClock) -> Iterator[OpenStudy]:
     """A small study, open for writing."""
-    opened = open_desk(small_path)
+    opened = open_study(small_path)
     opened.clock = clock
     yield opened
     opened.close()
 
 
 @pytest.fixture
-def demo(demo_path: Path) -> Iterator[Desk]:
+def demo(demo_path: Path) -> Iterator[OpenStudy]:
     """The demo study, open for writing."""
-    opened = open_desk(demo_path)
+    opened = open_study(demo_path)
     yield opened
     opened.close()

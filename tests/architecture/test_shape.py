@@ -45,12 +45,12 @@ def test_importing_the_core_loads_no_interface_and_no_database() -> None:
 OPENING = """
 import asyncio, sys
 from pathlib import Path
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 from fresh_chair.tui.app import FreshChair
 
 async def board():
-    desk = open_desk(Path(sys.argv[1]), write=False)
-    app = FreshChair(desk)
+    opened = open_study(Path(sys.argv[1]), write=False)
+    app = FreshChair(opened)
     async with app.run_test(size=(142, 38)) as pilot:
         for _ in range(1500):
             await pilot.pause(0.01)
@@ -58,7 +58,7 @@ async def board():
             if any("Nobody has sat here yet" in strip.text for strip in strips):
                 print(*sys.modules)
                 return
-    desk.close()
+    opened.close()
 
 asyncio.run(board())
 """

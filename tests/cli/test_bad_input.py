@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 from tests.cli.test_commands import fresh_chair
 from tests.damage import damaged
 
@@ -157,9 +157,9 @@ def test_one_s_own_cards_may_hold_links_to_anything(tmp_path: Path, monkeypatch:
 def test_standard_input_is_read_up_to_the_limit(demo_path: Path) -> None:
     ran = bounded("sitting", "take", demo_path, "23", "-", stdin=b"0:00 sat down\n0:05 note hello\n")
     assert ran.stdout == b"2 entries.\n"
-    desk = open_desk(demo_path, write=False)
-    assert len(desk.entries[23]) == 2
-    desk.close()
+    opened = open_study(demo_path, write=False)
+    assert len(opened.entries[23]) == 2
+    opened.close()
     ran = bounded("script", "check", "-", stdin=b"x" * 5_000_000)
     assert b"too large" in ran.stderr
 

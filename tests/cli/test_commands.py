@@ -50,12 +50,12 @@ def test_a_study_is_made_from_an_outline(tmp_path: Path) -> None:
 
 
 def test_a_study_can_be_told_while_somebody_writes_it(demo_path: Path, tmp_path: Path) -> None:
-    from fresh_chair.services.study.open_study import open_desk
+    from fresh_chair.services.study.open_study import open_study
 
-    desk = open_desk(demo_path)
-    assert desk.writable
+    opened = open_study(demo_path)
+    assert opened.writable
     assert fresh_chair("export", demo_path, "--to", tmp_path / "d").returncode == 0
-    desk.close()
+    opened.close()
 
 
 @pytest.mark.parametrize("command", [("open",), ("check",), ("figures", "--json"), ("export", "--to", "x")])

@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 from tests.cli.test_commands import fresh_chair
 
 
@@ -159,11 +159,11 @@ def test_people_are_added_let_go_replaced_and_erased(demo_path: Path) -> None:
     assert fresh_chair("people", "agree", demo_path, "P08", "taking-part").returncode == 0
     assert fresh_chair("people", "erase", demo_path, "P06").returncode == 2
     assert fresh_chair("people", "erase", demo_path, "P06", "--figures", "keep").returncode == 0
-    desk = open_desk(demo_path)
-    assert desk.study.person_by_code["P06"].erased
-    assert desk.study.person_by_code["P08"].replaces == "P06"
-    assert list(desk.study.person_by_code["P08"].consents) == ["taking-part"]
-    desk.close()
+    opened = open_study(demo_path)
+    assert opened.study.person_by_code["P06"].erased
+    assert opened.study.person_by_code["P08"].replaces == "P06"
+    assert list(opened.study.person_by_code["P08"].consents) == ["taking-part"]
+    opened.close()
 
 
 def test_chairs_hunches_and_the_bench_are_kept_from_the_command_line(demo_path: Path, tmp_path: Path) -> None:
@@ -202,9 +202,9 @@ def test_the_library_is_listed_and_searched() -> None:
 
 
 def test_two_programs_cannot_change_one_plan(demo_path: Path) -> None:
-    desk = open_desk(demo_path)
+    opened = open_study(demo_path)
     ended = fresh_chair("plan", "set", demo_path, "study.title", "other")
-    desk.close()
+    opened.close()
     assert ended.returncode == 1
     assert "reading only" in ended.stderr
 

@@ -15,11 +15,11 @@ from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.draw.charts import outcomes_chart, times_chart
 from fresh_chair.draw.paper import OUTCOME_FILL, chair_ink, saved
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 @pytest.fixture
-def weighing(demo: Desk) -> Weighing:
+def weighing(demo: OpenStudy) -> Weighing:
     return weigh(demo)
 
 
@@ -63,7 +63,7 @@ def test_text_in_the_svg_can_be_selected(weighing: Weighing) -> None:
 @pytest.mark.filterwarnings("error")
 @pytest.mark.parametrize("chart", [outcomes_chart, times_chart])
 def test_everything_stays_on_the_paper_whatever_titles_are_called(
-    demo: Desk, chart: Callable[[Weighing], Figure]
+    demo: OpenStudy, chart: Callable[[Weighing], Figure]
 ) -> None:
     long = "A title $of_200$ letters that no paper was ever wide enough for, " * 3
     study = demo.study

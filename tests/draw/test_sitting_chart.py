@@ -12,12 +12,12 @@ from fresh_chair.core.sitting.mark_letters import tick_letter
 from fresh_chair.draw.paper import saved
 from fresh_chair.draw.sitting import LANE_FILL, sitting_chart
 from fresh_chair.services.sitting.notes import draw_sitting
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 NUMBER = 9
 
 
-def test_every_span_and_every_mark_is_drawn_where_it_was(demo: Desk) -> None:
+def test_every_span_and_every_mark_is_drawn_where_it_was(demo: OpenStudy) -> None:
     sitting = demo.sittings[NUMBER]
     axes = sitting_chart(demo.study, demo.study.seat(NUMBER), sitting).axes[0]
     spans = sorted((span.begin_ns, span.end_ns, span.lane) for attempt in sitting.attempts for span in attempt.spans)
@@ -36,13 +36,13 @@ def test_every_span_and_every_mark_is_drawn_where_it_was(demo: Desk) -> None:
 
 
 @pytest.mark.parametrize("kind", ["svg", "pdf"])
-def test_the_same_sitting_gives_the_same_bytes(demo: Desk, kind: str) -> None:
+def test_the_same_sitting_gives_the_same_bytes(demo: OpenStudy, kind: str) -> None:
     seat, sitting = demo.study.seat(NUMBER), demo.sittings[NUMBER]
     one, other = (saved(sitting_chart(demo.study, seat, sitting), kind) for _ in range(2))
     assert one == other
 
 
-def test_it_is_written_by_the_ending_of_its_name(demo: Desk, tmp_path: Path) -> None:
+def test_it_is_written_by_the_ending_of_its_name(demo: OpenStudy, tmp_path: Path) -> None:
     assert draw_sitting(demo, NUMBER, tmp_path / "a.svg").path.read_bytes().startswith(b"<?xml")
     assert draw_sitting(demo, NUMBER, tmp_path / "a.pdf").path.read_bytes().startswith(b"%PDF")
     with pytest.raises(InputError, match=r"neither \.svg nor \.pdf"):

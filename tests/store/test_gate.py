@@ -23,15 +23,15 @@ from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting import notes
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk, open_desk
-from fresh_chair.store.gate import book_row, entry_row, sort_row
+from fresh_chair.services.study.open_study import OpenStudy, open_study
+from fresh_chair.store.gate import chair_row, entry_row, sort_row
 from fresh_chair.store.sqlite import rows
 from tests.builders import Script
 
 NOW = Moment(5 * SECOND, "boot", 1_760_000_000 * SECOND)
 KINDS = [kind for kind in get_args(j.Content) if kind is not Unreadable]
 SORTING = [kind for kind in get_args(SortContent) if kind is not Unreadable]
-BOOK = [kind for kind in get_args(b.BookContent) if kind not in (Unreadable, b.RecordPut)]
+BOOK = [kind for kind in get_args(b.ChairContent) if kind not in (Unreadable, b.RecordPut)]
 # Whatever a caller may hand over: the notes on the fields are not looked at here, the gate does that.
 _ANY = {
     str: st.text(st.characters(), max_size=2100) | st.text(max_size=30),
@@ -86,8 +86,8 @@ def test_any_entry_of_sorting_is_readable_or_refused(content: Any) -> None:
 @given(_content(BOOK))
 def test_any_entry_about_a_chair_is_readable_or_refused(content: Any) -> None:
     readable_or_refused(
-        lambda: book_row(b.BookEntry(1, "A", NOW, "moderator", content)),
-        lambda body: b.content_from(body, version=b.BOOK_VERSION, where="it"),
+        lambda: chair_row(b.ChairEntry(1, "A", NOW, "moderator", content)),
+        lambda body: b.content_from(body, version=b.CHAIR_VERSION, where="it"),
         content,
     )
 
@@ -107,50 +107,52 @@ def test_a_moment_that_is_none_is_refused(moment: Moment) -> None:
         entry_row(1, j.Entry("id", 1, moment, "moderator", j.Helped()))
 
 
-def logged(desk: Desk) -> LiveSitting:
-    live = LiveSitting(desk, desk.study.seat(1))
+def logged(opened: OpenStudy) -> LiveSitting:
+    live = LiveSitting(opened, opened.study.seat(1))
     live.begin(live.now())
     return live
 
 
 @pytest.mark.parametrize("offset", [-5.0, 250_000.0, math.nan, 1e300, math.inf])
-def test_a_recording_that_begins_nowhere_is_refused_and_the_study_opens_as_before(desk: Desk, offset: float) -> None:
-    file = desk.file.path.with_name("notes.txt")
+def test_a_recording_that_begins_nowhere_is_refused_and_the_study_opens_as_before(
+    opened: OpenStudy, offset: float
+) -> None:
+    file = opened.file.path.with_name("notes.txt")
     file.write_text("0:00 sat down\n")
     with pytest.raises(FreshChairError):
-        notes.take_lines(desk, 1, file, recording="x.webm", offset_seconds=offset)
-    desk.close()
-    again = open_desk(desk.file.path)
+        notes.take_lines(opened, 1, file, recording="x.webm", offset_seconds=offset)
+    opened.close()
+    again = open_study(opened.file.path)
     assert not again.entries.get(1)
     again.close()
 
 
-def test_words_longer_than_the_reader_takes_are_refused_whole(desk: Desk) -> None:
-    live = logged(desk)
+def test_words_longer_than_the_reader_takes_are_refused_whole(opened: OpenStudy) -> None:
+    live = logged(opened)
     with pytest.raises(InputError, match="cannot be kept"):
         correcting.add_late(live, "snag", "0:00", "x" * 2001, "late")
-    assert len(live.entries) == len(desk.journals.all()[1]) == 2
+    assert len(live.entries) == len(opened.journals.all()[1]) == 2
 
 
 @pytest.mark.parametrize("text", ["inf", "nan", "-inf", "1e400"])
-def test_a_benchmark_is_a_finite_number(desk: Desk, text: str) -> None:
+def test_a_benchmark_is_a_finite_number(opened: OpenStudy, text: str) -> None:
     with pytest.raises(InputError):
-        set_field(desk, "card.card-1.benchmark_seconds.A", text)
-    assert desk.study.card_by_id["card-1"].benchmark_seconds["A"] == 10
+        set_field(opened, "card.card-1.benchmark_seconds.A", text)
+    assert opened.study.card_by_id["card-1"].benchmark_seconds["A"] == 10
 
 
 @pytest.mark.parametrize("seed", ["9" * 23, "-" + "9" * 23, "1e300"])
-def test_a_seed_is_a_number_that_the_file_can_keep(desk: Desk, seed: str) -> None:
+def test_a_seed_is_a_number_that_the_file_can_keep(opened: OpenStudy, seed: str) -> None:
     with pytest.raises(InputError):
-        set_field(desk, "study.seed", seed)
+        set_field(opened, "study.seed", seed)
 
 
-def test_a_reading_is_a_finite_number(desk: Desk) -> None:
+def test_a_reading_is_a_finite_number(opened: OpenStudy) -> None:
     with pytest.raises(InputError):
-        records.put_record(desk, "A", "reading", what="memory", low=math.nan)
+        records.put_record(opened, "A", "reading", what="memory", low=math.nan)
     with pytest.raises(InputError):
-        desk.note("A", b.RecordPut(r.Reading(id="x", what="memory", low=math.inf)))
-    assert records.records_of(desk, "A", "reading") == []
+        opened.note("A", b.RecordPut(r.Reading(id="x", what="memory", low=math.inf)))
+    assert records.records_of(opened, "A", "reading") == []
 
 
 def test_an_extra_field_is_refused() -> None:
@@ -158,11 +160,11 @@ def test_an_extra_field_is_refused() -> None:
         j.content_from('{"kind": "helped", "extra": 1}', version=1, where="it")
 
 
-def test_an_entry_that_stands_for_an_unreadable_one_is_never_appended(desk: Desk) -> None:
-    live = logged(desk)
+def test_an_entry_that_stands_for_an_unreadable_one_is_never_appended(opened: OpenStudy) -> None:
+    live = logged(opened)
     entry = j.Entry("x", 3, live.now(), "moderator", Unreadable("helped", "because"))
     with pytest.raises(InputError):
-        desk.journals.append(1, [entry])
+        opened.journals.append(1, [entry])
 
 
 @pytest.mark.parametrize(
@@ -187,10 +189,10 @@ def test_whatever_stands_in_a_row_the_file_opens(demo_path: Any, column: str, va
     from tests.damage import damaged
 
     damaged(demo_path, f"UPDATE entry SET {column} = ? WHERE sitting = 3 AND number = 6", values=(value,))
-    desk = open_desk(demo_path)
-    entry = desk.entries[3][5]
-    left_out = desk.sittings[3].left_out
-    desk.close()
+    opened = open_study(demo_path)
+    entry = opened.entries[3][5]
+    left_out = opened.sittings[3].left_out
+    opened.close()
     if isinstance(entry.content, Unreadable):
         assert entry.id in left_out
     else:
@@ -198,12 +200,12 @@ def test_whatever_stands_in_a_row_the_file_opens(demo_path: Any, column: str, va
         assert (column, value) == ("author", 7)
 
 
-def test_text_that_no_file_can_hold_is_refused(desk: Desk) -> None:
-    live = logged(desk)
+def test_text_that_no_file_can_hold_is_refused(opened: OpenStudy) -> None:
+    live = logged(opened)
     entry = j.Entry("x", 3, live.now(), "a\ud800", j.Helped())
     with pytest.raises(InputError):
-        desk.journals.append(1, [entry])
-    assert desk.journals.all()[1][-1].number == 2
+        opened.journals.append(1, [entry])
+    assert opened.journals.all()[1][-1].number == 2
 
 
 def test_a_journal_made_by_script_passes_the_gate_as_it_is() -> None:
@@ -212,9 +214,9 @@ def test_a_journal_made_by_script_passes_the_gate_as_it_is() -> None:
     assert entry_row(1, replace(script.entries[0], id="other"))["kind"] == "sitting_began"
 
 
-def test_rows_reach_sqlite_as_they_are(desk: Desk) -> None:
-    logged(desk)
-    with sqlite3.connect(desk.file.path) as rows:
+def test_rows_reach_sqlite_as_they_are(opened: OpenStudy) -> None:
+    logged(opened)
+    with sqlite3.connect(opened.file.path) as rows:
         kinds = {row[0] for row in rows.execute("SELECT DISTINCT typeof(ticks_ns) FROM entry")}
     rows.close()
     assert kinds == {"integer"}
@@ -223,8 +225,8 @@ def test_rows_reach_sqlite_as_they_are(desk: Desk) -> None:
 def test_what_was_committed_into_a_file_that_was_moved_meanwhile_is_not_called_saved(
     small_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    desk = open_desk(small_path)
-    desk.warm_up()
+    opened = open_study(small_path)
+    opened.warm_up()
     written = rows.insert_entries
 
     def insert_and_move(connection: Any, sitting: int, entries: list[j.Entry]) -> None:
@@ -232,7 +234,7 @@ def test_what_was_committed_into_a_file_that_was_moved_meanwhile_is_not_called_s
         small_path.rename(small_path.with_name("elsewhere.fresh"))
 
     monkeypatch.setattr(rows, "insert_entries", insert_and_move)
-    seat = desk.study.seats[0]
+    seat = opened.study.seats[0]
     with pytest.raises(NotSaved, match="no longer where it was"):
-        desk.journals.append(seat.number, [j.Entry("e1", 1, NOW, "moderator", j.SittingBegan())])
-    desk.close()
+        opened.journals.append(seat.number, [j.Entry("e1", 1, NOW, "moderator", j.SittingBegan())])
+    opened.close()

@@ -14,7 +14,7 @@ from fresh_chair.core.sitting.state import Phase
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.plan.schedule import timing, write_timetable
 from fresh_chair.services.report.printing import PARTS, print_plan
-from fresh_chair.services.study.open_study import Desk, create_study, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.tell.paper.document import PRINTED
 from tests.builders import small_study
 
@@ -24,7 +24,7 @@ def pages(path: Path) -> list[str]:
     return [" ".join(page.extract_text().split()) for page in PdfReader(path).pages]
 
 
-def test_a_card_a_page_says_the_goal_and_nothing_that_gives_it_away(demo: Desk, tmp_path: Path) -> None:
+def test_a_card_a_page_says_the_goal_and_nothing_that_gives_it_away(demo: OpenStudy, tmp_path: Path) -> None:
     print_plan(demo, tmp_path / "p.pdf", ["cards"])
     printed = pages(tmp_path / "p.pdf")
     assert len(printed) == len(demo.study.cards)
@@ -32,14 +32,14 @@ def test_a_card_a_page_says_the_goal_and_nothing_that_gives_it_away(demo: Desk, 
         assert text == f"{card.goal} card {number}" or text == f"card {number} {card.goal}"
 
 
-def test_four_cards_stand_on_a_page(demo: Desk, tmp_path: Path) -> None:
+def test_four_cards_stand_on_a_page(demo: OpenStudy, tmp_path: Path) -> None:
     print_plan(demo, tmp_path / "p.pdf", ["cards-4"])
     printed = pages(tmp_path / "p.pdf")
     assert len(printed) == 2
     assert all(card.goal in printed[place // 4] for place, card in enumerate(demo.study.cards))
 
 
-def test_running_sheets_have_the_cards_in_the_order_of_their_sitting(demo: Desk, tmp_path: Path) -> None:
+def test_running_sheets_have_the_cards_in_the_order_of_their_sitting(demo: OpenStudy, tmp_path: Path) -> None:
     print_plan(demo, tmp_path / "p.pdf", ["running"], sittings=[24])
     text = " ".join(pages(tmp_path / "p.pdf"))
     seat = demo.study.seat(24)
@@ -51,14 +51,14 @@ def test_running_sheets_have_the_cards_in_the_order_of_their_sitting(demo: Desk,
         assert said in text
 
 
-def test_all_sittings_to_come_get_a_running_sheet_and_none_that_was_run(demo: Desk, tmp_path: Path) -> None:
+def test_all_sittings_to_come_get_a_running_sheet_and_none_that_was_run(demo: OpenStudy, tmp_path: Path) -> None:
     print_plan(demo, tmp_path / "p.pdf", ["running"])
     text = " ".join(pages(tmp_path / "p.pdf"))
     for seat in demo.study.seats:
         assert (f"Sitting {seat.number}:" in text) == (demo.phase(seat.number) is Phase.EMPTY)
 
 
-def test_the_consent_form_says_who_pays_and_what_is_agreed_to(demo: Desk, tmp_path: Path) -> None:
+def test_the_consent_form_says_who_pays_and_what_is_agreed_to(demo: OpenStudy, tmp_path: Path) -> None:
     print_plan(demo, tmp_path / "p.pdf", ["consent"])
     (text,) = pages(tmp_path / "p.pdf")
     for said in (demo.study.sheet.paid_by, "stop at any time", "45 minutes", "signature"):
@@ -66,7 +66,7 @@ def test_the_consent_form_says_who_pays_and_what_is_agreed_to(demo: Desk, tmp_pa
     assert all(consent.words in text for consent in demo.study.sheet.consents)
 
 
-def test_the_list_for_the_bench_has_every_fixture(demo: Desk, tmp_path: Path) -> None:
+def test_the_list_for_the_bench_has_every_fixture(demo: OpenStudy, tmp_path: Path) -> None:
     print_plan(demo, tmp_path / "p.pdf", ["fixtures"])
     text = " ".join(pages(tmp_path / "p.pdf"))
     assert all(fixture in text for card in demo.study.cards for fixture in card.fixtures)
@@ -74,7 +74,7 @@ def test_the_list_for_the_bench_has_every_fixture(demo: Desk, tmp_path: Path) ->
 
 @pytest.mark.parametrize(("paper", "size"), [("a4", (595, 842)), ("letter", (612, 792))])
 def test_the_whole_is_one_pdf_of_that_paper_with_bookmarks_and_the_same_bytes_again(
-    demo: Desk, tmp_path: Path, paper: str, size: tuple[int, int]
+    demo: OpenStudy, tmp_path: Path, paper: str, size: tuple[int, int]
 ) -> None:
     for name in ("a.pdf", "b.pdf"):
         print_plan(demo, tmp_path / name, list(PARTS), paper="letter" if paper == "letter" else "a4")
@@ -91,31 +91,31 @@ def test_markup_and_escape_sequences_in_a_plan_are_printed_as_text(tmp_path: Pat
     study = small_study(cards=1)
     cards = (replace(study.cards[0], goal=hostile, title=hostile, fixtures=(hostile,)),)
     create_study(tmp_path / "h.fresh", replace(study, title=hostile, cards=cards))
-    desk = open_desk(tmp_path / "h.fresh")
-    print_plan(desk, tmp_path / "p.pdf", list(PARTS))
-    desk.close()
+    opened = open_study(tmp_path / "h.fresh")
+    print_plan(opened, tmp_path / "p.pdf", list(PARTS))
+    opened.close()
     text = " ".join(pages(tmp_path / "p.pdf"))
     assert "<b>bold</b> &amp;" in text
     assert "\x1b" not in text
 
 
-def test_a_goal_of_a_thousand_letters_still_fits_its_page(desk: Desk, tmp_path: Path) -> None:
-    set_field(desk, "card.card-1.goal", "Please do something rather long. " * 30)
-    print_plan(desk, tmp_path / "p.pdf", ["cards", "cards-4"])
+def test_a_goal_of_a_thousand_letters_still_fits_its_page(opened: OpenStudy, tmp_path: Path) -> None:
+    set_field(opened, "card.card-1.goal", "Please do something rather long. " * 30)
+    print_plan(opened, tmp_path / "p.pdf", ["cards", "cards-4"])
     assert len(pages(tmp_path / "p.pdf")) == 3
 
 
 def test_an_empty_plan_is_printed_too(tmp_path: Path) -> None:
     create_study(tmp_path / "e.fresh", small_study(people=0, chairs=0, cards=0))
-    desk = open_desk(tmp_path / "e.fresh")
-    print_plan(desk, tmp_path / "p.pdf", list(PARTS))
+    opened = open_study(tmp_path / "e.fresh")
+    print_plan(opened, tmp_path / "p.pdf", list(PARTS))
     text = " ".join(pages(tmp_path / "p.pdf"))
-    desk.close()
+    opened.close()
     for said in ("There is no card yet", "No sitting is to come", "No card asks for anything"):
         assert said in text
 
 
-def test_what_cannot_be_printed_is_said_and_nothing_is_written(demo: Desk, tmp_path: Path) -> None:
+def test_what_cannot_be_printed_is_said_and_nothing_is_written(demo: OpenStudy, tmp_path: Path) -> None:
     for parts, paper in ((["posters"], "a4"), ([], "a4"), (["cards"], "a0")):
         with pytest.raises(InputError):
             print_plan(demo, tmp_path / "p.pdf", parts, paper=paper)  # type: ignore[arg-type]
@@ -127,7 +127,7 @@ def test_what_cannot_be_printed_is_said_and_nothing_is_written(demo: Desk, tmp_p
         print_plan(demo, tmp_path / "file" / "p.pdf", ["cards"])
 
 
-def test_the_timetable_is_a_calendar_with_codes_and_no_people(demo: Desk, tmp_path: Path) -> None:
+def test_the_timetable_is_a_calendar_with_codes_and_no_people(demo: OpenStudy, tmp_path: Path) -> None:
     write_timetable(demo, tmp_path / "t.ics")
     calendar = Calendar.from_ical((tmp_path / "t.ics").read_bytes())
     events = list(calendar.walk("VEVENT"))
@@ -141,13 +141,13 @@ def test_the_timetable_is_a_calendar_with_codes_and_no_people(demo: Desk, tmp_pa
     assert all(event.decoded("dtstart") > datetime(2026, 11, 9) for event in events)
 
 
-def test_a_study_without_days_has_no_timetable(demo: Desk, tmp_path: Path) -> None:
+def test_a_study_without_days_has_no_timetable(demo: OpenStudy, tmp_path: Path) -> None:
     set_field(demo, "timetable.days", "")
     with pytest.raises(InputError, match="nothing to put into a timetable"):
         write_timetable(demo, tmp_path / "t.ics")
 
 
-def test_rating_forms_have_every_scale_and_nothing_of_the_study_or_of_a_card(demo: Desk, tmp_path: Path) -> None:
+def test_rating_forms_have_every_scale_and_nothing_of_the_study_or_of_a_card(demo: OpenStudy, tmp_path: Path) -> None:
     sheet = replace(demo.study.sheet, ask_expectation=True)
     demo.amend(replace(demo.study, sheet=sheet))
     print_plan(demo, tmp_path / "p.pdf", ["ratings"], sittings=[24])

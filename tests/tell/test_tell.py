@@ -20,7 +20,7 @@ from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.services.findings.sorting import open_finding
 from fresh_chair.services.report.outputs import figures_of, write_export, write_report
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.tell.open_data import StudyExport, schema
 from fresh_chair.tell.tables import ATTEMPT_COLUMNS, cell_text
 from tests.builders import FakeClock
@@ -33,13 +33,13 @@ def rows(folder: Path, name: str) -> list[dict[str, str]]:
 
 
 @pytest.fixture
-def told(demo: Desk, tmp_path: Path) -> Path:
+def told(demo: OpenStudy, tmp_path: Path) -> Path:
     folder = tmp_path / "told"
     assert len([*write_report(demo, folder), *write_export(demo, folder)]) == 11
     return folder
 
 
-def test_attempts_have_a_row_each_with_units_in_the_names(demo: Desk, told: Path) -> None:
+def test_attempts_have_a_row_each_with_units_in_the_names(demo: OpenStudy, told: Path) -> None:
     wanted = {"study", "sitting", "participant", "chair", "task", "attempt", "outcome", "ease"}
     wanted |= {f"{time}_seconds" for time in ("hands", "wait", "aside", "elapsed")}
     assert wanted <= set(ATTEMPT_COLUMNS)
@@ -51,21 +51,21 @@ def test_attempts_have_a_row_each_with_units_in_the_names(demo: Desk, told: Path
         assert row["ease"] == "" or 1 <= int(row["ease"]) <= 7
 
 
-def test_every_entry_of_every_journal_is_a_row_of_marks(demo: Desk, told: Path) -> None:
+def test_every_entry_of_every_journal_is_a_row_of_marks(demo: OpenStudy, told: Path) -> None:
     marks = rows(told, "marks.csv")
     assert [(int(m["sitting"]), int(m["entry"]), m["id"]) for m in marks] == [
         (number, entry.number, entry.id) for number in sorted(demo.entries) for entry in demo.entries[number]
     ]
 
 
-def test_snags_name_the_finding_they_were_put_into(demo: Desk, told: Path) -> None:
+def test_snags_name_the_finding_they_were_put_into(demo: OpenStudy, told: Path) -> None:
     snags = rows(told, "snags.csv")
     sorted_ones = {row["id"]: row["finding"] for row in snags if row["finding"]}
     assert sorted_ones == demo.ledger.finding_of
     assert all(row["severity"] in ("", "0", "1", "2", "3", "4") for row in snags)
 
 
-def test_of_a_recording_only_its_file_s_name_leaves(demo: Desk, tmp_path: Path) -> None:
+def test_of_a_recording_only_its_file_s_name_leaves(demo: OpenStudy, tmp_path: Path) -> None:
     from fresh_chair.core.sitting.journal import RecordingOpened
     from fresh_chair.demo.sitting_kinds import RECORDED
     from fresh_chair.services.sitting.live import LiveSitting
@@ -82,15 +82,15 @@ def test_of_a_recording_only_its_file_s_name_leaves(demo: Desk, tmp_path: Path) 
     assert RECORDED in demo.entries
 
 
-def test_nothing_that_acts_on_a_terminal_stands_in_the_exported_study(demo: Desk, tmp_path: Path) -> None:
+def test_nothing_that_acts_on_a_terminal_stands_in_the_exported_study(demo: OpenStudy, tmp_path: Path) -> None:
     from tests.terminal.test_hostile_fields import HOSTILE, hostile
 
     path = demo.file.path
     demo.close()
     hostile(path)
-    desk = open_desk(path)
-    list(write_export(desk, tmp_path / "data"))
-    desk.close()
+    opened = open_study(path)
+    list(write_export(opened, tmp_path / "data"))
+    opened.close()
     for name in ("study.json", "marks.csv", "snags.csv"):
         text = (tmp_path / "data" / name).read_text(encoding="utf-8")
         assert "STOLEN" in text
@@ -103,7 +103,7 @@ def test_no_sign_that_a_spreadsheet_may_take_for_a_formula_begins_a_cell(text: s
     assert cell_text(text).startswith("'")
 
 
-def test_the_whole_study_fits_its_documented_schema(demo: Desk, told: Path) -> None:
+def test_the_whole_study_fits_its_documented_schema(demo: OpenStudy, told: Path) -> None:
     text = (told / "study.json").read_text(encoding="utf-8")
     export = StudyExport.model_validate_json(text)
     assert export.study == replace(demo.study, people=tuple(map(code_alone, demo.study.people)))
@@ -116,7 +116,7 @@ def test_the_whole_study_fits_its_documented_schema(demo: Desk, told: Path) -> N
     assert json.loads(documented.read_text(encoding="utf-8")) == json.loads(json.dumps(schema()))
 
 
-def test_every_cell_of_the_figures_has_counts_estimates_methods_and_n(demo: Desk) -> None:
+def test_every_cell_of_the_figures_has_counts_estimates_methods_and_n(demo: OpenStudy) -> None:
     data = json.loads(json.dumps(figures_of(demo), allow_nan=False))
     assert len(data["cells"]) == len(demo.study.cards) * len(demo.study.chairs)
     for cell in data["cells"]:
@@ -150,7 +150,7 @@ class _Tags(HTMLParser):
         ]
 
 
-def test_hostile_words_act_nowhere(demo: Desk, tmp_path: Path) -> None:
+def test_hostile_words_act_nowhere(demo: OpenStudy, tmp_path: Path) -> None:
     live = LiveSitting(demo, demo.to_run()[0])
     live.begin(demo.clock.now())
     live.log(j.AttemptStarted(live.seat.cards[0]), demo.clock.now())
@@ -178,7 +178,7 @@ def test_the_html_report_needs_no_other_file(told: Path) -> None:
     assert "url(http" not in html
 
 
-def test_the_report_says_what_it_is_made_from_and_that_it_is_made_up(demo: Desk, told: Path) -> None:
+def test_the_report_says_what_it_is_made_from_and_that_it_is_made_up(demo: OpenStudy, told: Path) -> None:
     text = (told / "report.md").read_text(encoding="utf-8")
     assert "14 sittings run, 1 broken off, 6 still to come" in text
     assert "6 sittings of pilots or the expert counted nowhere" in text
@@ -188,7 +188,7 @@ def test_the_report_says_what_it_is_made_from_and_that_it_is_made_up(demo: Desk,
         assert card.title.split("?")[0] in text
 
 
-def test_a_folder_that_cannot_be_written_is_said_and_the_study_untouched(demo: Desk, tmp_path: Path) -> None:
+def test_a_folder_that_cannot_be_written_is_said_and_the_study_untouched(demo: OpenStudy, tmp_path: Path) -> None:
     blocked = tmp_path / "file"
     blocked.write_text("x")
     with pytest.raises(OutsideError, match="cannot be written"):
@@ -196,14 +196,14 @@ def test_a_folder_that_cannot_be_written_is_said_and_the_study_untouched(demo: D
     assert blocked.read_text() == "x"
 
 
-def test_an_empty_study_can_be_told_too(desk: Desk, tmp_path: Path) -> None:
-    assert len([*write_report(desk, tmp_path / "t"), *write_export(desk, tmp_path / "t")]) == 11
+def test_an_empty_study_can_be_told_too(opened: OpenStudy, tmp_path: Path) -> None:
+    assert len([*write_report(opened, tmp_path / "t"), *write_export(opened, tmp_path / "t")]) == 11
     assert rows(tmp_path / "t", "attempts.csv") == []
     assert "None has been sorted yet" in (tmp_path / "t" / "report.md").read_text(encoding="utf-8")
     assert TypeAdapter(StudyExport).validate_json((tmp_path / "t" / "study.json").read_bytes()).sittings == []
 
 
-def test_what_is_known_of_people_leaves_the_study_only_where_somebody_says_so(demo: Desk, tmp_path: Path) -> None:
+def test_what_is_known_of_people_leaves_the_study_only_where_somebody_says_so(demo: OpenStudy, tmp_path: Path) -> None:
     profile = demo.study.people[0].profile
     list(write_export(demo, tmp_path / "bare"))
     list(write_report(demo, tmp_path / "bare"))
@@ -213,13 +213,15 @@ def test_what_is_known_of_people_leaves_the_study_only_where_somebody_says_so(de
     assert profile in (tmp_path / "full" / "study.json").read_text(encoding="utf-8")
 
 
-def test_answers_to_the_studys_own_questions_have_a_row_each(desk: Desk, clock: FakeClock, tmp_path: Path) -> None:
+def test_answers_to_the_studys_own_questions_have_a_row_each(
+    opened: OpenStudy, clock: FakeClock, tmp_path: Path
+) -> None:
     asked = (
         StudyQuestion(id="sure", ask="How sure are you?", when="after each card", low="not", high="very"),
         StudyQuestion(id="missed", ask="What was missing?", kind="words"),
     )
-    desk.amend(replace(desk.study, sheet=replace(desk.study.sheet, questions=asked, ask_preference=True)))
-    live = LiveSitting(desk, desk.study.seats[0])
+    opened.amend(replace(opened.study, sheet=replace(opened.study.sheet, questions=asked, ask_preference=True)))
+    live = LiveSitting(opened, opened.study.seats[0])
     now = clock.now
     live.begin(now())
     live.log(j.AttemptStarted(live.seat.cards[0]), now())
@@ -229,7 +231,7 @@ def test_answers_to_the_studys_own_questions_have_a_row_each(desk: Desk, clock: 
     live.log(j.QuestionAnswered("sure", 1, 6), now())
     live.log(j.QuestionAnswered("missed", 0, None, "=the bin"), now())
     live.log(j.PreferenceGiven(("B", "A"), "it was calm"), now())
-    list(write_export(desk, tmp_path))
+    list(write_export(opened, tmp_path))
     told = rows(tmp_path, "answers.csv")
     assert [(r["question"], r["task"], r["attempt"], r["score"], r["words"]) for r in told] == [
         ("sure", live.seat.cards[0], "1", "6", ""),

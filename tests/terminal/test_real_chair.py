@@ -13,7 +13,7 @@ import pytest
 
 from fresh_chair.services.chair.asking import choose_reach
 from fresh_chair.services.file.file_check import check_file
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 from tests.terminal.tmux import Terminal
 
 PROGRAM = (sys.executable, "-m", "fresh_chair")
@@ -53,9 +53,9 @@ def test_a_chair_is_proved_fresh_before_a_sitting_which_then_says_so(
     terminal: Terminal, demo_path: Path, tmp_path: Path, stand_in: tuple["subprocess.Popen[str]", str]
 ) -> None:
     process, way = stand_in
-    desk = open_desk(demo_path)
-    choose_reach(desk, "A", way)
-    desk.close()
+    opened = open_study(demo_path)
+    choose_reach(opened, "A", way)
+    opened.close()
     terminal.run(*PROGRAM, "open", demo_path)
     terminal.wait_for("Enter seats")
     terminal.keys("2")
@@ -99,9 +99,9 @@ def test_a_window_of_another_size_and_a_chair_that_is_switched_off_are_survived(
     terminal: Terminal, demo_path: Path, stand_in: tuple["subprocess.Popen[str]", str]
 ) -> None:
     process, way = stand_in
-    desk = open_desk(demo_path)
-    choose_reach(desk, "A", way)
-    desk.close()
+    opened = open_study(demo_path)
+    choose_reach(opened, "A", way)
+    opened.close()
     terminal.run(*PROGRAM, "open", demo_path)
     terminal.wait_for("Enter seats")
     terminal.keys("2")

@@ -5,7 +5,7 @@ import signal
 import sys
 from pathlib import Path
 
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 from tests.terminal.tmux import Terminal
 
 PROGRAM = (sys.executable, "-m", "fresh_chair")
@@ -35,10 +35,10 @@ def test_what_the_editor_leaves_becomes_the_script_and_the_screen_comes_back(
     terminal.wait_for("The script has 8 cards", "Darker")
     terminal.keys("C-q")
     terminal.wait_for("ended with 0")
-    desk = open_desk(demo_path)
-    assert desk.study.card_by_id["dark-screen"].title == "Darker"
-    assert "# renamed" in (desk.plans.script() or "")
-    desk.close()
+    opened = open_study(demo_path)
+    assert opened.study.card_by_id["dark-screen"].title == "Darker"
+    assert "# renamed" in (opened.plans.script() or "")
+    opened.close()
 
 
 def test_a_broken_text_is_kept_over_a_kill_and_all_that_is_wrong_is_said(
@@ -57,9 +57,9 @@ def test_a_broken_text_is_kept_over_a_kill_and_all_that_is_wrong_is_said(
     terminal.wait_for("The script has 8 cards")
     terminal.keys("C-q")
     terminal.wait_for("ended with 0")
-    desk = open_desk(demo_path)
-    assert {card.limit_seconds for card in desk.study.cards} == {77}
-    desk.close()
+    opened = open_study(demo_path)
+    assert {card.limit_seconds for card in opened.study.cards} == {77}
+    opened.close()
 
 
 def test_an_editor_that_fails_changes_nothing_and_a_draft_can_be_forgotten(
@@ -72,9 +72,9 @@ def test_an_editor_that_fails_changes_nothing_and_a_draft_can_be_forgotten(
     terminal.wait_for("forget all that was typed")
     terminal.keys("y")
     terminal.wait_for("The draft is forgotten")
-    desk = open_desk(demo_path, write=False)
-    assert "broken" not in (desk.plans.script() or "")
-    desk.close()
+    opened = open_study(demo_path, write=False)
+    assert "broken" not in (opened.plans.script() or "")
+    opened.close()
 
 
 def test_a_change_of_the_plan_survives_a_kill_the_moment_it_is_shown(terminal: Terminal, demo_path: Path) -> None:
@@ -86,7 +86,7 @@ def test_a_change_of_the_plan_survives_a_kill_the_moment_it_is_shown(terminal: T
     terminal.wait_for("5 people were added, up to P12")
     os.kill(terminal.program(), signal.SIGKILL)
     terminal.wait_for("ended with 137")
-    desk = open_desk(demo_path)
-    assert {"P08", "P12"} <= set(desk.study.person_by_code)
-    assert sum(seat.participant == "P12" for seat in desk.study.seats) == 3
-    desk.close()
+    opened = open_study(demo_path)
+    assert {"P08", "P12"} <= set(opened.study.person_by_code)
+    assert sum(seat.participant == "P12" for seat in opened.study.seats) == 3
+    opened.close()

@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 from tests.terminal.tmux import Terminal
 
 _KINDS = {"wrong place": "wrong_place", "helped": "helped", "says it is done": "said_done"}
@@ -120,9 +120,9 @@ def test_whatever_was_shown_is_there_after_a_kill_at_a_random_moment(terminal: T
         os.kill(terminal.program(), signal.SIGKILL)
         terminal.wait_for("ended with 137")
         seen = [_KINDS[words] for words in _MARK.findall(shown)]
-        desk = open_desk(small_path)
-        entries = [entry.content.kind for number in desk.entries for entry in desk.entries[number]]
-        desk.close()
+        opened = open_study(small_path)
+        entries = [entry.content.kind for number in opened.entries for entry in opened.entries[number]]
+        opened.close()
         kept = [kind for kind in entries if kind in _KINDS.values()]
         assert any(kept[start : start + len(seen)] == seen for start in range(len(kept) - len(seen) + 1)), (seen, kept)
         terminal.run(*PROGRAM, "open", small_path)
@@ -132,7 +132,7 @@ def test_whatever_was_shown_is_there_after_a_kill_at_a_random_moment(terminal: T
 
 
 def test_a_second_program_reads_and_a_tiny_window_is_no_trouble(terminal: Terminal, demo_path: Path) -> None:
-    writer = open_desk(demo_path)
+    writer = open_study(demo_path)
     terminal.run(*PROGRAM, "open", demo_path, "--plain")
     terminal.wait_for("reading only")
     terminal.resize(20, 8)

@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from fresh_chair.services.file.file_check import check_file
-from fresh_chair.services.study.open_study import create_study, open_desk
+from fresh_chair.services.study.open_study import create_study, open_study
 from tests.builders import small_study
 from tests.store.sqlite.test_study_file import fill, small_disk
 from tests.terminal.test_real_sitting import PROGRAM
@@ -39,9 +39,9 @@ def start(terminal: Terminal, path: Path) -> None:
 
 
 def kinds(path: Path) -> list[str]:
-    desk = open_desk(path, write=False)
-    found: list[str] = [entry.content.kind for entries in desk.entries.values() for entry in entries]
-    desk.close()
+    opened = open_study(path, write=False)
+    found: list[str] = [entry.content.kind for entries in opened.entries.values() for entry in entries]
+    opened.close()
     return found
 
 

@@ -7,7 +7,7 @@ import pytest
 
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.new_study import new_study
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.plan.screen import RecordingRequested
 from fresh_chair.tui.sit.screen import Sit
@@ -29,16 +29,16 @@ async def test_any_keys_in_any_order_leave_a_whole_file(
     if seed == 3:
         path = tmp_path / "empty.fresh"
         new_study(path)
-    desk = open_desk(path)
-    app = FreshChair(desk)
+    opened = open_study(path)
+    app = FreshChair(opened)
     async with app.run_test(size=SIZES[seed % 2]) as pilot:
         for _ in range(120):
             await pilot.press(dice.choice(_KEYS))
-    entries = {number: list(listed) for number, listed in desk.entries.items()}
-    desk.close()
+    entries = {number: list(listed) for number, listed in opened.entries.items()}
+    opened.close()
     assert [problem for check in check_file(path) for problem in check.problems] == []
-    again = open_desk(path)
-    assert again.study == desk.study
+    again = open_study(path)
+    assert again.study == opened.study
     assert again.entries == entries
     again.close()
 
@@ -46,15 +46,15 @@ async def test_any_keys_in_any_order_leave_a_whole_file(
 @pytest.mark.parametrize("seed", [4, 5])
 async def test_any_keys_at_a_recording_leave_a_whole_file(seed: int, demo_path: Path) -> None:
     dice = Random(seed)
-    desk = open_desk(demo_path)
-    app = FreshChair(desk)
-    number = min(seat.number for seat in desk.to_run())
+    opened = open_study(demo_path)
+    app = FreshChair(opened)
+    number = min(seat.number for seat in opened.to_run())
     keys = [key for key in _KEYS if key not in "0123456"] + ["backspace", "1", "3", "u", "i", "i"]
     async with app.run_test(size=SIZES[seed % 2]) as pilot:
         app.post_message(RecordingRequested(number, "a.webm 0:30", "2026-11-20T10:00"))
         await until(pilot, lambda: isinstance(app.screen, Sit))
         for _ in range(150):
             await pilot.press(dice.choice(keys))
-    assert len(desk.entries[number]) > 3
-    desk.close()
+    assert len(opened.entries[number]) > 3
+    opened.close()
     assert [problem for check in check_file(demo_path) for problem in check.problems] == []

@@ -8,7 +8,7 @@ import pytest
 from textual.widgets import Input, OptionList
 
 from fresh_chair.services.plan.people import add_person
-from fresh_chair.services.study.open_study import Desk, create_study, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.base.help import Help
@@ -37,7 +37,7 @@ MARKS = {
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
 @pytest.mark.parametrize("light", [False, True], ids=["dusk", "light"])
 async def test_every_place_opens_by_its_digit_and_shows_its_picture(
-    demo: Desk, size: tuple[int, int], light: bool
+    demo: OpenStudy, size: tuple[int, int], light: bool
 ) -> None:
     app = FreshChair(demo, light=light)
     async with app.run_test(size=size) as pilot:
@@ -46,7 +46,7 @@ async def test_every_place_opens_by_its_digit_and_shows_its_picture(
             await until(pilot, shows(app, mark))
 
 
-async def test_plain_signs_are_ascii(demo: Desk) -> None:
+async def test_plain_signs_are_ascii(demo: OpenStudy) -> None:
     app = FreshChair(demo, plain=True)
     async with app.run_test(size=(120, 34)) as pilot:
         for digit, mark in MARKS.items():
@@ -57,7 +57,7 @@ async def test_plain_signs_are_ascii(demo: Desk) -> None:
             assert strange <= set("“”…←→▁▂▃▄▅▆▇█"), (digit, strange)
 
 
-async def test_the_board_shows_where_everybody_stands(demo: Desk) -> None:
+async def test_the_board_shows_where_everybody_stands(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: "P06" in picture(app))
@@ -71,8 +71,8 @@ async def test_the_board_shows_where_everybody_stands(demo: Desk) -> None:
 async def test_eight_chairs_are_scrolled_to_on_a_small_window(tmp_path: Path) -> None:
     path = tmp_path / "wide.fresh"
     create_study(path, small_study(people=12, chairs=8, cards=3))
-    desk = open_desk(path)
-    app = FreshChair(desk)
+    opened = open_study(path)
+    app = FreshChair(opened)
     async with app.run_test(size=(80, 24)) as pilot:
         await until(pilot, shows(app, "P01"))
         assert "ChairH" not in picture(app)
@@ -82,10 +82,10 @@ async def test_eight_chairs_are_scrolled_to_on_a_small_window(tmp_path: Path) ->
         assert cell is not None
         assert (cell.seat.participant, cell.seat.chair) == ("P12", "H")
         await until(pilot, shows(app, f"{cell.seat.number}  "))
-    desk.close()
+    opened.close()
 
 
-async def test_enter_on_a_run_sitting_looks_back_at_it(demo: Desk) -> None:
+async def test_enter_on_a_run_sitting_looks_back_at_it(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Plan))
@@ -97,7 +97,7 @@ async def test_enter_on_a_run_sitting_looks_back_at_it(demo: Desk) -> None:
         assert sum(map(len, demo.entries.values())) == sum(len(e) for e in demo.journals.all().values())
 
 
-async def test_a_hostile_code_is_refused_and_what_was_typed_stays(demo: Desk) -> None:
+async def test_a_hostile_code_is_refused_and_what_was_typed_stays(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=(80, 24)) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Plan))
@@ -109,7 +109,7 @@ async def test_a_hostile_code_is_refused_and_what_was_typed_stays(demo: Desk) ->
         assert len(demo.study.people) == 10
 
 
-async def test_snags_are_taken_up_and_put_into_a_finding(demo: Desk) -> None:
+async def test_snags_are_taken_up_and_put_into_a_finding(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("4")
@@ -132,7 +132,7 @@ async def test_snags_are_taken_up_and_put_into_a_finding(demo: Desk) -> None:
         await until(pilot, lambda: len(demo.ledger.finding_of) == len(before) + 2)
 
 
-async def test_a_question_keeps_the_keys_whatever_tab_or_a_click_does(demo: Desk) -> None:
+async def test_a_question_keeps_the_keys_whatever_tab_or_a_click_does(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("4")
@@ -150,7 +150,7 @@ async def test_a_question_keeps_the_keys_whatever_tab_or_a_click_does(demo: Desk
         await until(pilot, lambda: app.screen.query_one(WordLine).asking)
 
 
-async def test_the_figures_change_when_a_sitting_is_run(demo: Desk) -> None:
+async def test_the_figures_change_when_a_sitting_is_run(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("5")
@@ -168,7 +168,7 @@ async def test_the_figures_change_when_a_sitting_is_run(demo: Desk) -> None:
         assert picture(app) != before
 
 
-async def test_the_report_is_written_from_the_screen(demo: Desk, tmp_path: Path) -> None:
+async def test_the_report_is_written_from_the_screen(demo: OpenStudy, tmp_path: Path) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("6")
@@ -181,7 +181,7 @@ async def test_the_report_is_written_from_the_screen(demo: Desk, tmp_path: Path)
     assert {"report.html", "times.pdf", "attempts.csv", "study.json"} <= written
 
 
-async def test_help_says_what_works_here_and_closes(demo: Desk) -> None:
+async def test_help_says_what_works_here_and_closes(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Place))
@@ -194,7 +194,7 @@ async def test_help_says_what_works_here_and_closes(demo: Desk) -> None:
         await until(pilot, lambda: isinstance(app.screen, Plan))
 
 
-async def test_everything_in_the_frame_can_be_clicked(demo: Desk) -> None:
+async def test_everything_in_the_frame_can_be_clicked(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Plan))
@@ -207,7 +207,7 @@ async def test_everything_in_the_frame_can_be_clicked(demo: Desk) -> None:
         await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
 
 
-async def test_a_window_of_twenty_columns_says_so_and_loses_nothing(demo: Desk) -> None:
+async def test_a_window_of_twenty_columns_says_so_and_loses_nothing(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await seated(app, pilot)
@@ -219,8 +219,8 @@ async def test_a_window_of_twenty_columns_says_so_and_loses_nothing(demo: Desk) 
         await until(pilot, lambda: "wrong place" in picture(app))
 
 
-async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo: Desk) -> None:
-    reader = open_desk(demo.file.path, write=False)
+async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo: OpenStudy) -> None:
+    reader = open_study(demo.file.path, write=False)
     app = FreshChair(reader)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: "reading only" in picture(app))
@@ -241,8 +241,8 @@ async def test_hostile_text_from_a_file_is_shown_and_does_nothing(tmp_path: Path
     people = tuple(replace(person, profile=hostile) for person in study.people)
     path = tmp_path / "hostile.fresh"
     create_study(path, replace(study, chairs=chairs, cards=cards, people=people, title=hostile))
-    desk = open_desk(path)
-    app = FreshChair(desk)
+    opened = open_study(path)
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Plan))
         await until(pilot, shows(app, "[bold red]x[/] ␛[2J"))
@@ -253,14 +253,14 @@ async def test_hostile_text_from_a_file_is_shown_and_does_nothing(tmp_path: Path
         await until(pilot, lambda: isinstance(app.screen, Plan))
         await pilot.press("enter")
         await until(pilot, lambda: isinstance(app.screen, Sit) and "[bold red]x[/]" in picture(app))
-    desk.close()
+    opened.close()
 
 
 async def test_an_empty_study_says_how_to_begin_in_every_place(tmp_path: Path) -> None:
     path = tmp_path / "empty.fresh"
     create_study(path, small_study(people=0, chairs=0, cards=0))
-    desk = open_desk(path)
-    app = FreshChair(desk)
+    opened = open_study(path)
+    app = FreshChair(opened)
     async with app.run_test(size=(80, 24)) as pilot:
         await until(pilot, lambda: "Nobody sits here yet" in picture(app))
         for digit, said in (
@@ -273,11 +273,11 @@ async def test_an_empty_study_says_how_to_begin_in_every_place(tmp_path: Path) -
             await until(pilot, shows(app, said))
         await pilot.press("1", "enter", "n")
         await pilot.press("a", "c", *"Saltmarsh | 9 | Samphire 3", "enter")
-        await until(pilot, lambda: [chair.title for chair in desk.study.chairs] == ["Saltmarsh 9"])
+        await until(pilot, lambda: [chair.title for chair in opened.study.chairs] == ["Saltmarsh 9"])
         await pilot.press("a", "p", "enter")
         await until(pilot, lambda: bool(app.screen.query(SeatingBoard)))
-        assert [(seat.participant, seat.chair) for seat in desk.study.seats] == [("P01", "A")]
-    desk.close()
+        assert [(seat.participant, seat.chair) for seat in opened.study.seats] == [("P01", "A")]
+    opened.close()
 
 
 async def test_the_start_screen_opens_recent_studies_and_makes_the_demo(demo_path: Path, tmp_path: Path) -> None:
@@ -296,6 +296,6 @@ async def test_the_start_screen_opens_recent_studies_and_makes_the_demo(demo_pat
                 break
             await pilot.pause(0.01)
     assert again.return_value == Begun(made)
-    desk = open_desk(made)
-    assert len(desk.entries) == 21
-    desk.close()
+    opened = open_study(made)
+    assert len(opened.entries) == 21
+    opened.close()

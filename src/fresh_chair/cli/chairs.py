@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, desk_of, say, say_json
+from fresh_chair.cli.study import JsonOption, StudyArgument, say, say_json, study_of
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import count_of
 
@@ -20,8 +20,8 @@ LetterArgument = Annotated[str, typer.Argument(metavar="CHAIR", help="The chair'
 @chairs.command("list")
 def list_chairs(path: StudyArgument, json: JsonOption = False) -> None:
     """List the chairs with their machines and the records carried over with them."""
-    with desk_of(path) as desk:
-        study = desk.study
+    with study_of(path) as opened:
+        study = opened.study
     if json:
         machines = {machine.id: asdict(machine) for machine in study.machines}
         carried = [asdict(finding) for finding in study.carried]
@@ -43,8 +43,8 @@ def add(
     """Add a chair."""
     from fresh_chair.services.plan.chairs import add_chair
 
-    with desk_of(path, write=True) as desk:
-        say(f"{add_chair(desk, name, release, desktop, machine=machine).letter}")
+    with study_of(path, write=True) as opened:
+        say(f"{add_chair(opened, name, release, desktop, machine=machine).letter}")
 
 
 @chairs.command()
@@ -52,8 +52,8 @@ def copy(path: StudyArgument, letter: LetterArgument) -> None:
     """Add a chair like another one."""
     from fresh_chair.services.plan.chairs import copy_chair
 
-    with desk_of(path, write=True) as desk:
-        say(f"{copy_chair(desk, letter).letter}")
+    with study_of(path, write=True) as opened:
+        say(f"{copy_chair(opened, letter).letter}")
 
 
 @chairs.command()
@@ -65,8 +65,8 @@ def carry(
     """Carry a chair over from another study, with its machine and the records made there."""
     from fresh_chair.services.plan.chairs import carry_over
 
-    with desk_of(path, write=True) as desk:
-        chair, carried = carry_over(desk, other, letter)
+    with study_of(path, write=True) as opened:
+        chair, carried = carry_over(opened, other, letter)
         found = count_of(carried.findings, "finding or delight", "findings and delights")
         say(f"{chair.letter}  {chair.title}: {found}, {count_of(carried.records, 'record')} carried over")
 
@@ -76,15 +76,15 @@ def remove(path: StudyArgument, letter: LetterArgument) -> None:
     """Take out a chair without sittings."""
     from fresh_chair.services.plan.chairs import remove_chair
 
-    with desk_of(path, write=True) as desk:
-        remove_chair(desk, letter)
+    with study_of(path, write=True) as opened:
+        remove_chair(opened, letter)
 
 
 @hunches.command("list")
 def list_hunches(path: StudyArgument, json: JsonOption = False) -> None:
     """List the hunches."""
-    with desk_of(path) as desk:
-        found = desk.hunches
+    with study_of(path) as opened:
+        found = opened.hunches
     if json:
         say_json([asdict(hunch) for hunch in found])
         return
@@ -104,8 +104,8 @@ def add_hunch(
     """Predict a trouble at one card and chair."""
     from fresh_chair.services.plan.preparation import write_hunch
 
-    with desk_of(path, write=True) as desk:
-        hunch = write_hunch(desk, card, letter, words, severity)
+    with study_of(path, write=True) as opened:
+        hunch = write_hunch(opened, card, letter, words, severity)
         say("Added as late: somebody has sat at this chair." if hunch.late else "Written; not sealed yet.")
 
 
@@ -117,8 +117,8 @@ def seal(
     """Seal every open hunch; it cannot change afterwards."""
     from fresh_chair.services.plan.preparation import seal_hunches
 
-    with desk_of(path, write=True) as desk:
-        say(f"{seal_hunches(desk, letters or list(desk.study.chair_by_letter))} sealed.")
+    with study_of(path, write=True) as opened:
+        say(f"{seal_hunches(opened, letters or list(opened.study.chair_by_letter))} sealed.")
 
 
 @bench.command("list")
@@ -126,8 +126,8 @@ def list_fixtures(path: StudyArgument, json: JsonOption = False) -> None:
     """List every fixture, whether it is there, and who asks for it."""
     from fresh_chair.core.plan.fixtures import bench_of
 
-    with desk_of(path) as desk:
-        found = bench_of(desk.study, desk.fixture_checks)
+    with study_of(path) as opened:
+        found = bench_of(opened.study, opened.fixture_checks)
     if json:
         say_json([asdict(fixture) for fixture in found])
         return
@@ -148,5 +148,5 @@ def look(
 
     if presence not in ("ready", "missing"):
         raise InputError("A fixture is ready or missing.", "Nothing was written.")
-    with desk_of(path, write=True) as desk:
-        look_at_fixture(desk, name, "ready" if presence == "ready" else "missing", note)
+    with study_of(path, write=True) as opened:
+        look_at_fixture(opened, name, "ready" if presence == "ready" else "missing", note)

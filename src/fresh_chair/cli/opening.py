@@ -22,21 +22,21 @@ def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "") 
         FileProblem, JournalError: Where the file cannot be used.
     """
     require_terminal()
-    from fresh_chair.services.study.open_study import observer_name, open_desk
+    from fresh_chair.services.study.open_study import observer_name, open_study
     from fresh_chair.store.recent import RecentStudies
     from fresh_chair.tui.app import run
 
     if observer:
-        desk = open_desk(path, observe=True, author=observer_name(observer))
+        opened = open_study(path, observe=True, author=observer_name(observer))
     else:
-        desk = open_desk(path, recent=RecentStudies())
+        opened = open_study(path, recent=RecentStudies())
     clean = False
     try:
-        code = run(desk, plain=plain or needs_plain(), light=light)
+        code = run(opened, plain=plain or needs_plain(), light=light)
         clean = True
         return code
     finally:
-        desk.close(clean=clean)
+        opened.close(clean=clean)
 
 
 def needs_plain() -> bool:

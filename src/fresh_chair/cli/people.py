@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, desk_of, say, say_json
+from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, say, say_json, study_of
 from fresh_chair.core.errors import InputError
 
 people = typer.Typer(help="The people of a study, by their codes.", no_args_is_help=True)
@@ -20,8 +20,8 @@ def list_people(path: StudyArgument, json: JsonOption = False) -> None:
     from fresh_chair.core.plan.people import lacking_consents, screened
     from fresh_chair.services.plan.board_words import people_marks
 
-    with desk_of(path) as desk:
-        study = desk.study
+    with study_of(path) as opened:
+        study = opened.study
     marks = people_marks(study)
     if json:
         say_json(
@@ -57,8 +57,8 @@ def add(
     chosen = next((each for each in known if each == role), None)
     if chosen is None:
         raise InputError(f"{role!r} is none of {', '.join(known)}.", "Nobody was added.")
-    with desk_of(path, write=True) as desk:
-        add_person(desk, code, role=chosen, replaces=replaces, group=group)
+    with study_of(path, write=True) as opened:
+        add_person(opened, code, role=chosen, replaces=replaces, group=group)
 
 
 @people.command("import")
@@ -77,11 +77,11 @@ def take(
     from fresh_chair.services.plan.people_files import look_through, open_table, take_people
 
     table = open_table(file)
-    with desk_of(path, write=not dry) as desk:
-        mapping = mapped(guessed(table, desk.study.sheet), columns or (), table, desk.study.sheet)
-        found = look_through(desk, table, mapping)
+    with study_of(path, write=not dry) as opened:
+        mapping = mapped(guessed(table, opened.study.sheet), columns or (), table, opened.study.sheet)
+        found = look_through(opened, table, mapping)
         bad = bool(found.problems) and not partly
-        added = 0 if dry or bad else take_people(desk, found)
+        added = 0 if dry or bad else take_people(opened, found)
     if json:
         meanings = {table.header[column]: target for column, target in mapping.items()}
         codes = [person.code for person in found.people]
@@ -102,8 +102,8 @@ def give(path: StudyArgument, to: ToOption) -> None:
     """Write everybody into a CSV file that import reads back."""
     from fresh_chair.services.plan.people_files import write_people
 
-    with desk_of(path) as desk:
-        written = write_people(desk, to)
+    with study_of(path) as opened:
+        written = write_people(opened, to)
     say(f"{written.path}  {written.what}")
 
 
@@ -116,8 +116,8 @@ def agree(
     """Date the named consents of a person with today."""
     from fresh_chair.services.plan.people import agree as put_down
 
-    with desk_of(path, write=True) as desk:
-        put_down(desk, code, consents)
+    with study_of(path, write=True) as opened:
+        put_down(opened, code, consents)
 
 
 @people.command("let-go")
@@ -125,8 +125,8 @@ def let_go(path: StudyArgument, code: CodeArgument, why: Annotated[str, typer.Ar
     """Take a participant off the plan; sittings that were run stay."""
     from fresh_chair.services.plan.people import let_go as put_down
 
-    with desk_of(path, write=True) as desk:
-        put_down(desk, code, why)
+    with study_of(path, write=True) as opened:
+        put_down(opened, code, why)
 
 
 @people.command()
@@ -140,6 +140,6 @@ def erase(
 
     if figures not in ("keep", "drop"):
         raise InputError("--figures is keep or drop.", "Nothing was erased.")
-    with desk_of(path, write=True) as desk:
-        erase_person(desk, code, keep_figures=figures == "keep")
+    with study_of(path, write=True) as opened:
+        erase_person(opened, code, keep_figures=figures == "keep")
     say(f"{code} was erased; their figures were {'kept' if figures == 'keep' else 'dropped'}.")

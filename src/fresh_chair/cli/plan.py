@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, desk_of, say, say_json
+from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, say, say_json, study_of
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import count_of
 
@@ -19,8 +19,8 @@ def show(path: StudyArgument, json: JsonOption = False) -> None:
     """Print the readiness of each part of the plan."""
     from fresh_chair.services.plan.readiness import readiness
 
-    with desk_of(path) as desk:
-        parts = readiness(desk).parts
+    with study_of(path) as opened:
+        parts = readiness(opened).parts
     if json:
         say_json([asdict(part) for part in parts])
         return
@@ -38,9 +38,9 @@ def fields(
     """List every field of one thing of the plan, with its place."""
     from fresh_chair.services.plan.editing import field_lines, require_kind
 
-    with desk_of(path) as desk:
-        require_kind(desk.study, kind, name)
-        lines = field_lines(desk.study, kind, name)
+    with study_of(path) as opened:
+        require_kind(opened.study, kind, name)
+        lines = field_lines(opened.study, kind, name)
     if json:
         say_json([{"place": line.place, "text": line.text, "lacking": line.lacking} for line in lines])
         return
@@ -53,8 +53,8 @@ def get(path: StudyArgument, place: PlaceArgument, json: JsonOption = False) -> 
     """Print one field."""
     from fresh_chair.services.plan.editing import get_field
 
-    with desk_of(path) as desk:
-        text = get_field(desk.study, place)
+    with study_of(path) as opened:
+        text = get_field(opened.study, place)
     if json:
         say_json({"place": place, "text": text})
     else:
@@ -70,8 +70,8 @@ def set_one(
     """Change one field."""
     from fresh_chair.services.plan.editing import set_field
 
-    with desk_of(path, write=True) as desk:
-        set_field(desk, place, text)
+    with study_of(path, write=True) as opened:
+        set_field(opened, place, text)
 
 
 @plan.command()
@@ -85,10 +85,10 @@ def order(
     from fresh_chair.core.plan.balance import balance_of
     from fresh_chair.services.plan.plan_changes import plan_again
 
-    with desk_of(path, write=again or seed is not None) as desk:
+    with study_of(path, write=again or seed is not None) as opened:
         if again or seed is not None:
-            plan_again(desk, seed=seed)
-        study = desk.study
+            plan_again(opened, seed=seed)
+        study = opened.study
     balance = balance_of(study, study.seats)
     if json:
         say_json(_orders(study, balance))
@@ -134,8 +134,8 @@ def how_many(
     """Print the power of a number of people."""
     from fresh_chair.services.plan.sample_sizes import numbers
 
-    with desk_of(path) as desk:
-        found = numbers(desk)
+    with study_of(path) as opened:
+        found = numbers(opened)
     count = people or max(found.planned, 2)
     if json:
         needed = {aim.id: found.needed(aim) for aim in found.aims}
@@ -152,8 +152,8 @@ def how_long(path: StudyArgument, json: JsonOption = False) -> None:
     """Print how long each coming sitting takes, and which do not fit."""
     from fresh_chair.services.plan.schedule import timing
 
-    with desk_of(path) as desk:
-        found = timing(desk)
+    with study_of(path) as opened:
+        found = timing(opened)
     if json:
         sittings = [
             {
@@ -185,8 +185,8 @@ def calendar(path: StudyArgument, to: ToOption) -> None:
     """Write the timetable of the sittings to come as iCalendar."""
     from fresh_chair.services.plan.schedule import write_timetable
 
-    with desk_of(path) as desk:
-        written = write_timetable(desk, to)
+    with study_of(path) as opened:
+        written = write_timetable(opened, to)
     say(f"{written.path}  {written.what}")
 
 
@@ -199,8 +199,8 @@ def changes(
     """List the dated changes since the first sitting."""
     from datetime import UTC, datetime
 
-    with desk_of(path) as desk:
-        found = [change for change in desk.plans.changes() if every or change.sittings]
+    with study_of(path) as opened:
+        found = [change for change in opened.plans.changes() if every or change.sittings]
     if json:
         say_json([asdict(change) for change in found])
         return
@@ -234,6 +234,6 @@ def print_command(
     if strange or size is None:
         wrong = strange[0] if strange else paper
         raise InputError(f"{wrong!r} is none of {', '.join(PARTS)}, or {' and '.join(PAPERS)}.", "Nothing was written.")
-    with desk_of(path) as desk:
-        written = print_plan(desk, to, parts, paper=size, sittings=sitting or ())
+    with study_of(path) as opened:
+        written = print_plan(opened, to, parts, paper=size, sittings=sitting or ())
     say(f"{written.path}  {written.what}")

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from fresh_chair.cli.chairs import LetterArgument
-from fresh_chair.cli.study import JsonOption, StudyArgument, desk_of, say, say_json
+from fresh_chair.cli.study import JsonOption, StudyArgument, say, say_json, study_of
 from fresh_chair.core.errors import HostKeyUnknown, InputError
 
 if TYPE_CHECKING:
@@ -66,8 +66,8 @@ def reach(
     """Choose how a chair is reached."""
     from fresh_chair.services.chair.asking import choose_reach
 
-    with desk_of(path, write=True) as desk:
-        say(f"{letter} is reached by: {choose_reach(desk, letter, way)}")
+    with study_of(path, write=True) as opened:
+        say(f"{letter} is reached by: {choose_reach(opened, letter, way)}")
 
 
 @probe.command()
@@ -78,13 +78,13 @@ def show(path: StudyArgument, letter: LetterArgument, json: JsonOption = False) 
     from fresh_chair.services.chair.records import record_lines
     from fresh_chair.services.chair.sheet import chair_sheet
 
-    with desk_of(path) as desk:
-        sheet = chair_sheet(desk, chair_of(desk, letter), desk.clock.now())
+    with study_of(path) as opened:
+        sheet = chair_sheet(opened, chair_of(opened, letter), opened.clock.now())
     if json:
         say_json(
             {
                 "chair": letter,
-                "reach": sheet.book.reach,
+                "reach": sheet.ledger.reach,
                 "facts": [asdict(each) for each in sheet.facts],
                 "unread": [asdict(each) for each in sheet.unread],
                 "disagreements": [asdict(each) for each in sheet.disagreements],
@@ -92,9 +92,9 @@ def show(path: StudyArgument, letter: LetterArgument, json: JsonOption = False) 
                 "freshness": sheet.freshness,
                 "why": sheet.why,
                 "told": list(sheet.told),
-                "moves_by_itself": sheet.book.noise,
+                "moves_by_itself": sheet.ledger.noise,
                 "records": {
-                    kind: [{**asdict(held.record), "carried_from": held.source} for held in sheet.book.held(kind)]
+                    kind: [{**asdict(held.record), "carried_from": held.source} for held in sheet.ledger.held(kind)]
                     for kind in KINDS
                     if kind != "claim"
                 },
@@ -113,7 +113,7 @@ def show(path: StudyArgument, letter: LetterArgument, json: JsonOption = False) 
     for words in sheet.told:
         say(f"  {words}")
     for kind, title in _SHEETS.items():
-        listed = sheet.book.held(kind)
+        listed = sheet.ledger.held(kind)
         if listed:
             say(f"{title}:")
         for held in listed:
@@ -145,13 +145,13 @@ def noise(
     from fresh_chair.services.chair.freshness import count_again as counted
     from fresh_chair.services.chair.freshness import leave_out as left_out
 
-    with desk_of(path, write=bool(leave_out or count_again)) as desk:
-        chair_of(desk, letter)
+    with study_of(path, write=bool(leave_out or count_again)) as opened:
+        chair_of(opened, letter)
         if leave_out:
-            left_out(desk, letter, leave_out, reason)
+            left_out(opened, letter, leave_out, reason)
         if count_again:
-            counted(desk, letter, count_again)
-        found = dict(desk.books.of(letter).noise)
+            counted(opened, letter, count_again)
+        found = dict(opened.known_chairs.of(letter).noise)
     if json:
         say_json(found)
         return
@@ -163,7 +163,7 @@ def noise(
 def ask_chair(
     path: StudyArgument,
     letter: LetterArgument,
-    errands: Annotated[
+    enquiries: Annotated[
         list[str],
         typer.Argument(metavar="WHAT...", help="identity, baseline, noise, fresh, readings, defaults, claims."),
     ],
@@ -173,21 +173,21 @@ def ask_chair(
     json: JsonOption = False,
 ) -> None:
     """Ask a chair, and put its answers on record."""
-    _ask(path, letter, errands, via=via, identity=identity, host_key=host_key, json=json)
+    _ask(path, letter, enquiries, via=via, identity=identity, host_key=host_key, json=json)
 
 
 @probe.command()
 def courier(
     path: StudyArgument,
     letter: LetterArgument,
-    errands: Annotated[list[str], typer.Argument(metavar="WHAT...", help="As for ask; also before and after.")],
+    enquiries: Annotated[list[str], typer.Argument(metavar="WHAT...", help="As for ask; also before and after.")],
     to: Annotated[Path, typer.Option("--to", metavar="DIR", help="Where to write the script, such as a stick.")],
 ) -> None:
     """Write the script that a courier carries to a chair without a network."""
     from fresh_chair.services.chair.asking import courier_for
 
-    with desk_of(path, write=True) as desk:
-        written = courier_for(desk, letter, errands, to)
+    with study_of(path, write=True) as opened:
+        written = courier_for(opened, letter, enquiries, to)
         say(f"{written.path}: run it on chair {letter} with sh, and bring back the file that it leaves.")
 
 
@@ -200,8 +200,8 @@ def bring(
     """Put a courier's answers on record."""
     from fresh_chair.services.chair.asking import brought_by_courier
 
-    with desk_of(path, write=True) as desk:
-        letter, brought = brought_by_courier(desk, file)
+    with study_of(path, write=True) as opened:
+        letter, brought = brought_by_courier(opened, file)
     _tell(letter, brought, as_json=json)
 
 
@@ -229,8 +229,8 @@ def run_checks(
     json: JsonOption = False,
 ) -> None:
     """Ask a chair whether it happened: confirmed, contradicted, cannot tell, was so before."""
-    errand = "before" if before else "after"
-    _ask(path, letter, [errand], via=via, identity=identity, host_key=host_key, json=json, cards=cards or ())
+    enquiry = "before" if before else "after"
+    _ask(path, letter, [enquiry], via=via, identity=identity, host_key=host_key, json=json, cards=cards or ())
 
 
 @checks.command("commands")
@@ -238,9 +238,9 @@ def list_commands(path: StudyArgument, json: JsonOption = False) -> None:
     """Show every command of the script's own that its checks would run, and whether it is approved."""
     from fresh_chair.services.chair.approvals import approved, commands_in, is_approved
 
-    with desk_of(path) as desk:
-        known = approved(desk.study)
-        found = [(where, command, is_approved(command, known)) for where, command in commands_in(desk)]
+    with study_of(path) as opened:
+        known = approved(opened.study)
+        found = [(where, command, is_approved(command, known)) for where, command in commands_in(opened)]
     if json:
         say_json([{"where": where, "command": command, "approved": ok} for where, command, ok in found])
         return
@@ -259,8 +259,8 @@ def approve_commands(
     """Approve commands for this study, on this computer. Read them first."""
     from fresh_chair.services.chair.approvals import approve, commands_in
 
-    with desk_of(path) as desk:
-        there = [command for _, command in commands_in(desk)]
+    with study_of(path) as opened:
+        there = [command for _, command in commands_in(opened)]
         wanted = there if every else list(commands or [])
         strange = [command for command in wanted if command not in there]
         if strange or not wanted:
@@ -268,13 +268,13 @@ def approve_commands(
                 "No check of this study runs that." if strange else "Say which commands, or --all.",
                 "See them with: fresh-chair checks commands STUDY",
             )
-        say(f"{approve(desk.study, wanted)} approved.")
+        say(f"{approve(opened.study, wanted)} approved.")
 
 
 def _ask(
     path: Path,
     letter: str,
-    errands: Sequence[str],
+    enquiries: Sequence[str],
     *,
     via: str,
     identity: list[Path] | None,
@@ -282,15 +282,15 @@ def _ask(
     json: bool,
     cards: Sequence[str] = (),
 ) -> None:
-    from fresh_chair.services.chair.asking import run_errand, trust_host
+    from fresh_chair.services.chair.asking import run_enquiry, trust_host
 
     brought = []
-    with desk_of(path, write=True) as desk:
-        for errand in errands:
+    with study_of(path, write=True) as opened:
+        for enquiry in enquiries:
             for last in (False, True):
                 try:
                     brought.append(
-                        run_errand(desk, letter, errand, way=via, cards=cards, identity=tuple(identity or ()))
+                        run_enquiry(opened, letter, enquiry, way=via, cards=cards, identity=tuple(identity or ()))
                     )
                     break
                 except HostKeyUnknown as problem:
@@ -304,7 +304,7 @@ def _ask(
 def _tell(letter: str, brought: "Sequence[Brought]", *, as_json: bool) -> None:
     if as_json:
         parts: dict[str, Any] = {
-            each.errand: {**each.data, "unread": {u.name: u.why for u in each.unread}} for each in brought
+            each.enquiry: {**each.data, "unread": {u.name: u.why for u in each.unread}} for each in brought
         }
         say_json({"chair": letter, **parts})
         return

@@ -6,7 +6,7 @@ from typing import Annotated
 import typer
 
 from fresh_chair.cli.chairs import LetterArgument
-from fresh_chair.cli.study import JsonOption, StudyArgument, desk_of, say, say_json
+from fresh_chair.cli.study import JsonOption, StudyArgument, say, say_json, study_of
 from fresh_chair.core.errors import InputError
 
 records = typer.Typer(help="What is put on record about a chair by hand.", no_args_is_help=True)
@@ -27,8 +27,8 @@ def list_records(path: StudyArgument, letter: LetterArgument, kind: KindArgument
 
     if kind not in KINDS:
         raise InputError("There is no such kind of record.", f"These are: {', '.join(KINDS)}.")
-    with desk_of(path) as desk:
-        held = records_of(desk, chair_of(desk, letter), kind)
+    with study_of(path) as opened:
+        held = records_of(opened, chair_of(opened, letter), kind)
     if json:
         say_json([{**asdict(each.record), "wall_ns": each.moment.wall_ns, "source": each.source} for each in held])
         return
@@ -43,8 +43,8 @@ def add_record(path: StudyArgument, letter: LetterArgument, kind: KindArgument, 
     """Put a record down. A reading may say value='40 to 55 s' instead of its parts; at='2:31' says when it was so."""
     from fresh_chair.services.chair.records import put_fields
 
-    with desk_of(path, write=True) as desk:
-        say(put_fields(desk, letter, kind, _parted(parts)).id)
+    with study_of(path, write=True) as opened:
+        say(put_fields(opened, letter, kind, _parted(parts)).id)
 
 
 @records.command("set")
@@ -54,8 +54,8 @@ def set_record(
     """Change fields of a record; its earlier values stay in the file."""
     from fresh_chair.services.chair.records import put_fields
 
-    with desk_of(path, write=True) as desk:
-        put_fields(desk, letter, kind, _parted(parts), record_id=record_id)
+    with study_of(path, write=True) as opened:
+        put_fields(opened, letter, kind, _parted(parts), record_id=record_id)
 
 
 @records.command()
@@ -69,8 +69,8 @@ def strike(
     """Strike a record, with a reason."""
     from fresh_chair.services.chair.records import strike_record
 
-    with desk_of(path, write=True) as desk:
-        strike_record(desk, letter, kind, record_id, reason)
+    with study_of(path, write=True) as opened:
+        strike_record(opened, letter, kind, record_id, reason)
 
 
 def _parted(parts: list[str]) -> dict[str, str]:

@@ -13,30 +13,30 @@ from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file, sound_copy
 from fresh_chair.services.report.documents import staged
 from fresh_chair.services.report.outputs import figures_json, write_export, write_report
-from fresh_chair.services.study.open_study import Desk, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.system.files import Written
 
 
 def write_report_command(path: Path, folder: Path) -> None:
     """`fresh-chair report`."""
-    _write(path, folder, lambda desk, beside: write_report(desk, beside))
+    _write(path, folder, lambda opened, beside: write_report(opened, beside))
 
 
 def write_export_command(path: Path, folder: Path, *, with_people: bool) -> None:
     """`fresh-chair export`."""
-    _write(path, folder, lambda desk, beside: write_export(desk, beside, with_people=with_people))
+    _write(path, folder, lambda opened, beside: write_export(opened, beside, with_people=with_people))
 
 
 def figures_command(path: Path, *, as_json: bool) -> None:
     """`fresh-chair figures`."""
-    desk = open_desk(path, write=False)
+    opened = open_study(path, write=False)
     try:
         if as_json:
-            typer.echo(figures_json(desk))
+            typer.echo(figures_json(opened))
         else:
-            _table(desk)
+            _table(opened)
     finally:
-        desk.close()
+        opened.close()
 
 
 def sound_copy_command(path: Path, to: Path, *, as_json: bool) -> None:
@@ -70,17 +70,17 @@ def check_command(path: Path, *, as_json: bool) -> None:
         raise typer.Exit(1)
 
 
-def _write(path: Path, folder: Path, write: Callable[[Desk, Path], Iterator[Written]]) -> None:
-    desk = open_desk(path, write=False)
+def _write(path: Path, folder: Path, write: Callable[[OpenStudy, Path], Iterator[Written]]) -> None:
+    opened = open_study(path, write=False)
     try:
-        for written in staged(folder, lambda beside: write(desk, beside)):
+        for written in staged(folder, lambda beside: write(opened, beside)):
             typer.echo(f"{legible(str(written.path))}  {written.what}")
     finally:
-        desk.close()
+        opened.close()
 
 
-def _table(desk: Desk) -> None:
-    weighing = weigh(desk)
+def _table(opened: OpenStudy) -> None:
+    weighing = weigh(opened)
     titles = {card.id: card.title for card in weighing.study.cards}
     typer.echo(f"{'task':<30}{'chair':<7}{'completed':<26}{'hands seconds':<26}{'ease':<20}")
     for cell in weighing.cells.values():

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, desk_of, say, say_json, say_lines
+from fresh_chair.cli.study import JsonOption, StudyArgument, say, say_json, say_lines, study_of
 from fresh_chair.core.errors import FreshChairError, InputError
 from fresh_chair.core.text import count_of
 
@@ -36,8 +36,8 @@ def check(
         if study is None:
             report = check_script(read_script(path, kept=""), name=name)
         else:
-            with desk_of(study) as desk:
-                report = check_script(read_script(path, kept=""), name=name, study=desk.study)
+            with study_of(study) as opened:
+                report = check_script(read_script(path, kept=""), name=name, study=opened.study)
     except InputError as problem:
         if json:
             lines = [line.strip() for line in problem.title.splitlines()]
@@ -74,11 +74,11 @@ def show(path: StudyArgument, json: JsonOption = False) -> None:
     """Print a study's script; comments that were written in it are there."""
     from fresh_chair.services.plan.scripts import script_text
 
-    with desk_of(path) as desk:
+    with study_of(path) as opened:
         if json:
-            say_json([asdict(card) for card in desk.study.cards])
+            say_json([asdict(card) for card in opened.study.cards])
             return
-        say_lines(script_text(desk).rstrip("\n"))
+        say_lines(script_text(opened).rstrip("\n"))
 
 
 @script.command()
@@ -86,8 +86,8 @@ def put(path: StudyArgument, file: FileArgument) -> None:
     """Make a file the study's script, in place of the present one."""
     from fresh_chair.services.plan.scripts import apply_script, read_script
 
-    with desk_of(path, write=True) as desk:
-        count = apply_script(desk, read_script(file), name=file.name)
+    with study_of(path, write=True) as opened:
+        count = apply_script(opened, read_script(file), name=file.name)
         say(f"The script has {count_of(count, 'card')}.")
 
 
@@ -104,9 +104,9 @@ def take(
     for name in cards:
         if name not in known:
             raise InputError(f"The library has no card {name}.", "fresh-chair library list shows them.")
-    with desk_of(path, write=True) as desk:
+    with study_of(path, write=True) as opened:
         for name in cards:
-            take_card(desk, known[name])
+            take_card(opened, known[name])
             say(f"{name}: {known[name].title}")
 
 
@@ -120,8 +120,8 @@ def overrule(
     """Say why a remark does not hold."""
     from fresh_chair.services.plan.scripts import overrule as put_reason
 
-    with desk_of(path, write=True) as desk:
-        put_reason(desk, card, rule, reason)
+    with study_of(path, write=True) as opened:
+        put_reason(opened, card, rule, reason)
 
 
 @script.command()
@@ -129,8 +129,8 @@ def benchmarks(path: StudyArgument) -> None:
     """Put the expert's own times on the cards."""
     from fresh_chair.services.sitting.benchmarks import take_benchmarks
 
-    with desk_of(path, write=True) as desk:
-        say(f"{take_benchmarks(desk)} times changed.")
+    with study_of(path, write=True) as opened:
+        say(f"{take_benchmarks(opened)} times changed.")
 
 
 @script.command()
@@ -139,8 +139,8 @@ def edit(path: StudyArgument) -> None:
     from fresh_chair.services.plan.scripts import Draft
     from fresh_chair.services.system.editor import edit as let_edit
 
-    with desk_of(path, write=True) as desk:
-        draft = Draft(desk)
+    with study_of(path, write=True) as opened:
+        draft = Draft(opened)
         file = draft.begin()
         code = let_edit(file)
         kept = f"What it left is kept in {file}; the same command goes on with it."

@@ -5,7 +5,7 @@ from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, desk_of, say, say_json, say_lines
+from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, say, say_json, say_lines, study_of
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import count_of
 from fresh_chair.services.sitting.corrections import offset_of
@@ -26,8 +26,8 @@ def list_entries(path: StudyArgument, number: NumberArgument, json: JsonOption =
     """List the entries of a sitting, each with its later corrections."""
     from fresh_chair.services.sitting.corrections import entry_lines
 
-    with desk_of(path) as desk:
-        lines = entry_lines(desk, desk.study.seat(number).number)
+    with study_of(path) as opened:
+        lines = entry_lines(opened, opened.study.seat(number).number)
     if json:
         say_json(
             [
@@ -55,8 +55,8 @@ def text_of(path: StudyArgument, number: NumberArgument) -> None:
     """Print a sitting as text, a line an entry; `sitting take` reads it back without loss."""
     from fresh_chair.services.sitting.notes import sitting_lines
 
-    with desk_of(path) as desk:
-        say_lines(sitting_lines(desk, number).rstrip("\n"))
+    with study_of(path) as opened:
+        say_lines(sitting_lines(opened, number).rstrip("\n"))
 
 
 @sitting.command()
@@ -64,8 +64,8 @@ def draw(path: StudyArgument, number: NumberArgument, to: ToOption) -> None:
     """Draw a sitting over time, as SVG or PDF by the file's ending."""
     from fresh_chair.services.sitting.notes import draw_sitting
 
-    with desk_of(path) as desk:
-        say(f"{draw_sitting(desk, number, to).path}")
+    with study_of(path) as opened:
+        say(f"{draw_sitting(opened, number, to).path}")
 
 
 @sitting.command()
@@ -80,8 +80,8 @@ def take(
     """Make a text the journal of a sitting without one."""
     from fresh_chair.services.sitting.notes import take_lines
 
-    with desk_of(path, write=True) as desk:
-        count = take_lines(desk, number, file, began=began, recording=recording, offset_seconds=offset_of(offset))
+    with study_of(path, write=True) as opened:
+        count = take_lines(opened, number, file, began=began, recording=recording, offset_seconds=offset_of(offset))
         say(f"{count_of(count, 'entry', 'entries')}.")
 
 
@@ -90,8 +90,8 @@ def cues(path: StudyArgument, number: NumberArgument, offset: OffsetOption = "")
     """Print a sitting's marks as WebVTT, to be laid over its recording."""
     from fresh_chair.services.sitting.notes import sitting_cues
 
-    with desk_of(path) as desk:
-        say_lines(sitting_cues(desk, number, offset_seconds=offset_of(offset) if offset else None).rstrip("\n"))
+    with study_of(path) as opened:
+        say_lines(sitting_cues(opened, number, offset_seconds=offset_of(offset) if offset else None).rstrip("\n"))
 
 
 @sitting.command()
@@ -99,8 +99,8 @@ def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offse
     """Add notes from WebVTT or SRT to a sitting, as marks that were added late."""
     from fresh_chair.services.sitting.notes import take_notes
 
-    with desk_of(path, write=True) as desk:
-        count = take_notes(desk, number, file, offset_seconds=offset_of(offset) if offset else None)
+    with study_of(path, write=True) as opened:
+        count = take_notes(opened, number, file, offset_seconds=offset_of(offset) if offset else None)
         say(f"{count_of(count, 'note')}.")
 
 
@@ -110,11 +110,11 @@ def strike(path: StudyArgument, number: NumberArgument, entry: EntryArgument, re
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        found = next((e for e in desk.entries.get(number, []) if e.number == entry), None)
+    with study_of(path, write=True) as opened:
+        found = next((e for e in opened.entries.get(number, []) if e.number == entry), None)
         if found is None:
             raise InputError(f"Sitting {number} has no entry {entry}.", "See: fresh-chair sitting list")
-        correcting.strike(taken_up(desk, number), found, reason)
+        correcting.strike(taken_up(opened, number), found, reason)
 
 
 @sitting.command()
@@ -129,11 +129,11 @@ def move(
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        found = next((e for e in desk.entries.get(number, []) if e.number == entry), None)
+    with study_of(path, write=True) as opened:
+        found = next((e for e in opened.entries.get(number, []) if e.number == entry), None)
         if found is None:
             raise InputError(f"Sitting {number} has no entry {entry}.", "See: fresh-chair sitting list")
-        correcting.move(taken_up(desk, number), found, f"{seconds} {reason}")
+        correcting.move(taken_up(opened, number), found, f"{seconds} {reason}")
 
 
 @sitting.command("add")
@@ -151,8 +151,8 @@ def add_late(
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        correcting.add_late(taken_up(desk, number), mark, at, words, reason)
+    with study_of(path, write=True) as opened:
+        correcting.add_late(taken_up(opened, number), mark, at, words, reason)
 
 
 AttemptArgument = Annotated[int, typer.Argument(metavar="ATTEMPT", min=1, help="Its number in the sitting.")]
@@ -171,8 +171,8 @@ def judge(
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        correcting.judge_again(taken_up(desk, number), attempt, correcting.outcome_of(ended), reason)
+    with study_of(path, write=True) as opened:
+        correcting.judge_again(taken_up(opened, number), attempt, correcting.outcome_of(ended), reason)
 
 
 @sitting.command()
@@ -189,8 +189,8 @@ def split(
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        live = taken_up(desk, number)
+    with study_of(path, write=True) as opened:
+        live = taken_up(opened, number)
         own = [each.card for each in live.state.attempts if each.number == attempt]
         outcome = correcting.outcome_of(ended)
         correcting.split(live, attempt, at, outcome, card or (own[0] if own else ""), reason)
@@ -208,8 +208,8 @@ def join(
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        correcting.join(taken_up(desk, number), attempt, later, reason)
+    with study_of(path, write=True) as opened:
+        correcting.join(taken_up(opened, number), attempt, later, reason)
 
 
 @sitting.command("no-benchmark")
@@ -220,8 +220,8 @@ def no_benchmark(
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        correcting.refuse_benchmark(taken_up(desk, number), attempt, reason)
+    with study_of(path, write=True) as opened:
+        correcting.refuse_benchmark(taken_up(opened, number), attempt, reason)
 
 
 @sitting.command()
@@ -229,8 +229,8 @@ def unbegin(path: StudyArgument, number: NumberArgument, reason: ReasonOption = 
     """Take a beginning back where nothing was started; it stays on record, and the sitting is to come again."""
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        live = taken_up(desk, number)
+    with study_of(path, write=True) as opened:
+        live = taken_up(opened, number)
         live.unbegin(reason, live.now())
 
 
@@ -246,8 +246,8 @@ def ease(
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        correcting.correct_ease(taken_up(desk, number), attempt, correcting.score_of(score), reason)
+    with study_of(path, write=True) as opened:
+        correcting.correct_ease(taken_up(opened, number), attempt, correcting.score_of(score), reason)
 
 
 @sitting.command()
@@ -262,8 +262,8 @@ def statement(
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        correcting.correct_usability(taken_up(desk, number), item, correcting.score_of(score), reason)
+    with study_of(path, write=True) as opened:
+        correcting.correct_usability(taken_up(opened, number), item, correcting.score_of(score), reason)
 
 
 @sitting.command()
@@ -279,8 +279,10 @@ def answer(
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        correcting.correct_answer(taken_up(desk, number), question, attempt, "-" if given == "none" else given, reason)
+    with study_of(path, write=True) as opened:
+        correcting.correct_answer(
+            taken_up(opened, number), question, attempt, "-" if given == "none" else given, reason
+        )
 
 
 @sitting.command("stopped-late")
@@ -295,5 +297,5 @@ def stopped_late(
     from fresh_chair.services.sitting import corrections as correcting
     from fresh_chair.services.sitting.recording import taken_up
 
-    with desk_of(path, write=True) as desk:
-        correcting.move_stop(taken_up(desk, number), attempt, seconds, reason)
+    with study_of(path, write=True) as opened:
+        correcting.move_stop(taken_up(opened, number), attempt, seconds, reason)

@@ -11,7 +11,7 @@ import typer
 from fresh_chair.core.text import legible, legible_lines
 
 if TYPE_CHECKING:
-    from fresh_chair.services.study.open_study import Desk
+    from fresh_chair.services.study.open_study import OpenStudy
 
 StudyArgument = Annotated[Path, typer.Argument(metavar="STUDY", help="A study file.", show_default=False)]
 
@@ -28,35 +28,35 @@ ToOption = Annotated[Path, typer.Option("--to", metavar="FILE", help="The file t
 
 
 @contextmanager
-def desk_of(path: Path, *, write: bool = False) -> "Iterator[Desk]":
+def study_of(path: Path, *, write: bool = False) -> "Iterator[OpenStudy]":
     """The study at a path, closed afterwards.
 
     Raises:
         Refused: Where it is to be written and may only be read.
     """
-    from fresh_chair.services.study.open_study import open_desk
+    from fresh_chair.services.study.open_study import open_study
 
-    desk = open_desk(path, write=write)
+    opened = open_study(path, write=write)
     clean = False
     try:
         if write:
-            desk.require_writable()
-            _finish(desk)
-        yield desk
+            opened.require_writable()
+            _finish(opened)
+        yield opened
         clean = True
     finally:
-        desk.close(clean=clean)
+        opened.close(clean=clean)
 
 
-def _finish(desk: "Desk") -> None:
+def _finish(opened: "OpenStudy") -> None:
     """Overwrite the freed bytes of an erasure that was cut short; print why where another program reads the file."""
-    if not any(person.erased for person in desk.study.people):
+    if not any(person.erased for person in opened.study.people):
         return
     from fresh_chair.core.errors import NotSaved
     from fresh_chair.services.file.erasing import finish_erasing
 
     try:
-        finish_erasing(desk)
+        finish_erasing(opened)
     except NotSaved as problem:
         typer.echo(legible(str(problem)), err=True)
 

@@ -11,16 +11,16 @@ MOST_BYTES = 64_000_000
 _STAMP = re.compile(rb"^# fresh-chair courier 1 ([A-Za-z0-9]{1,40}) (.{0,200})$", re.MULTILINE)
 
 
-def courier_script(questions: Sequence[Question], *, number: str, errand: str, result: str) -> str:
+def courier_script(questions: Sequence[Question], *, number: str, enquiry: str, result: str) -> str:
     """A POSIX sh file that asks, and leaves one file with the answers beside itself.
 
     Args:
-        number: Drawn for this errand.
-        errand: What it is about, in one line of letters, digits and spaces; comes back with the answers.
+        number: Drawn for this enquiry.
+        enquiry: What it is about, in one line of letters, digits and spaces; comes back with the answers.
         result: Name of the file it leaves, letters, digits, dots and hyphens.
     """
-    if not re.fullmatch(r"[\w.-]+", result) or not re.fullmatch(r"[\w ,.-]*", errand):
-        raise ValueError("an errand and its file are called by plain letters")
+    if not re.fullmatch(r"[\w.-]+", result) or not re.fullmatch(r"[\w ,.-]*", enquiry):
+        raise ValueError("an enquiry and its file are called by plain letters")
     return (
         "#!/bin/sh\n"
         "# Run this on the chair:  sh THIS-FILE\n"
@@ -32,14 +32,14 @@ def courier_script(questions: Sequence[Question], *, number: str, errand: str, r
         'if ! (: >"$to") 2>/dev/null; then echo "Nothing can be written here; nothing was asked."; exit 1; fi\n'
         'echo "Asking; this takes up to a minute."\n'
         "(\n"
-        f"printf '%s\\n' '# fresh-chair courier 1 {number} {errand}'\n"
+        f"printf '%s\\n' '# fresh-chair courier 1 {number} {enquiry}'\n"
         f"{script_of(questions, number=number)}"
         ') >"$to" 2>/dev/null\n'
         'echo "Done. Bring back: $to"\n'
     )
 
 
-def errand_in(data: bytes, name: str) -> str:
+def enquiry_in(data: bytes, name: str) -> str:
     """The enquiry a courier was sent for. Raises as `read_courier`."""
     return _stamp(data, name)[1]
 
@@ -66,7 +66,7 @@ def read_courier(data: bytes, name: str, questions: Sequence[Question]) -> dict[
 
 
 def _stamp(data: bytes, name: str) -> tuple[str, str]:
-    """Number and errand that a courier's file says."""
+    """Number and enquiry that a courier's file says."""
     stamp = _STAMP.search(data[:2_000])
     if stamp is None:
         raise InputError(

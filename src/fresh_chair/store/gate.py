@@ -4,8 +4,8 @@ from dataclasses import asdict
 from datetime import UTC, datetime
 from typing import Any
 
-from fresh_chair.core.chair.ledger import BOOK_VERSION, BookEntry
-from fresh_chair.core.chair.ledger import body_to_keep as book_body
+from fresh_chair.core.chair.ledger import CHAIR_VERSION, ChairEntry
+from fresh_chair.core.chair.ledger import body_to_keep as chair_body
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unfit, Unreadable, built, fitted, plain_json
 from fresh_chair.core.errors import InputError
@@ -32,13 +32,13 @@ def sort_row(entry: SortEntry) -> dict[str, Any]:
     return _row(entry, LEDGER_VERSION, sort_body_to_keep(entry.content))
 
 
-def book_row(entry: BookEntry) -> dict[str, Any]:
+def chair_row(entry: ChairEntry) -> dict[str, Any]:
     """An entry about a chair as its row. Raises as `entry_row`."""
     own = {"chair": _name("a chair's letter", entry.chair)}
-    return {**own, **_row(entry, BOOK_VERSION, book_body(entry.content))}
+    return {**own, **_row(entry, CHAIR_VERSION, chair_body(entry.content))}
 
 
-def _row(entry: Entry | SortEntry | BookEntry, version: int, body: str) -> dict[str, Any]:
+def _row(entry: Entry | SortEntry | ChairEntry, version: int, body: str) -> dict[str, Any]:
     """The columns that an entry of every ledger has."""
     return {
         "number": _number(entry.number),

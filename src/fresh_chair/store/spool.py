@@ -89,7 +89,7 @@ class Leftover:
             os.close(self.lock)
 
 
-class SecondPlace:
+class Spool:
     """Keeps marks of one study beside its file.
 
     Args:

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from fresh_chair.core.chair.identity import Fact, Unread
-from fresh_chair.core.chair.ledger import ChairBook
+from fresh_chair.core.chair.ledger import ChairLedger
 from fresh_chair.core.chair.records import Claim, ConsentItem, FirstPage, InstallStep, Look, Reading, WarningMet
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.figures.cell import CellFigures
@@ -141,17 +141,17 @@ def _state(state: ChairState | None) -> ChairStateData | None:
     return ChairStateData(since_wall_ns=state.since_wall_ns, chair=state.chair, machine=state.machine)
 
 
-def chair_data(letter: str, book: ChairBook) -> ChairData:
+def chair_data(letter: str, ledger: ChairLedger) -> ChairData:
     """A chair's ledger, as it is exported."""
-    read = book.identity[1] if book.identity is not None else None
-    baseline = book.baseline
+    read = ledger.identity[1] if ledger.identity is not None else None
+    baseline = ledger.baseline
     return ChairData(
         letter=letter,
         facts=list(read.facts) if read else [],
         unread=list(read.unread) if read else [],
         baseline_wall_ns=baseline[0].wall_ns if baseline else None,
         baseline_names=baseline[1].keys if baseline else None,
-        moves_by_itself=list(book.noise),
+        moves_by_itself=list(ledger.noise),
         freshness=[
             FreshnessData(
                 wall_ns=moment.wall_ns,
@@ -161,11 +161,11 @@ def chair_data(letter: str, book: ChairBook) -> ChairData:
                 differing=proof.count,
                 left_out=proof.hidden,
             )
-            for moment, proof in book.proofs
+            for moment, proof in ledger.proofs
         ],
         records=[
             RecordData(kind=kind, wall_ns=held.moment.wall_ns, carried_from=held.source, record=held.record)
-            for kind, of_kind in book.records.items()
+            for kind, of_kind in ledger.records.items()
             for held in of_kind.values()
         ],
     )

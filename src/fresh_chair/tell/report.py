@@ -10,7 +10,7 @@ from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import Estimate, rate_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
-from fresh_chair.core.findings.sorted_snags import Piles
+from fresh_chair.core.findings.sorted_snags import SortedSnags
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.text import count_of, legible
 
@@ -28,7 +28,7 @@ class ReportFacts:
     """
 
     weighing: Weighing
-    piles: Piles
+    sorted_snags: SortedSnags
     run: int
     broken_off: int
     to_run: int
@@ -74,7 +74,7 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
     return {
         "study": weighing.study,
         "weighing": weighing,
-        "piles": facts.piles,
+        "sorted_snags": facts.sorted_snags,
         "facts": facts,
         "voids": voids,
         "rate": rate_words,

@@ -6,7 +6,7 @@ from io import StringIO
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.figures.facts import AttemptFact
-from fresh_chair.core.findings.sorted_snags import Piles, Snag
+from fresh_chair.core.findings.sorted_snags import Snag, SortedSnags
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Entry, body_of
@@ -177,9 +177,9 @@ def marks_csv(study: Study, journals: Mapping[int, Sequence[Entry]]) -> str:
     return _table(MARK_COLUMNS, rows())
 
 
-def snags_csv(study: Study, snags: Iterable[Snag], piles: Piles) -> str:
+def snags_csv(study: Study, snags: Iterable[Snag], sorted_snags: SortedSnags) -> str:
     """One row a snag, with the finding it was put into."""
-    findings = {finding.id: finding for finding in piles.findings}
+    findings = {finding.id: finding for finding in sorted_snags.findings}
 
     def rows() -> Iterable[Sequence[Cell]]:
         for snag in snags:

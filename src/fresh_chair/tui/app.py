@@ -17,12 +17,12 @@ from textual.scrollbar import ScrollBar, ScrollBarRender
 from fresh_chair.core.errors import FreshChairError, Refused
 from fresh_chair.core.text import legible
 from fresh_chair.services.report.documents import WritingJob
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.crash_report import report_bug
 from fresh_chair.tui.base.frame import Go
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
-from fresh_chair.tui.base.sheets import OpenLeaf, leaf_class
+from fresh_chair.tui.base.sheets import OpenSheet, sheet_class
 from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.plan.screen import Plan
 from fresh_chair.tui.sit.sitting_in_hand import SittingKeeping
@@ -86,7 +86,7 @@ class FreshChair(SittingKeeping):
     """The full-screen application on one open study.
 
     Args:
-        desk: The study; the application closes nothing, its caller does.
+        opened: The study; the application closes nothing, its caller does.
         plain: Draw with ASCII only.
         light: Start in daylight.
     """
@@ -97,9 +97,9 @@ class FreshChair(SittingKeeping):
     COMMAND_PALETTE_BINDING = "ctrl+p"
     BINDINGS = [Binding("ctrl+q", "quit", "quit", id="app.quit", show=False, tooltip="Leave", priority=True)]
 
-    def __init__(self, desk: Desk, *, plain: bool = False, light: bool = False) -> None:
+    def __init__(self, opened: OpenStudy, *, plain: bool = False, light: bool = False) -> None:
         super().__init__(driver_class=_plain_driver() if plain else None)
-        self.session = Session(desk, PLAIN if plain else FULL)
+        self.session = Session(opened, PLAIN if plain else FULL)
         # Before the first style is read; a theme that is set later reads them all again.
         self.register_theme(DUSK_THEME)
         self.register_theme(DAYLIGHT_THEME)
@@ -118,7 +118,7 @@ class FreshChair(SittingKeeping):
         self.push_screen(Plan(self.session))
         self.call_after_refresh(self._warm_up)
         self._take_own_keys()
-        if not self.session.desk.writable and not self.session.desk.observes:
+        if not self.session.opened.writable and not self.session.opened.observes:
             self.call_after_refresh(self.say_problem, Refused(_READING))
         self._leave_when_told()
         self.keep_sittings()
@@ -237,26 +237,26 @@ class FreshChair(SittingKeeping):
         self._follow_the_writer()
         self.switch_screen(place_class(message.place)(self.session))
 
-    @on(OpenLeaf)
-    def _open_leaf(self, message: OpenLeaf) -> None:
+    @on(OpenSheet)
+    def _open_sheet(self, message: OpenSheet) -> None:
         if isinstance(self.screen, Place) and not self.screen.asking:
-            leaf = leaf_class(message.leaf)
-            self.switch_screen(leaf(self.session, *([message.argument] if message.argument is not None else [])))
+            sheet_name = sheet_class(message.sheet_name)
+            self.switch_screen(sheet_name(self.session, *([message.argument] if message.argument is not None else [])))
 
     def _follow_the_writer(self) -> None:
-        desk = self.session.desk
+        opened = self.session.opened
         # What an observer has in hand is followed entry by entry.
-        if desk.writable or self.session.in_hand is not None:
+        if opened.writable or self.session.in_hand is not None:
             return
         try:
-            desk.reload()
+            opened.reload()
         except FreshChairError as problem:
             self.say_problem(problem)
 
     @work(thread=True, group="warm")
     def _warm_up(self) -> None:
         try:
-            self.session.desk.warm_up()
+            self.session.opened.warm_up()
         except FreshChairError as problem:
             self.call_from_thread(self.say_problem, problem)
         # What is loaded by now stays; looking through it again would make a key press wait.
@@ -275,11 +275,11 @@ class FreshChair(SittingKeeping):
         self.exit(return_code=70)
 
 
-def run(desk: Desk, *, plain: bool, light: bool) -> int:
+def run(opened: OpenStudy, *, plain: bool, light: bool) -> int:
     """Run the application until the user leaves; returns the exit code."""
     if plain:
         ScrollBar.renderer = PlainScrollBar
-    app = FreshChair(desk, plain=plain, light=light)
+    app = FreshChair(opened, plain=plain, light=light)
     app.run()
     if app.told_to_leave:
         print("Fresh Chair was told to end. Everything that was shown is saved.")

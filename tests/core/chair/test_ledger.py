@@ -21,7 +21,7 @@ RECORDS: list[r.Record] = [
     r.WarningMet(id="a", words="w", effect="nagging"),
     r.Look(id="a", program="p", dark="not legible"),
 ]
-CONTENTS: list[b.BookContent] = [
+CONTENTS: list[b.ChairContent] = [
     b.ReachChosen("ssh mara@saltmarsh:22"),
     b.IdentityRead("here", (Fact(name="kernel", value="6", source="uname"),), (Unread(name="desktop", why="no"),)),
     b.BaselineTaken("here", 3, 4000),
@@ -31,19 +31,19 @@ CONTENTS: list[b.BookContent] = [
     b.ChecksAsked("here", "before", (b.Answered("user x", None, "no"),)),
     *(b.RecordPut(record) for record in RECORDS),
     b.RecordStruck("claim", "a", "why"),
-    b.BookClosed(),
+    b.ChairClosed(),
 ]
 
 
-def entry(content: b.BookContent, number: int = 1, chair: str = "A") -> b.BookEntry:
-    return b.BookEntry(number, chair, Moment(number, "boot", number), "moderator", content)
+def entry(content: b.ChairContent, number: int = 1, chair: str = "A") -> b.ChairEntry:
+    return b.ChairEntry(number, chair, Moment(number, "boot", number), "moderator", content)
 
 
 def test_every_kind_of_entry_and_record_survives_the_disk() -> None:
-    assert {type(content) for content in CONTENTS} == set(get_args(b.BookContent)) - {Unreadable}
+    assert {type(content) for content in CONTENTS} == set(get_args(b.ChairContent)) - {Unreadable}
     assert {type(record) for record in RECORDS} == set(r.KINDS.values())
     for content in CONTENTS:
-        assert b.content_from(b.body_of(content), version=b.BOOK_VERSION, where="here") == content
+        assert b.content_from(b.body_of(content), version=b.CHAIR_VERSION, where="here") == content
 
 
 @pytest.mark.parametrize(
@@ -63,7 +63,7 @@ def test_every_kind_of_entry_and_record_survives_the_disk() -> None:
 )
 def test_what_is_no_entry_is_said_to_be_none(body: str) -> None:
     with pytest.raises(JournalError, match="here cannot be read"):
-        b.content_from(body, version=b.BOOK_VERSION, where="here")
+        b.content_from(body, version=b.CHAIR_VERSION, where="here")
 
 
 def test_another_version_is_not_guessed_at() -> None:
@@ -76,20 +76,20 @@ def test_a_book_is_what_its_entries_add_up_to() -> None:
     claim = r.Claim(id="a", promised="p")
     changed = r.Claim(id="a", promised="p", answer="not so")
     entries = [entry(b.RecordPut(claim), 1), entry(b.RecordPut(changed), 2), entry(b.RecordPut(RECORDS[4]), 3)]
-    book = b.replay_book(entries)["A"]
-    assert [(held.record, held.moment.wall_ns) for held in book.held("claim")] == [(changed, 1)]
-    assert book.open_claims == 0
-    struck = b.replay_book([*entries, entry(b.RecordStruck("claim", "a", "why"), 4)])["A"]
+    ledger = b.replay_chairs(entries)["A"]
+    assert [(held.record, held.moment.wall_ns) for held in ledger.held("claim")] == [(changed, 1)]
+    assert ledger.open_claims == 0
+    struck = b.replay_chairs([*entries, entry(b.RecordStruck("claim", "a", "why"), 4)])["A"]
     assert struck.held("claim") == []
     assert len(struck.held("consent")) == 1
-    assert b.replay_book([*entries, entry(b.BookClosed(), 4)]) == {}
+    assert b.replay_chairs([*entries, entry(b.ChairClosed(), 4)]) == {}
 
 
 def test_a_proof_counts_for_the_baseline_it_was_made_with() -> None:
     proof = b.FreshnessRead("here", "fresh", (), (), 0, 0, 9)
-    book = b.replay_book([entry(b.BaselineTaken("here", 1, 9), 1), entry(proof, 2)])["A"]
-    assert book.proof is not None
-    later = b.replay_book(
+    ledger = b.replay_chairs([entry(b.BaselineTaken("here", 1, 9), 1), entry(proof, 2)])["A"]
+    assert ledger.proof is not None
+    later = b.replay_chairs(
         [entry(b.BaselineTaken("here", 1, 9), 1), entry(proof, 2), entry(b.BaselineTaken("here", 2, 9), 3)]
     )
     assert later["A"].proof is None

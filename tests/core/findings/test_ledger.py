@@ -17,7 +17,7 @@ from fresh_chair.core.findings.ledger import (
     sort_body,
     sort_content_from,
 )
-from fresh_chair.core.findings.sorted_snags import piles
+from fresh_chair.core.findings.sorted_snags import sorted_snags
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import replay
@@ -80,7 +80,7 @@ def test_a_finding_says_who_met_it_of_those_who_tried() -> None:
         )
     snags = [remark.entry for sitting in sittings.values() for remark in sitting.remarks.values()]
     ledger = ledger_of(FindingOpened("f", "hidden"), *(SnagJoined("f", snag) for snag in snags[:2]))
-    sorted_ = piles(study, sittings, ledger, facts_of(study, sittings))
+    sorted_ = sorted_snags(study, sittings, ledger, facts_of(study, sittings))
     spread = {part.chair: (part.people, part.share.x) for part in sorted_.findings[0].spread}
     assert spread["A"] == (("P01", "P02"), 2)
     assert spread["B"][1] == 0

@@ -10,7 +10,7 @@ from fresh_chair.core.sitting.attempt import Attempt, Lane
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import advance, entry_times, replay
-from fresh_chair.core.sitting.state import Answer, Phase, Sitting
+from fresh_chair.core.sitting.state import Phase, QuestionAnswer, Sitting
 from tests.builders import FakeClock, Script, small_study
 
 CARDS = ("card-1", "card-2")
@@ -245,7 +245,7 @@ def test_what_is_asked_besides_is_kept_where_it_was_asked() -> None:
     script.at(1, j.PreferenceGiven(("B", "A"), "quicker"))
     sitting = replay(1, CARDS, script.entries)
     assert sitting.attempts[0].expectation == 6
-    assert sitting.asked == {("trust", 1): Answer(4, ""), ("why", 0): Answer(None, "it asked too much")}
+    assert sitting.asked == {("trust", 1): QuestionAnswer(4, ""), ("why", 0): QuestionAnswer(None, "it asked too much")}
     assert (sitting.preference, sitting.preference_words) == (("B", "A"), "quicker")
 
 

@@ -1,4 +1,4 @@
-"""Set, as a reviewer uses it: errands to a chair, what is put on record, and what a sitting says of its chair."""
+"""Set, as a reviewer uses it: enquiries to a chair, what is put on record, and what a sitting says of its chair."""
 
 import os
 import time
@@ -15,28 +15,28 @@ from fresh_chair.core.errors import FileProblem, InputError, NotSaved, Refused
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.demo.machines import MadeUpMachine
 from fresh_chair.services.chair import approvals, records
-from fresh_chair.services.chair import enquiries as errands
-from fresh_chair.services.chair.asking import brought_by_courier, choose_reach, courier_for, run_errand
+from fresh_chair.services.chair import enquiries as enquiries
+from fresh_chair.services.chair.asking import brought_by_courier, choose_reach, courier_for, run_enquiry
 from fresh_chair.services.chair.kept_answers import keep
 from fresh_chair.services.chair.reader import ChairReader
 from fresh_chair.services.chair.sheet import chair_sheet
 from fresh_chair.services.plan.chairs import remove_chair
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from tests.builders import FakeClock
 
 
-def answers_of(machine: MadeUpMachine, desk: Desk, letter: str, errand: str) -> dict[str, Answer]:
+def answers_of(machine: MadeUpMachine, opened: OpenStudy, letter: str, enquiry: str) -> dict[str, Answer]:
     found = {}
-    for question in errands.questions_of(desk, letter, errand):
+    for question in enquiries.questions_of(opened, letter, enquiry):
         text, code = machine.answer(question.name)
         found[question.name] = Answer(question.name, text, "is not there" if code == 127 else "" if code == 0 else "no")
     return found
 
 
-def sent(desk: Desk, machine: MadeUpMachine, errand: str, letter: str = "B") -> errands.Brought:
-    return keep(desk, letter, errand, "test", answers_of(machine, desk, letter, errand))
+def sent(opened: OpenStudy, machine: MadeUpMachine, enquiry: str, letter: str = "B") -> enquiries.Brought:
+    return keep(opened, letter, enquiry, "test", answers_of(machine, opened, letter, enquiry))
 
 
 @pytest.fixture
@@ -50,53 +50,53 @@ def home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     return folder
 
 
-def test_this_machine_is_proved_fresh_and_not_fresh_end_to_end(desk: Desk, home: Path) -> None:
-    choose_reach(desk, "A", "here")
+def test_this_machine_is_proved_fresh_and_not_fresh_end_to_end(opened: OpenStudy, home: Path) -> None:
+    choose_reach(opened, "A", "here")
     with pytest.raises(Refused, match="has no baseline yet"):
-        run_errand(desk, "A", "fresh")
-    assert run_errand(desk, "A", "baseline").data["keys"] > 50
-    assert run_errand(desk, "A", "fresh").data["freshness"] == "fresh"
+        run_enquiry(opened, "A", "fresh")
+    assert run_enquiry(opened, "A", "baseline").data["keys"] > 50
+    assert run_enquiry(opened, "A", "fresh").data["freshness"] == "fresh"
     (home / "left.txt").write_text("x")
-    brought = run_errand(desk, "A", "fresh")
+    brought = run_enquiry(opened, "A", "fresh")
     assert brought.data["freshness"] == "not fresh"
     assert brought.said[:2] == ["Chair A is not fresh.", "one file or folder was left behind: left.txt."]
-    assert chair_sheet(desk, "A", desk.clock.now()).freshness == "not fresh"
+    assert chair_sheet(opened, "A", opened.clock.now()).freshness == "not fresh"
     # What was read is in the file, for whoever opens it next.
-    reread = open_desk(desk.file.path, write=False)
-    proof = reread.books.of("A").proof
+    reread = open_study(opened.file.path, write=False)
+    proof = reread.known_chairs.of("A").proof
     reread.close()
     assert proof is not None
     assert [each.name for each in proof[1].differing] == ["home:left.txt"]
 
 
-def test_a_courier_brings_what_the_chair_itself_would_have_said(desk: Desk, home: Path, tmp_path: Path) -> None:
+def test_a_courier_brings_what_the_chair_itself_would_have_said(opened: OpenStudy, home: Path, tmp_path: Path) -> None:
     import subprocess
 
-    written = courier_for(desk, "A", ["identity", "baseline"], tmp_path / "stick")
+    written = courier_for(opened, "A", ["identity", "baseline"], tmp_path / "stick")
     subprocess.run(["sh", str(written.path)], check=True, capture_output=True, timeout=120)
     file = next((tmp_path / "stick").glob("*.answers"))
-    letter, brought = brought_by_courier(desk, file)
+    letter, brought = brought_by_courier(opened, file)
     assert letter == "A"
-    assert [each.errand for each in brought] == ["identity", "baseline"]
-    assert desk.books.of("A").baseline is not None
+    assert [each.enquiry for each in brought] == ["identity", "baseline"]
+    assert opened.known_chairs.of("A").baseline is not None
     (home / "left.txt").write_text("x")
-    written = courier_for(desk, "A", ["fresh"], tmp_path / "again")
+    written = courier_for(opened, "A", ["fresh"], tmp_path / "again")
     subprocess.run(["sh", str(written.path)], check=True, capture_output=True, timeout=120)
-    _, brought = brought_by_courier(desk, next((tmp_path / "again").glob("*.answers")))
+    _, brought = brought_by_courier(opened, next((tmp_path / "again").glob("*.answers")))
     assert brought[0].data["freshness"] == "not fresh"
 
 
-def test_another_study_s_courier_is_not_taken(desk: Desk, demo: Desk, home: Path, tmp_path: Path) -> None:
+def test_another_study_s_courier_is_not_taken(opened: OpenStudy, demo: OpenStudy, home: Path, tmp_path: Path) -> None:
     import subprocess
 
     written = courier_for(demo, "A", ["identity"], tmp_path)
     subprocess.run(["sh", str(written.path)], check=True, capture_output=True, timeout=120)
     with pytest.raises(InputError, match="sent out by another study"):
-        brought_by_courier(desk, next(tmp_path.glob("*.answers")))
-    assert desk.books.known == set()
+        brought_by_courier(opened, next(tmp_path.glob("*.answers")))
+    assert opened.known_chairs.known == set()
 
 
-def test_the_demo_s_chair_is_read_and_its_drift_leads_to_the_cards_that_cause_it(demo: Desk) -> None:
+def test_the_demo_s_chair_is_read_and_its_drift_leads_to_the_cards_that_cause_it(demo: OpenStudy) -> None:
     machine = MadeUpMachine("B")
     assert sent(demo, machine, "fresh").data["freshness"] == "fresh"
     machine.sit_down()
@@ -116,7 +116,7 @@ def test_the_demo_s_chair_is_read_and_its_drift_leads_to_the_cards_that_cause_it
     assert "the clock was changed" in [g["words"] for g in sent(demo, machine, "fresh").data["groups"]]
 
 
-def test_noise_is_learnt_by_name_and_too_much_of_it_is_refused(demo: Desk) -> None:
+def test_noise_is_learnt_by_name_and_too_much_of_it_is_refused(demo: OpenStudy) -> None:
     machine = MadeUpMachine("C")
     assert sent(demo, machine, "noise", "C").data["names"] == []
     machine.sit_down()
@@ -127,7 +127,7 @@ def test_noise_is_learnt_by_name_and_too_much_of_it_is_refused(demo: Desk) -> No
         sent(demo, machine, "noise", "C")
 
 
-def test_a_check_is_confirmed_contradicted_or_was_so_before(demo: Desk) -> None:
+def test_a_check_is_confirmed_contradicted_or_was_so_before(demo: OpenStudy) -> None:
     machine = MadeUpMachine("B")
     before = sent(demo, machine, "before")
     assert before.data["cards"]["dark-screen"]["chair_says"] == "contradicted"
@@ -141,14 +141,14 @@ def test_a_check_is_confirmed_contradicted_or_was_so_before(demo: Desk) -> None:
     assert after.data["cards"]["painting-program"]["chair_says"] == "contradicted"
 
 
-def test_where_nobody_asked_before_the_baseline_says_how_it_was(demo: Desk) -> None:
+def test_where_nobody_asked_before_the_baseline_says_how_it_was(demo: OpenStudy) -> None:
     machine = MadeUpMachine("B")
     assert sent(demo, machine, "after").data["cards"]["dark-screen"]["chair_says"] == "contradicted"
     machine.sit_down()
     assert sent(demo, machine, "after").data["cards"]["dark-screen"]["chair_says"] == "confirmed"
 
 
-def test_what_was_so_before_one_attempt_says_nothing_about_the_next(demo: Desk) -> None:
+def test_what_was_so_before_one_attempt_says_nothing_about_the_next(demo: OpenStudy) -> None:
     machine = MadeUpMachine("B")
     machine.sit_down()
     sent(demo, machine, "before")
@@ -159,48 +159,54 @@ def test_what_was_so_before_one_attempt_says_nothing_about_the_next(demo: Desk) 
     assert sent(demo, machine, "after").data["cards"]["dark-screen"]["chair_says"] == "confirmed"
 
 
-def test_a_command_is_shown_first_and_not_run_before_it_is_approved_for_this_study(desk: Desk, home: Path) -> None:
-    card = desk.study.cards[0].id
-    set_field(desk, f"card.{card}.checks", f"command 'touch {home}/ran\\; echo yes' is yes")
-    choose_reach(desk, "A", "here")
-    assert [command for _, command in approvals.commands_in(desk)] == [f"touch {home}/ran; echo yes"]
+def test_a_command_is_shown_first_and_not_run_before_it_is_approved_for_this_study(
+    opened: OpenStudy, home: Path
+) -> None:
+    card = opened.study.cards[0].id
+    set_field(opened, f"card.{card}.checks", f"command 'touch {home}/ran\\; echo yes' is yes")
+    choose_reach(opened, "A", "here")
+    assert [command for _, command in approvals.commands_in(opened)] == [f"touch {home}/ran; echo yes"]
     with pytest.raises(Refused, match="Nothing there has a check"):
-        run_errand(desk, "A", "after")
+        run_enquiry(opened, "A", "after")
     assert not (home / "ran").exists()
-    approvals.approve(desk.study, [f"touch {home}/ran; echo yes"])
-    assert run_errand(desk, "A", "after").data["cards"][card]["chair_says"] == "confirmed"
+    approvals.approve(opened.study, [f"touch {home}/ran; echo yes"])
+    assert run_enquiry(opened, "A", "after").data["cards"][card]["chair_says"] == "confirmed"
     assert (home / "ran").exists()
     # Not for another study, and not for another command.
-    other = replace(desk.study, id="another")
+    other = replace(opened.study, id="another")
     assert not approvals.is_approved(f"touch {home}/ran; echo yes", approvals.approved(other))
-    set_field(desk, f"card.{card}.checks", "command 'echo no' is no")
+    set_field(opened, f"card.{card}.checks", "command 'echo no' is no")
     with pytest.raises(Refused):
-        run_errand(desk, "A", "after")
+        run_enquiry(opened, "A", "after")
 
 
-def test_a_claim_with_a_check_is_answered_by_the_chair(demo: Desk) -> None:
+def test_a_claim_with_a_check_is_answered_by_the_chair(demo: OpenStudy) -> None:
     sent(demo, MadeUpMachine("B"), "claims")
-    found = {h.record.promised: h.record for h in demo.books.of("B").held("claim") if isinstance(h.record, Claim)}
+    found = {
+        h.record.promised: h.record for h in demo.known_chairs.of("B").held("claim") if isinstance(h.record, Claim)
+    }
     assert found["Quill 8.1"].answer == "as promised"
     assert found["Quill 8.1"].note.startswith("read: package quill: 8.1")
     assert found["Half the memory of the release before"].answer == "not looked at"
 
 
-def test_readings_and_defaults_are_put_down_with_where_they_were_read(demo: Desk) -> None:
+def test_readings_and_defaults_are_put_down_with_where_they_were_read(demo: OpenStudy) -> None:
     machine = MadeUpMachine("C", boot_minutes=31)
-    count = len(demo.books.of("C").held("reading"))
+    count = len(demo.known_chairs.of("C").held("reading"))
     sent(demo, machine, "readings", "C")
-    new = [h.record for h in demo.books.of("C").held("reading")][count:]
+    new = [h.record for h in demo.known_chairs.of("C").held("reading")][count:]
     assert {r.what for r in new if isinstance(r, Reading)} >= {"idle memory", "start-up time", "updates waiting"}
     assert {r.minutes_up for r in new if isinstance(r, Reading)} == {31.0}
     sent(demo, machine, "defaults", "C")
-    held = {h.record.item: h.record for h in demo.books.of("C").held("consent") if isinstance(h.record, ConsentItem)}
+    held = {
+        h.record.item: h.record for h in demo.known_chairs.of("C").held("consent") if isinstance(h.record, ConsentItem)
+    }
     assert held["firewall"].switch == "on"
     # What a person saw stays beside what was read.
     assert held["data sharing"].asked == "asked"
 
 
-def test_a_sitting_records_how_its_chair_was_found(demo: Desk) -> None:
+def test_a_sitting_records_how_its_chair_was_found(demo: OpenStudy) -> None:
     machine = MadeUpMachine("A")
     clock = FakeClock()
     last = max(entries[-1].moment.wall_ns for entries in demo.entries.values())
@@ -222,7 +228,7 @@ def test_a_sitting_records_how_its_chair_was_found(demo: Desk) -> None:
     assert (sheet.freshness, sheet.why) == ("not checked", "somebody has sat there since it was compared")
 
 
-def test_a_proof_does_not_hold_for_ever(demo: Desk) -> None:
+def test_a_proof_does_not_hold_for_ever(demo: OpenStudy) -> None:
     clock = FakeClock()
     clock.wall_ns = max(entries[-1].moment.wall_ns for entries in demo.entries.values()) + SECOND
     demo.clock = clock
@@ -233,67 +239,71 @@ def test_a_proof_does_not_hold_for_ever(demo: Desk) -> None:
     assert (sheet.freshness, sheet.why) == ("not checked", "it was compared 13 hours before")
 
 
-def test_records_are_changed_field_by_field_and_struck_with_a_reason(desk: Desk) -> None:
-    claim = records.put_record(desk, "A", "claim", promised="ten hours")
-    records.change_record(desk, "A", "claim", claim.id, "answer", "not so")
+def test_records_are_changed_field_by_field_and_struck_with_a_reason(opened: OpenStudy) -> None:
+    claim = records.put_record(opened, "A", "claim", promised="ten hours")
+    records.change_record(opened, "A", "claim", claim.id, "answer", "not so")
     with pytest.raises(InputError, match="is one of"):
-        records.change_record(desk, "A", "claim", claim.id, "answer", "nonsense")
+        records.change_record(opened, "A", "claim", claim.id, "answer", "nonsense")
     with pytest.raises(InputError, match="is nothing that can be asked"):
-        records.change_record(desk, "A", "claim", claim.id, "check", "colour is blue")
+        records.change_record(opened, "A", "claim", claim.id, "check", "colour is blue")
     with pytest.raises(InputError, match="needs a reason"):
-        records.strike_record(desk, "A", "claim", claim.id, " ")
-    records.strike_record(desk, "A", "claim", claim.id, "said of another edition")
-    assert records.records_of(desk, "A", "claim") == []
+        records.strike_record(opened, "A", "claim", claim.id, " ")
+    records.strike_record(opened, "A", "claim", claim.id, "said of another edition")
+    assert records.records_of(opened, "A", "claim") == []
     # Everything that was said stays in the file.
-    assert [entry.content.kind for entry in desk.books.entries()] == ["record_put", "record_put", "record_struck"]
+    assert [entry.content.kind for entry in opened.known_chairs.entries()] == [
+        "record_put",
+        "record_put",
+        "record_struck",
+    ]
 
 
-def test_a_reading_becomes_a_range_or_a_feeling_line_by_line(desk: Desk) -> None:
-    reading = records.put_reading(desk, "A", "start", "5 s")
-    records.change_record(desk, "A", "reading", reading.id, "precision", "range")
-    records.change_record(desk, "A", "reading", reading.id, "high", "7")
-    felt = records.change_record(desk, "A", "reading", reading.id, "precision", "felt")
+def test_a_reading_becomes_a_range_or_a_feeling_line_by_line(opened: OpenStudy) -> None:
+    reading = records.put_reading(opened, "A", "start", "5 s")
+    records.change_record(opened, "A", "reading", reading.id, "precision", "range")
+    records.change_record(opened, "A", "reading", reading.id, "high", "7")
+    felt = records.change_record(opened, "A", "reading", reading.id, "precision", "felt")
     assert isinstance(felt, Reading)
     assert (felt.low, felt.high) == (None, None)
     with pytest.raises(InputError, match="is no reading"):
-        records.put_reading(desk, "A", "start", "quick")
+        records.put_reading(opened, "A", "start", "quick")
 
 
-def test_a_chair_that_is_taken_out_takes_its_book_along_and_a_letter_that_was_read_stays(desk: Desk) -> None:
-    letter = list(desk.study.chair_by_letter)[-1]
-    records.put_record(desk, letter, "claim", promised="x")
+def test_a_chair_that_is_taken_out_takes_its_book_along_and_a_letter_that_was_read_stays(opened: OpenStudy) -> None:
+    letter = list(opened.study.chair_by_letter)[-1]
+    records.put_record(opened, letter, "claim", promised="x")
     with pytest.raises(Refused, match="its letter stays"):
-        set_field(desk, f"chair.{letter}.letter", "Z")
-    remove_chair(desk, letter)
-    assert letter not in desk.books.known
-    assert desk.books.of(letter).held("claim") == []
+        set_field(opened, f"chair.{letter}.letter", "Z")
+    remove_chair(opened, letter)
+    assert letter not in opened.known_chairs.known
+    assert opened.known_chairs.of(letter).held("claim") == []
 
 
 @pytest.mark.parametrize(
     "way", ["telnet x", "ssh", "ssh a b", "ssh x:99999", "ssh -oProxyCommand=x", "ssh x;rm", "ssh x\nrm"]
 )
-def test_what_is_no_way_to_a_chair_is_said(desk: Desk, way: str) -> None:
+def test_what_is_no_way_to_a_chair_is_said(opened: OpenStudy, way: str) -> None:
     with pytest.raises(InputError, match="no way to a chair"):
-        choose_reach(desk, "A", way)
+        choose_reach(opened, "A", way)
 
 
-def test_reading_beside_the_screen_can_be_stopped_and_half_a_state_is_not_kept(desk: Desk, home: Path) -> None:
-    choose_reach(desk, "A", "here")
-    reader = ChairReader(desk, "A", ["baseline"])
+def test_reading_beside_the_screen_can_be_stopped_and_half_a_state_is_not_kept(opened: OpenStudy, home: Path) -> None:
+    choose_reach(opened, "A", "here")
+    reader = ChairReader(opened, "A", ["baseline"])
     reader.start()
     reader.stop()
     assert reader.wait(60)
     assert isinstance(reader.problem, Refused)
-    assert desk.books.of("A").baseline is None
-    whole = ChairReader(desk, "A", ["baseline", "fresh"])
+    assert opened.known_chairs.of("A").baseline is None
+    whole = ChairReader(opened, "A", ["baseline", "fresh"])
     whole.start()
     assert whole.wait(120)
     assert whole.problem is None
-    assert [each.errand for each in whole.brought] == ["baseline", "fresh"]
+    assert [each.enquiry for each in whole.brought] == ["baseline", "fresh"]
 
 
-def test_a_full_disk_keeps_nothing_of_an_errand_and_says_so(demo: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
-    baselines = len(demo.books.of("B").baselines)
+def test_a_full_disk_keeps_nothing_of_an_enquiry_and_says_so(demo: OpenStudy, monkeypatch: pytest.MonkeyPatch) -> None:
+    baselines = len(demo.known_chairs.of("B").baselines)
     answers = answers_of(MadeUpMachine("B"), demo, "B", "baseline")
     with demo.file.engine.connect() as connection:
         pages = connection.exec_driver_sql("PRAGMA page_count").scalar()
@@ -311,12 +321,12 @@ def test_a_full_disk_keeps_nothing_of_an_errand_and_says_so(demo: Desk, monkeypa
     demo.file.engine.dispose()
     with pytest.raises(NotSaved):
         until_it_is_full()
-    held = len(demo.books.of("B").baselines)
-    demo.books.forget()
-    assert len(demo.books.of("B").baselines) == held >= baselines
+    held = len(demo.known_chairs.of("B").baselines)
+    demo.known_chairs.forget()
+    assert len(demo.known_chairs.of("B").baselines) == held >= baselines
 
 
-def test_a_damaged_state_is_one_sentence(demo: Desk) -> None:
+def test_a_damaged_state_is_one_sentence(demo: OpenStudy) -> None:
     import sqlite3
 
     from fresh_chair.core.errors import JournalError
@@ -328,7 +338,7 @@ def test_a_damaged_state_is_one_sentence(demo: Desk) -> None:
         sent(demo, MadeUpMachine("B"), "fresh")
 
 
-def test_what_is_known_of_chairs_is_only_ever_appended(demo: Desk) -> None:
+def test_what_is_known_of_chairs_is_only_ever_appended(demo: OpenStudy) -> None:
     import sqlite3
 
     for table in ("chair_entry", "chair_state"):
@@ -340,23 +350,25 @@ def test_what_is_known_of_chairs_is_only_ever_appended(demo: Desk) -> None:
                 rows.execute(change)
 
 
-def test_an_approval_that_cannot_be_kept_is_none(desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_an_approval_that_cannot_be_kept_is_none(
+    opened: OpenStudy, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     (tmp_path / "file").write_text("")
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "file"))
     with pytest.raises(FileProblem, match="cannot be kept"):
-        approvals.approve(desk.study, ["echo"])
-    assert approvals.approved(desk.study) == set()
+        approvals.approve(opened.study, ["echo"])
+    assert approvals.approved(opened.study) == set()
 
 
 def test_a_demo_sitting_that_says_not_fresh_says_what_its_machine_says() -> None:
     from fresh_chair.demo.journals import LEFT_AS_IT_WAS, LEFT_BEHIND, demo_study
-    from fresh_chair.services.chair.demo_answers import demo_book
+    from fresh_chair.services.chair.demo_answers import demo_chair_entries
 
     study = demo_study()
     seat = study.seat(LEFT_AS_IT_WAS)
     assert os.environ["LANG"] == "C.UTF-8"
     found = j.ChairFound("not fresh", LEFT_BEHIND, int(time.time()) * SECOND)
-    moment = demo_book({}, study)[0][0].moment
-    entries, _ = demo_book({seat.number: [j.Entry("e", 1, moment, "m", found)]}, study)
+    moment = demo_chair_entries({}, study)[0][0].moment
+    entries, _ = demo_chair_entries({seat.number: [j.Entry("e", 1, moment, "m", found)]}, study)
     read = [e.content for e in entries if e.chair == seat.chair and e.content.kind == "freshness_read"]
     assert [each.told for each in read] == [LEFT_BEHIND]

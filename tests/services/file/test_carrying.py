@@ -14,15 +14,15 @@ from fresh_chair.services.plan import chairs, people
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.notes import take_notes
-from fresh_chair.services.study.open_study import Desk, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.tell.tables import snags_csv
 from tests.builders import FakeClock
 
 
-def sat_with_snag(desk: Desk, code: str, words: str = "!3 two menus") -> str:
-    seat = next(seat for seat in desk.study.seats if seat.participant == code)
-    live = LiveSitting(desk, seat)
-    now = desk.clock.now
+def sat_with_snag(opened: OpenStudy, code: str, words: str = "!3 two menus") -> str:
+    seat = next(seat for seat in opened.study.seats if seat.participant == code)
+    live = LiveSitting(opened, seat)
+    now = opened.clock.now
     live.begin(now())
     live.log(j.AttemptStarted(seat.cards[0]), now())
     snag = live.log(j.SnagSeen(), now())
@@ -34,50 +34,52 @@ def sat_with_snag(desk: Desk, code: str, words: str = "!3 two menus") -> str:
     return snag.id
 
 
-def test_a_severity_typed_at_once_reaches_sort_and_the_open_data(desk: Desk, clock: FakeClock, tmp_path: Path) -> None:
-    snag = sat_with_snag(desk, "P01")
-    number = desk.study.seats[0].number
-    live = LiveSitting(desk, desk.study.seat(number))
+def test_a_severity_typed_at_once_reaches_sort_and_the_open_data(
+    opened: OpenStudy, clock: FakeClock, tmp_path: Path
+) -> None:
+    snag = sat_with_snag(opened, "P01")
+    number = opened.study.seats[0].number
+    live = LiveSitting(opened, opened.study.seat(number))
     clock.pass_seconds(30)
     correcting.add_late(live, "snag", "0:00", "!2 a late one", "seen on the tape")
     notes = tmp_path / "n.srt"
     notes.write_text("1\n00:00:00,000 --> 00:00:01,000\nsnag !4 from the notes\n")
-    take_notes(desk, number, notes)
-    piles = sorting.piles_of(desk)
-    rated = {snag.words: snag.severity for snag in piles.loose}
+    take_notes(opened, number, notes)
+    sorted_snags = sorting.sorted_snags_of(opened)
+    rated = {snag.words: snag.severity for snag in sorted_snags.loose}
     assert rated == {"two menus": 3, "a late one": 2, "from the notes": 4}
-    sorting.open_finding(desk, "menus", [snag.id for snag in piles.loose])
-    (finding,) = sorting.piles_of(desk).findings
+    sorting.open_finding(opened, "menus", [snag.id for snag in sorted_snags.loose])
+    (finding,) = sorting.sorted_snags_of(opened).findings
     assert finding.typed == (4, 3, 2)
-    rows = snags_csv(desk.study, finding.snags, sorting.piles_of(desk)).splitlines()
+    rows = snags_csv(opened.study, finding.snags, sorting.sorted_snags_of(opened)).splitlines()
     assert rows[0].split(",")[8] == "severity_typed"
     assert sorted(row.split(",")[8] for row in rows[1:]) == ["2", "3", "4"]
     assert snag in {each.id for each in finding.snags}
 
 
-def test_pilots_and_experts_are_in_no_share_of_a_finding_and_named_beside_it(desk: Desk) -> None:
-    people.add_person(desk, "T1", role="pilot")
-    people.add_person(desk, "E1", role="expert")
-    snags = [sat_with_snag(desk, code) for code in ("T1", "E1")]
-    sorting.open_finding(desk, "menus", snags)
-    here = {s.chair: s for s in sorting.piles_of(desk).findings[0].spread if s.others}
+def test_pilots_and_experts_are_in_no_share_of_a_finding_and_named_beside_it(opened: OpenStudy) -> None:
+    people.add_person(opened, "T1", role="pilot")
+    people.add_person(opened, "E1", role="expert")
+    snags = [sat_with_snag(opened, code) for code in ("T1", "E1")]
+    sorting.open_finding(opened, "menus", snags)
+    here = {s.chair: s for s in sorting.sorted_snags_of(opened).findings[0].spread if s.others}
     assert {code for spread in here.values() for code in spread.others} == {"E1", "T1"}
     for spread in here.values():
         assert (spread.people, spread.share.x, spread.share.n) == ((), 0, 0)
         assert spread.words == f"met only by {', '.join(spread.others)}, never counted"
-    sorting.join(desk, sorting.piles_of(desk).findings[0].id, [sat_with_snag(desk, "P01")])
-    counted = [s for s in sorting.piles_of(desk).findings[0].spread if s.people]
+    sorting.join(opened, sorting.sorted_snags_of(opened).findings[0].id, [sat_with_snag(opened, "P01")])
+    counted = [s for s in sorting.sorted_snags_of(opened).findings[0].spread if s.people]
     assert [(s.share.x, s.share.n) for s in counted] == [(1, 1)]
 
 
-def test_a_chair_brings_records_readings_claims_delights_and_findings_along(desk: Desk, tmp_path: Path) -> None:
+def test_a_chair_brings_records_readings_claims_delights_and_findings_along(opened: OpenStudy, tmp_path: Path) -> None:
     from fresh_chair.services.study.open_study import create_study
     from tests.builders import small_study
 
-    people.add_person(desk, "T1", role="pilot")
-    snag = sat_with_snag(desk, "T1")
-    letter = desk.study.seat(next(s.number for s in desk.study.seats if s.participant == "T1")).chair
-    sorting.open_finding(desk, "only the pilot met it", [snag])
+    people.add_person(opened, "T1", role="pilot")
+    snag = sat_with_snag(opened, "T1")
+    letter = opened.study.seat(next(s.number for s in opened.study.seats if s.participant == "T1")).chair
+    sorting.open_finding(opened, "only the pilot met it", [snag])
     fields = {
         "claim": {"promised": "dark at once", "answer": "not so"},
         "reading": {"what": "idle memory", "value": "800 MB"},
@@ -88,13 +90,13 @@ def test_a_chair_brings_records_readings_claims_delights_and_findings_along(desk
         "look": {"program": "the painting program"},
     }
     for kind, values in fields.items():
-        put_fields(desk, letter, kind, values)
-    when = records_of(desk, letter, "reading")[0].when
-    source = desk.file.path
-    desk.close()
+        put_fields(opened, letter, kind, values)
+    when = records_of(opened, letter, "reading")[0].when
+    source = opened.file.path
+    opened.close()
     other = tmp_path / "other.fresh"
     create_study(other, small_study(people=1, chairs=1))
-    there = open_desk(other)
+    there = open_study(other)
     chair, carried = chairs.carry_over(there, source, letter)
     assert (carried.findings, carried.records) == (2, len(KINDS))
     for kind in KINDS:
@@ -104,12 +106,12 @@ def test_a_chair_brings_records_readings_claims_delights_and_findings_along(desk
     sorts = {finding.sort: finding for finding in there.study.carried}
     assert sorts["delight"].title == "it was quick"
     assert sorts["finding"].words == "met by a pilot or the expert only, in A small study"
-    assert sorting.piles_of(there).carried == there.study.carried
+    assert sorting.sorted_snags_of(there).carried == there.study.carried
     there.close()
     # On to a third study: what was carried goes on, with where it first came from.
     again = tmp_path / "again.fresh"
     create_study(again, small_study(people=1, chairs=1))
-    third = open_desk(again)
+    third = open_study(again)
     chair, carried = chairs.carry_over(third, other, chair.letter)
     assert (carried.findings, carried.records) == (2, len(KINDS))
     assert {held.source for kind in KINDS for held in records_of(third, chair.letter, kind)} == {"A small study"}
@@ -119,7 +121,7 @@ def test_a_chair_brings_records_readings_claims_delights_and_findings_along(desk
 
 
 @pytest.mark.parametrize("kind", ["reading", "install", "page", "consent", "warning", "look"])
-def test_the_sheet_that_is_printed_has_every_record(desk: Desk, kind: str) -> None:
+def test_the_sheet_that_is_printed_has_every_record(opened: OpenStudy, kind: str) -> None:
     from tests.cli.test_commands import fresh_chair
 
     values = {
@@ -130,8 +132,8 @@ def test_the_sheet_that_is_printed_has_every_record(desk: Desk, kind: str) -> No
         "warning": {"words": "a thing to find"},
         "look": {"program": "a thing to find"},
     }
-    put_fields(desk, "A", kind, values[kind])
-    path = desk.file.path
-    desk.close()
+    put_fields(opened, "A", kind, values[kind])
+    path = opened.file.path
+    opened.close()
     assert "a thing to find" in fresh_chair("probe", "show", path, "A").stdout
     assert "a thing to find" in fresh_chair("probe", "show", path, "A", "--json").stdout

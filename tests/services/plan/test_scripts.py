@@ -11,76 +11,76 @@ from fresh_chair.services.plan.library import FOLDER_VARIABLE, found_cards, open
 from fresh_chair.services.plan.scripts import Draft
 from fresh_chair.services.sitting.benchmarks import take_benchmarks
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from tests.builders import FakeClock, card
 
 
-def test_a_script_is_taken_whole_or_not_at_all_and_its_comments_stay(desk: Desk) -> None:
-    text = "# ours\n" + scripts.script_text(desk).replace("limit_seconds = 60", "limit_seconds = 90 # longer", 1)
-    assert scripts.apply_script(desk, text, name="s.toml") == 2
-    assert desk.study.cards[0].limit_seconds == 90
-    set_field(desk, "card.card-2.priority", "3")
-    shown = scripts.script_text(desk)
+def test_a_script_is_taken_whole_or_not_at_all_and_its_comments_stay(opened: OpenStudy) -> None:
+    text = "# ours\n" + scripts.script_text(opened).replace("limit_seconds = 60", "limit_seconds = 90 # longer", 1)
+    assert scripts.apply_script(opened, text, name="s.toml") == 2
+    assert opened.study.cards[0].limit_seconds == 90
+    set_field(opened, "card.card-2.priority", "3")
+    shown = scripts.script_text(opened)
     assert "# ours" in shown
     assert "# longer" in shown
     assert "priority = 3" in shown
-    before = desk.study
+    before = opened.study
     for broken in (text.replace('id = "card-2"', 'id = "card-1"'), text + "x", text.replace("A = 10", "Z = 10")):
         with pytest.raises(InputError):
-            scripts.apply_script(desk, broken, name="s.toml")
-    assert desk.study == before
+            scripts.apply_script(opened, broken, name="s.toml")
+    assert opened.study == before
 
 
-def test_a_card_that_was_run_cannot_leave_the_script_but_can_be_dropped(desk: Desk, clock: FakeClock) -> None:
-    LiveSitting(desk, desk.study.seats[0]).begin(clock.now())
+def test_a_card_that_was_run_cannot_leave_the_script_but_can_be_dropped(opened: OpenStudy, clock: FakeClock) -> None:
+    LiveSitting(opened, opened.study.seats[0]).begin(clock.now())
     with pytest.raises(Refused, match="Drop it"):
-        scripts.remove_card(desk, "card-1")
-    set_field(desk, "card.card-1.dropped", "yes")
-    assert all(("card-1" in seat.cards) == (seat.number in desk.begun) for seat in desk.study.seats)
+        scripts.remove_card(opened, "card-1")
+    set_field(opened, "card.card-1.dropped", "yes")
+    assert all(("card-1" in seat.cards) == (seat.number in opened.begun) for seat in opened.study.seats)
 
 
-def test_cards_are_taken_from_the_library_once_and_without_what_is_not_there(desk: Desk) -> None:
+def test_cards_are_taken_from_the_library_once_and_without_what_is_not_there(opened: OpenStudy) -> None:
     wanted = next(each for each in shipped_cards() if each.needs)
-    scripts.take_card(desk, wanted)
-    assert desk.study.card_by_id[wanted.id].needs == ()
+    scripts.take_card(opened, wanted)
+    assert opened.study.card_by_id[wanted.id].needs == ()
     with pytest.raises(InputError, match="in the script already"):
-        scripts.take_card(desk, wanted)
-    made = scripts.new_card(desk, "A new one", "Please do it.")
-    assert (made.id, made.id in desk.study.seats[0].cards) == ("a-new-one", True)
-    assert scripts.new_card(desk, "A new one", "Please do it.").id == "a-new-one-2"
-    scripts.remove_card(desk, made.id)
-    assert made.id not in desk.study.card_by_id
+        scripts.take_card(opened, wanted)
+    made = scripts.new_card(opened, "A new one", "Please do it.")
+    assert (made.id, made.id in opened.study.seats[0].cards) == ("a-new-one", True)
+    assert scripts.new_card(opened, "A new one", "Please do it.").id == "a-new-one-2"
+    scripts.remove_card(opened, made.id)
+    assert made.id not in opened.study.card_by_id
 
 
-def test_a_remark_is_overruled_with_a_reason_and_stands_again_without_one(desk: Desk) -> None:
-    set_field(desk, "card.card-1.goal", "Please change the theme.")
+def test_a_remark_is_overruled_with_a_reason_and_stands_again_without_one(opened: OpenStudy) -> None:
+    set_field(opened, "card.card-1.goal", "Please change the theme.")
 
     def standing() -> list[str]:
-        return [remark.rule for remark in scripts.remarks_by_card(desk.study)["card-1"] if not remark.overruled]
+        return [remark.rule for remark in scripts.remarks_by_card(opened.study)["card-1"] if not remark.overruled]
 
     assert "jargon" in standing()
-    scripts.overrule(desk, "card-1", "jargon", "they are designers")
+    scripts.overrule(opened, "card-1", "jargon", "they are designers")
     assert "jargon" not in standing()
-    assert "they are designers" in scripts.script_text(desk)
-    scripts.overrule(desk, "card-1", "jargon", " ")
+    assert "they are designers" in scripts.script_text(opened)
+    scripts.overrule(opened, "card-1", "jargon", " ")
     assert "jargon" in standing()
     for where in (("card-1", "no-rule"), ("ghost", "jargon")):
         with pytest.raises(InputError):
-            scripts.overrule(desk, *where, "x")
+            scripts.overrule(opened, *where, "x")
 
 
-def test_a_draft_stays_until_its_cards_are_the_studys(desk: Desk) -> None:
-    draft = Draft(desk)
+def test_a_draft_stays_until_its_cards_are_the_studys(opened: OpenStudy) -> None:
+    draft = Draft(opened)
     path = draft.begin()
     path.write_text(path.read_text() + "\nbroken", encoding="utf-8")
     with pytest.raises(InputError, match="not valid TOML"):
         draft.take()
-    assert Draft(desk).waiting
-    assert "broken" in Draft(desk).begin().read_text()
+    assert Draft(opened).waiting
+    assert "broken" in Draft(opened).begin().read_text()
     path.write_text(path.read_text().replace("\nbroken", "# good now\n"), encoding="utf-8")
     assert draft.take() == 2
     assert not draft.waiting
-    assert "# good now" in scripts.script_text(desk)
+    assert "# good now" in scripts.script_text(opened)
     draft.begin().write_bytes(b"\xff\xfe\x00bad")
     with pytest.raises(FileProblem, match="not UTF-8"):
         draft.take()
@@ -88,7 +88,7 @@ def test_a_draft_stays_until_its_cards_are_the_studys(desk: Desk) -> None:
     assert not draft.waiting
 
 
-def test_the_experts_own_times_become_the_benchmarks(demo: Desk) -> None:
+def test_the_experts_own_times_become_the_benchmarks(demo: OpenStudy) -> None:
     set_field(demo, "card.dark-screen.benchmark_seconds.A", "99")
     assert take_benchmarks(demo) == 1
     assert demo.study.card_by_id["dark-screen"].benchmark_seconds["A"] == pytest.approx(14, abs=0.1)

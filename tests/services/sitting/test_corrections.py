@@ -14,22 +14,22 @@ from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.corrections import EntryLine
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.notes import cues_in, sitting_cues, sitting_lines, take_lines, take_notes
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 NUMBER = 9
 
 
 @pytest.fixture
-def live(demo: Desk) -> LiveSitting:
+def live(demo: OpenStudy) -> LiveSitting:
     """A sitting of the demo that was run days ago."""
     return LiveSitting(demo, demo.study.seat(NUMBER))
 
 
-def line(desk: Desk, kind: str) -> EntryLine:
-    return next(line for line in correcting.entry_lines(desk, NUMBER) if line.entry.content.kind == kind)
+def line(opened: OpenStudy, kind: str) -> EntryLine:
+    return next(line for line in correcting.entry_lines(opened, NUMBER) if line.entry.content.kind == kind)
 
 
-def test_an_entry_is_struck_days_after_and_stays_with_who_when_and_why(demo: Desk, live: LiveSitting) -> None:
+def test_an_entry_is_struck_days_after_and_stays_with_who_when_and_why(demo: OpenStudy, live: LiveSitting) -> None:
     before, snag = len(demo.entries[NUMBER]), line(demo, "snag")
     with pytest.raises(InputError, match="needs a reason"):
         correcting.strike(live, snag.entry, "  ")
@@ -44,14 +44,16 @@ def test_an_entry_is_struck_days_after_and_stays_with_who_when_and_why(demo: Des
     assert check_file(demo.file.path)[2].problems == ()
 
 
-def test_what_would_leave_a_journal_without_sense_is_refused_and_nothing_changed(demo: Desk, live: LiveSitting) -> None:
+def test_what_would_leave_a_journal_without_sense_is_refused_and_nothing_changed(
+    demo: OpenStudy, live: LiveSitting
+) -> None:
     before = list(demo.entries[NUMBER])
     with pytest.raises(Refused, match="would make no sense"):
         correcting.strike(live, line(demo, "attempt_started").entry, "never happened")
     assert demo.entries[NUMBER] == before
 
 
-def test_a_mark_is_moved_both_ways_and_a_clock_is_not(demo: Desk, live: LiveSitting) -> None:
+def test_a_mark_is_moved_both_ways_and_a_clock_is_not(demo: OpenStudy, live: LiveSitting) -> None:
     snag = line(demo, "snag").entry
     at = demo.sittings[NUMBER].remarks[snag.id].at_ns
     correcting.move(live, snag, "-10 pressed late")
@@ -67,7 +69,7 @@ def test_a_mark_is_moved_both_ways_and_a_clock_is_not(demo: Desk, live: LiveSitt
             correcting.move(live, snag, text)
 
 
-def test_words_are_changed_and_the_first_ones_stay(demo: Desk, live: LiveSitting) -> None:
+def test_words_are_changed_and_the_first_ones_stay(demo: OpenStudy, live: LiveSitting) -> None:
     snag = line(demo, "snag").entry
     first = demo.sittings[NUMBER].remarks[snag.id].words
     correcting.reword(live, snag, "another menu")
@@ -77,7 +79,7 @@ def test_words_are_changed_and_the_first_ones_stay(demo: Desk, live: LiveSitting
         correcting.reword(live, line(demo, "wait_began").entry, "x")
 
 
-def test_a_mark_added_late_counts_in_the_attempt_that_ran_then(demo: Desk, live: LiveSitting) -> None:
+def test_a_mark_added_late_counts_in_the_attempt_that_ran_then(demo: OpenStudy, live: LiveSitting) -> None:
     attempt = demo.sittings[NUMBER].attempts[1]
     inside = (attempt.started_ns + attempt.lane_ns(next(iter(attempt.spans)).lane) // 2) / SECOND
     snags, wrong = attempt.snags, attempt.wrong_places
@@ -98,7 +100,7 @@ def test_a_mark_added_late_counts_in_the_attempt_that_ran_then(demo: Desk, live:
             correcting.add_late(live, mark, at, words, reason)
 
 
-def test_an_attempt_is_judged_otherwise_and_counts_as_that(demo: Desk, live: LiveSitting) -> None:
+def test_an_attempt_is_judged_otherwise_and_counts_as_that(demo: OpenStudy, live: LiveSitting) -> None:
     counted = len([fact for fact in demo.facts() if fact.sitting == NUMBER and fact.outcome.counts])
     correcting.judge_again(live, 1, Outcome.VOID, "the fixture was unplugged")
     assert demo.sittings[NUMBER].attempts[0].outcome is Outcome.VOID
@@ -107,7 +109,7 @@ def test_an_attempt_is_judged_otherwise_and_counts_as_that(demo: Desk, live: Liv
         correcting.judge_again(live, 99, Outcome.VOID, "x")
 
 
-def test_a_correction_days_after_does_not_make_a_chair_look_sat_at(demo: Desk, live: LiveSitting) -> None:
+def test_a_correction_days_after_does_not_make_a_chair_look_sat_at(demo: OpenStudy, live: LiveSitting) -> None:
     from fresh_chair.services.chair.freshness import stale
 
     chair = demo.study.seat(NUMBER).chair
@@ -117,7 +119,7 @@ def test_a_correction_days_after_does_not_make_a_chair_look_sat_at(demo: Desk, l
     assert stale(demo, chair, read, read) == ""
 
 
-def test_a_sitting_goes_out_as_text_and_comes_back_the_same(demo: Desk, tmp_path: Path) -> None:
+def test_a_sitting_goes_out_as_text_and_comes_back_the_same(demo: OpenStudy, tmp_path: Path) -> None:
     for number in [number for number in demo.entries if demo.study.seat(number).chair == "A"][:4]:
         file = tmp_path / f"{number}.txt"
         file.write_text(sitting_lines(demo, number))
@@ -135,7 +137,7 @@ def test_a_sitting_goes_out_as_text_and_comes_back_the_same(demo: Desk, tmp_path
             take_lines(demo, seat.number, file)
 
 
-def test_a_text_that_tells_what_cannot_have_been_is_refused_whole(demo: Desk, tmp_path: Path) -> None:
+def test_a_text_that_tells_what_cannot_have_been_is_refused_whole(demo: OpenStudy, tmp_path: Path) -> None:
     number = demo.to_run()[0].number
     file = tmp_path / "notes.txt"
     for text, said in (
@@ -150,7 +152,7 @@ def test_a_text_that_tells_what_cannot_have_been_is_refused_whole(demo: Desk, tm
     assert number not in demo.entries
 
 
-def test_marks_go_out_as_cues_that_nothing_can_break(demo: Desk, live: LiveSitting) -> None:
+def test_marks_go_out_as_cues_that_nothing_can_break(demo: OpenStudy, live: LiveSitting) -> None:
     correcting.reword(live, line(demo, "snag").entry, "a --> b <i>& c")
     cues = sitting_cues(demo, NUMBER, offset_seconds=60)
     assert cues.startswith("WEBVTT\n\n")
@@ -161,7 +163,7 @@ def test_marks_go_out_as_cues_that_nothing_can_break(demo: Desk, live: LiveSitti
     assert len(read) > len(demo.sittings[NUMBER].attempts)
 
 
-def test_notes_come_in_from_subtitles_as_marks_added_late(demo: Desk, tmp_path: Path) -> None:
+def test_notes_come_in_from_subtitles_as_marks_added_late(demo: OpenStudy, tmp_path: Path) -> None:
     file = tmp_path / "notes.srt"
     file.write_text(
         "1\n00:01:02,500 --> 00:01:04,000\nsnag wrong menu\n\n2\n00:02:00,000 --> 00:02:01,000\n<b>looks</b> tired\n"

@@ -9,14 +9,14 @@ from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.questions import Ask, answered, next_ask
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.sitting.questions import NextQuestion, answered, next_ask
+from fresh_chair.services.study.open_study import OpenStudy
 from tests.builders import FakeClock
 
 
-def through_cards(desk: Desk, clock: FakeClock, seat: Seat) -> LiveSitting:
+def through_cards(opened: OpenStudy, clock: FakeClock, seat: Seat) -> LiveSitting:
     """A sitting in which every card and the usability scale are done."""
-    live = LiveSitting(desk, seat)
+    live = LiveSitting(opened, seat)
     live.begin(clock.now())
     for card in seat.cards:
         live.log(j.AttemptStarted(card), clock.now())
@@ -27,29 +27,31 @@ def through_cards(desk: Desk, clock: FakeClock, seat: Seat) -> LiveSitting:
     return live
 
 
-def seats_of(desk: Desk, code: str) -> list[Seat]:
-    return [seat for seat in desk.study.seats if seat.participant == code]
+def seats_of(opened: OpenStudy, code: str) -> list[Seat]:
+    return [seat for seat in opened.study.seats if seat.participant == code]
 
 
-def asking(desk: Desk, *questions: StudyQuestion, preference: bool = False, role: str = "participant") -> None:
+def asking(opened: OpenStudy, *questions: StudyQuestion, preference: bool = False, role: str = "participant") -> None:
     """Let the study ask these."""
-    sheet = replace(desk.study.sheet, questions=questions, ask_preference=preference)
-    first, *others = desk.study.people
-    desk.amend(replace(desk.study, sheet=sheet, people=(replace(first, role=role), *others)))  # type: ignore[arg-type]
+    sheet = replace(opened.study.sheet, questions=questions, ask_preference=preference)
+    first, *others = opened.study.people
+    opened.amend(replace(opened.study, sheet=sheet, people=(replace(first, role=role), *others)))  # type: ignore[arg-type]
 
 
-def test_which_chair_somebody_would_rather_have_is_asked_with_their_last_one(desk: Desk, clock: FakeClock) -> None:
-    asking(desk, preference=True)
-    first, second = seats_of(desk, "P01")
-    live = through_cards(desk, clock, first)
+def test_which_chair_somebody_would_rather_have_is_asked_with_their_last_one(
+    opened: OpenStudy, clock: FakeClock
+) -> None:
+    asking(opened, preference=True)
+    first, second = seats_of(opened, "P01")
+    live = through_cards(opened, clock, first)
     assert next_ask(live) is None
     live.log(j.SittingEnded(), clock.now())
-    live = through_cards(desk, clock, second)
+    live = through_cards(opened, clock, second)
     ask = next_ask(live)
     assert ask is not None
     assert [words for _, words in ask.answers] == ["A ChairA 1", "B ChairB 1"]
     why = answered(live, ask, "2", clock.now())
-    assert isinstance(why, Ask)
+    assert isinstance(why, NextQuestion)
     assert why.free
     # Nothing is on record before the whole answer is.
     assert not any(isinstance(entry.content, j.PreferenceGiven) for entry in live.entries)
@@ -58,11 +60,11 @@ def test_which_chair_somebody_would_rather_have_is_asked_with_their_last_one(des
     assert next_ask(live) is None
 
 
-def test_whoever_does_not_say_which_chair_is_on_record_as_that(desk: Desk, clock: FakeClock) -> None:
-    asking(desk, preference=True)
-    first, second = seats_of(desk, "P01")
-    through_cards(desk, clock, first).log(j.SittingEnded(), clock.now())
-    live = through_cards(desk, clock, second)
+def test_whoever_does_not_say_which_chair_is_on_record_as_that(opened: OpenStudy, clock: FakeClock) -> None:
+    asking(opened, preference=True)
+    first, second = seats_of(opened, "P01")
+    through_cards(opened, clock, first).log(j.SittingEnded(), clock.now())
+    live = through_cards(opened, clock, second)
     ask = next_ask(live)
     assert ask is not None
     answered(live, ask, "-", clock.now())
@@ -70,19 +72,19 @@ def test_whoever_does_not_say_which_chair_is_on_record_as_that(desk: Desk, clock
     assert next_ask(live) is None
 
 
-def test_of_a_person_who_sat_at_one_chair_alone_no_preference_is_asked(desk: Desk, clock: FakeClock) -> None:
-    asking(desk, preference=True)
-    first, second = seats_of(desk, "P01")
-    live = LiveSitting(desk, first)
+def test_of_a_person_who_sat_at_one_chair_alone_no_preference_is_asked(opened: OpenStudy, clock: FakeClock) -> None:
+    asking(opened, preference=True)
+    first, second = seats_of(opened, "P01")
+    live = LiveSitting(opened, first)
     live.begin(clock.now())
     live.break_off("called away", clock.now())
-    assert next_ask(through_cards(desk, clock, second)) is None
+    assert next_ask(through_cards(opened, clock, second)) is None
 
 
-def test_an_expert_is_asked_ease_and_nothing_of_the_studys_own(desk: Desk, clock: FakeClock) -> None:
+def test_an_expert_is_asked_ease_and_nothing_of_the_studys_own(opened: OpenStudy, clock: FakeClock) -> None:
     question = StudyQuestion(id="sure", ask="How sure?", when="after each card")
-    asking(desk, question, StudyQuestion(id="end", ask="And?"), preference=True, role="expert")
-    live = through_cards(desk, clock, seats_of(desk, "P01")[0])
+    asking(opened, question, StudyQuestion(id="end", ask="And?"), preference=True, role="expert")
+    live = through_cards(opened, clock, seats_of(opened, "P01")[0])
     assert live.state.asked == {}
     assert next_ask(live) is None
 
@@ -99,10 +101,10 @@ def test_an_expert_is_asked_ease_and_nothing_of_the_studys_own(desk: Desk, clock
     ],
 )
 def test_each_kind_of_question_is_answered_or_left_out(
-    desk: Desk, clock: FakeClock, question: StudyQuestion, key: str, score: int | None, words: str
+    opened: OpenStudy, clock: FakeClock, question: StudyQuestion, key: str, score: int | None, words: str
 ) -> None:
-    asking(desk, question)
-    live = through_cards(desk, clock, seats_of(desk, "P01")[0])
+    asking(opened, question)
+    live = through_cards(opened, clock, seats_of(opened, "P01")[0])
     ask = next_ask(live)
     assert ask is not None
     assert answered(live, ask, key, clock.now()) is None

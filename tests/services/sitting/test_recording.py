@@ -18,7 +18,7 @@ from fresh_chair.services.sitting.recording import (
     read_code,
     recording_named,
 )
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 class Ticks:
@@ -86,9 +86,9 @@ def test_a_recording_is_named_with_or_without_its_offset() -> None:
 
 
 @pytest.fixture
-def taped(desk: Desk) -> RecordedSitting:
+def taped(opened: OpenStudy) -> RecordedSitting:
     """A recorded sitting with one attempt from 10 to 40 seconds in it."""
-    live = open_recording(desk, desk.study.seats[0].number, "p01.webm 1:00", "2026-11-09T10:00")
+    live = open_recording(opened, opened.study.seats[0].number, "p01.webm 1:00", "2026-11-09T10:00")
     live.player.go_to(70)
     live.log(j.AttemptStarted(live.seat.cards[0]), live.now())
     live.player.go_to(100)
@@ -112,29 +112,29 @@ def test_marks_made_on_going_back_are_late_where_they_belong_and_clocks_are_refu
             live.log(content, live.now())
         assert live.entries == before
     assert attempt.elapsed_ns() == 30 * SECOND
-    assert check_file(live.desk.file.path)[2].problems == ()
+    assert check_file(live.opened.file.path)[2].problems == ()
 
 
 def test_marks_stay_tied_to_the_recordings_own_time(taped: RecordedSitting) -> None:
     taped.log(j.QuoteTaken("so that is it"), taped.now())
-    cues = sitting_cues(taped.desk, taped.seat.number, offset_seconds=taped.offset_seconds)
+    cues = sitting_cues(taped.opened, taped.seat.number, offset_seconds=taped.offset_seconds)
     assert "00:01:10.000 --> 00:01:40.000\nCard" in cues
     assert "00:01:40.000 --> 00:01:43.000\nquote: so that is it" in cues
 
 
-def test_a_day_that_is_none_and_a_sitting_that_has_begun_are_refused(desk: Desk, taped: RecordedSitting) -> None:
-    number = next(seat.number for seat in desk.study.seats if seat.participant == "P02")
+def test_a_day_that_is_none_and_a_sitting_that_has_begun_are_refused(opened: OpenStudy, taped: RecordedSitting) -> None:
+    number = next(seat.number for seat in opened.study.seats if seat.participant == "P02")
     with pytest.raises(InputError, match="no day and time"):
-        open_recording(desk, number, "p02.webm", "yesterday")
+        open_recording(opened, number, "p02.webm", "yesterday")
     with pytest.raises(Refused, match="was logged already"):
-        open_recording(desk, taped.seat.number, "p01.webm")
-    assert desk.phase(number).value == "empty"
+        open_recording(opened, taped.seat.number, "p01.webm")
+    assert opened.phase(number).value == "empty"
 
 
 def test_times_of_a_recording_count_from_where_the_sitting_begins_in_it_and_cues_lie_over_it(
-    desk: Desk, tmp_path: Path
+    opened: OpenStudy, tmp_path: Path
 ) -> None:
-    seat = desk.study.seats[0]
+    seat = opened.study.seats[0]
     typed = f"""2:31 sat down
 2:40 start {seat.cards[0]}
 3:20 snag wrong menu
@@ -146,10 +146,10 @@ def test_times_of_a_recording_count_from_where_the_sitting_begins_in_it_and_cues
     file.write_text(typed)
     for wrong in (150.0, 0.0, 200.0):
         with pytest.raises(InputError, match="begins at"):
-            take_lines(desk, seat.number, file, recording="p01.webm", offset_seconds=wrong)
-    assert not desk.entries.get(seat.number)
-    take_lines(desk, seat.number, file, recording="p01.webm", offset_seconds=151.0)
-    lines = sitting_lines(desk, seat.number)
+            take_lines(opened, seat.number, file, recording="p01.webm", offset_seconds=wrong)
+    assert not opened.entries.get(seat.number)
+    take_lines(opened, seat.number, file, recording="p01.webm", offset_seconds=151.0)
+    lines = sitting_lines(opened, seat.number)
     assert "0:49 snag wrong menu" in lines
-    cues = sitting_cues(desk, seat.number)
+    cues = sitting_cues(opened, seat.number)
     assert "00:03:20.000 -->" in cues

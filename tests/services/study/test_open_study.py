@@ -17,15 +17,15 @@ from fresh_chair.services.plan.board import board, open_counts
 from fresh_chair.services.plan.people import add_person
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.view import look_back, sitting_view
-from fresh_chair.services.study.open_study import Desk, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from tests.builders import FakeClock
 from tests.damage import damaged
 
 
 @pytest.fixture
-def live(desk: Desk) -> LiveSitting:
-    sitting = LiveSitting(desk, desk.study.seats[0])
-    sitting.begin(desk.clock.now())
+def live(opened: OpenStudy) -> LiveSitting:
+    sitting = LiveSitting(opened, opened.study.seats[0])
+    sitting.begin(opened.clock.now())
     return sitting
 
 
@@ -39,16 +39,16 @@ def run_card(live: LiveSitting, clock: FakeClock, outcome: Outcome = Outcome.UNA
         live.log(j.EaseRated(5), clock.now())
 
 
-def reopened(desk: Desk) -> Desk:
-    path = desk.file.path
-    desk.close()
-    return open_desk(path)
+def reopened(opened: OpenStudy) -> OpenStudy:
+    path = opened.file.path
+    opened.close()
+    return open_study(path)
 
 
-def test_what_is_shown_is_what_a_later_start_reads(desk: Desk, live: LiveSitting, clock: FakeClock) -> None:
+def test_what_is_shown_is_what_a_later_start_reads(opened: OpenStudy, live: LiveSitting, clock: FakeClock) -> None:
     run_card(live, clock)
     shown, state = list(live.entries), live.state
-    again = reopened(desk)
+    again = reopened(opened)
     assert again.entries[live.seat.number] == shown
     assert again.sittings[live.seat.number] == state
     again.close()
@@ -70,26 +70,30 @@ def test_there_is_nothing_to_take_back_before_the_first_card(live: LiveSitting, 
         live.undo(clock.now())
 
 
-def test_nobody_else_sits_down_while_a_sitting_is_open(desk: Desk, live: LiveSitting) -> None:
+def test_nobody_else_sits_down_while_a_sitting_is_open(opened: OpenStudy, live: LiveSitting) -> None:
     with pytest.raises(Refused, match=f"Sitting {live.seat.number} is still open"):
-        LiveSitting(desk, desk.study.seats[1]).begin(desk.clock.now())
+        LiveSitting(opened, opened.study.seats[1]).begin(opened.clock.now())
 
 
-def test_breaking_off_voids_what_was_running_and_says_why(desk: Desk, live: LiveSitting, clock: FakeClock) -> None:
+def test_breaking_off_voids_what_was_running_and_says_why(
+    opened: OpenStudy, live: LiveSitting, clock: FakeClock
+) -> None:
     assert live.state.card is not None
     live.log(j.AttemptStarted(live.state.card), clock.now())
     live.break_off("fire alarm", clock.now())
     assert live.state.phase is Phase.BROKEN_OFF
     assert live.state.attempts[0].outcome is Outcome.VOID
-    assert sitting_view(desk, live.seat.number).broken_reason == "fire alarm"
+    assert sitting_view(opened, live.seat.number).broken_reason == "fire alarm"
 
 
-def test_after_a_crash_the_gap_runs_from_the_last_sign_of_life(desk: Desk, live: LiveSitting, clock: FakeClock) -> None:
+def test_after_a_crash_the_gap_runs_from_the_last_sign_of_life(
+    opened: OpenStudy, live: LiveSitting, clock: FakeClock
+) -> None:
     assert live.state.card is not None
     live.log(j.AttemptStarted(live.state.card), clock.now())
     clock.pass_seconds(40)
     live.beat(clock.now())
-    again = reopened(desk)
+    again = reopened(opened)
     again.clock = clock
     clock.pass_seconds(300)
     resumed = LiveSitting(again, again.cut_short()[0])
@@ -105,22 +109,22 @@ def test_after_a_crash_the_gap_runs_from_the_last_sign_of_life(desk: Desk, live:
 
 
 def test_the_board_shows_each_sittings_place_state_and_outcomes(
-    desk: Desk, live: LiveSitting, clock: FakeClock
+    opened: OpenStudy, live: LiveSitting, clock: FakeClock
 ) -> None:
     run_card(live, clock, Outcome.HELPED)
-    drawn = board(desk)
+    drawn = board(opened)
     cell = drawn.cells[live.seat.participant, live.seat.chair]
     assert cell.phase is Phase.READING
     assert Outcome.HELPED in cell.strip
     assert sum(other.next_up for other in drawn.cells.values()) == 1
-    counts = open_counts(desk)
+    counts = open_counts(opened)
     assert (counts.to_run, counts.empty_cells) == (3, 3)
 
 
-def test_a_new_person_gets_a_seat_everywhere_and_changes_nobody_elses(desk: Desk) -> None:
-    before = desk.study.seats
-    add_person(desk, "Q7")
-    again = reopened(desk)
+def test_a_new_person_gets_a_seat_everywhere_and_changes_nobody_elses(opened: OpenStudy) -> None:
+    before = opened.study.seats
+    add_person(opened, "Q7")
+    again = reopened(opened)
     assert again.study.seats[: len(before)] == before
     assert {seat.chair for seat in again.study.seats if seat.participant == "Q7"} == {"A", "B"}
     with pytest.raises(InputError, match="already"):
@@ -129,21 +133,21 @@ def test_a_new_person_gets_a_seat_everywhere_and_changes_nobody_elses(desk: Desk
 
 
 @pytest.mark.parametrize("code", ["[b]x[/b]", "\x1b[2J", "x" * 300, ""])
-def test_a_hostile_code_is_refused_and_nobody_is_added(desk: Desk, code: str) -> None:
+def test_a_hostile_code_is_refused_and_nobody_is_added(opened: OpenStudy, code: str) -> None:
     with pytest.raises(InputError):
-        add_person(desk, code)
-    assert len(desk.study.people) == 2
+        add_person(opened, code)
+    assert len(opened.study.people) == 2
 
 
-def test_sorting_is_kept(desk: Desk, live: LiveSitting, clock: FakeClock) -> None:
+def test_sorting_is_kept(opened: OpenStudy, live: LiveSitting, clock: FakeClock) -> None:
     assert live.state.card is not None
     live.log(j.AttemptStarted(live.state.card), clock.now())
     snag = live.log(j.SnagSeen(), clock.now())
-    sorting.word_snag(desk, sorting.piles_of(desk).loose[0], "menu hides")
-    finding = sorting.open_finding(desk, "Menus hide", [snag.id])
-    sorting.judge_severity(desk, finding, 3, "two gave up")
-    again = reopened(desk)
-    (view,) = sorting.piles_of(again).findings
+    sorting.word_snag(opened, sorting.sorted_snags_of(opened).loose[0], "menu hides")
+    finding = sorting.open_finding(opened, "Menus hide", [snag.id])
+    sorting.judge_severity(opened, finding, 3, "two gave up")
+    again = reopened(opened)
+    (view,) = sorting.sorted_snags_of(again).findings
     assert (view.title, view.severity, view.reason, view.snags[0].words) == (
         "Menus hide",
         3,
@@ -152,22 +156,22 @@ def test_sorting_is_kept(desk: Desk, live: LiveSitting, clock: FakeClock) -> Non
     )
     sorting.retitle(again, finding, "Menus hide themselves")
     sorting.part(again, snag.id)
-    assert [loose.id for loose in sorting.piles_of(again).loose] == [snag.id]
+    assert [loose.id for loose in sorting.sorted_snags_of(again).loose] == [snag.id]
     sorting.join(again, finding, [snag.id])
-    assert sorting.piles_of(again).findings[0].title == "Menus hide themselves"
+    assert sorting.sorted_snags_of(again).findings[0].title == "Menus hide themselves"
     with pytest.raises(Refused, match="already"):
         sorting.join(again, finding, [snag.id])
     again.close()
 
 
 def test_words_written_in_sort_show_in_the_journal_of_the_sitting_that_runs(
-    desk: Desk, live: LiveSitting, clock: FakeClock
+    opened: OpenStudy, live: LiveSitting, clock: FakeClock
 ) -> None:
     assert live.state.card is not None
     live.log(j.AttemptStarted(live.state.card), clock.now())
     live.log(j.SnagSeen(), clock.now())
     clock.pass_seconds(9)
-    sorting.word_snag(desk, sorting.piles_of(desk).loose[0], "written elsewhere")
+    sorting.word_snag(opened, sorting.sorted_snags_of(opened).loose[0], "written elsewhere")
     live.log(j.Helped(), clock.now())
     assert [(line.at, line.text) for line in live.lines(9)][-2:] == [
         ("00:00", "snag: written elsewhere"),
@@ -176,14 +180,14 @@ def test_words_written_in_sort_show_in_the_journal_of_the_sitting_that_runs(
 
 
 @pytest.mark.parametrize(("severity", "reason"), [(5, "x"), (-1, "x"), (2, "  ")])
-def test_a_severity_needs_its_scale_and_a_reason(desk: Desk, severity: int, reason: str) -> None:
+def test_a_severity_needs_its_scale_and_a_reason(opened: OpenStudy, severity: int, reason: str) -> None:
     with pytest.raises(InputError):
-        sorting.judge_severity(desk, "any", severity, reason)
+        sorting.judge_severity(opened, "any", severity, reason)
     with pytest.raises(InputError):
-        sorting.open_finding(desk, " ", ["s"])
+        sorting.open_finding(opened, " ", ["s"])
 
 
-def test_the_demo_is_a_study_in_progress(demo: Desk) -> None:
+def test_the_demo_is_a_study_in_progress(demo: OpenStudy) -> None:
     phases = [demo.phase(seat.number) for seat in demo.study.seats]
     assert (phases.count(Phase.ENDED), phases.count(Phase.BROKEN_OFF), phases.count(Phase.EMPTY)) == (20, 1, 6)
     facts = demo.facts()
@@ -193,7 +197,7 @@ def test_the_demo_is_a_study_in_progress(demo: Desk) -> None:
     assert any("unplugged" in fact.reason for fact in facts if fact.outcome is Outcome.VOID)
     kinds = {remark.kind for sitting in demo.sittings.values() for remark in sitting.remarks.values()}
     assert kinds == {"snag", "delight", "note", "quote"}
-    assert sorting.piles_of(demo).loose
+    assert sorting.sorted_snags_of(demo).loose
 
 
 def test_a_whole_file_has_nothing_wrong_with_it(demo_path: Path) -> None:
@@ -223,14 +227,14 @@ def test_check_finds_what_was_done_to_a_file_and_where(demo_path: Path, damage: 
     assert said in problems[where]
 
 
-def test_a_finding_whose_snag_is_in_no_journal_is_found(desk: Desk) -> None:
-    sorting.open_finding(desk, "a ghost", ["no-such-snag"])
-    path = desk.file.path
-    desk.close()
+def test_a_finding_whose_snag_is_in_no_journal_is_found(opened: OpenStudy) -> None:
+    sorting.open_finding(opened, "a ghost", ["no-such-snag"])
+    path = opened.file.path
+    opened.close()
     assert any("no journal has" in problem for check in check_file(path) for problem in check.problems)
 
 
-def test_a_sitting_looked_back_at_shows_every_line(demo: Desk) -> None:
+def test_a_sitting_looked_back_at_shows_every_line(demo: OpenStudy) -> None:
     lines = look_back(demo, 1)
     assert lines[0].text == "sat down"
     assert lines[-1].text == "got up"

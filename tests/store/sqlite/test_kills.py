@@ -4,7 +4,7 @@ from pathlib import Path
 
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.file.file_check import check_file
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 from tests.rounds import KILLS as ROUNDS
 from tests.store.sqlite.writers import WRITERS, run
 
@@ -26,13 +26,13 @@ def test_kills_at_random_moments_lose_nothing_that_was_shown(small_path: Path) -
     shown = run(PROGRAM, small_path, ROUNDS, pause=0)
     assert isinstance(shown, list)
     assert len(shown) > ROUNDS
-    desk = open_desk(small_path)
-    number = desk.study.seats[0].number
-    there = [entry.id for entry in desk.entries[number]]
-    desk.close()
+    opened = open_study(small_path)
+    number = opened.study.seats[0].number
+    there = [entry.id for entry in opened.entries[number]]
+    opened.close()
     assert [entry for entry in shown if entry not in set(there)] == []
     # In the order in which they were shown, and each once.
     assert [entry for entry in there if entry in set(shown)] == shown
-    resumed = sum(isinstance(entry.content, j.SittingResumed) for entry in desk.entries[number])
+    resumed = sum(isinstance(entry.content, j.SittingResumed) for entry in opened.entries[number])
     assert resumed == ROUNDS - 1
     assert [problem for check in check_file(small_path) for problem in check.problems] == []

@@ -20,7 +20,7 @@ from fresh_chair.services.plan import people
 from fresh_chair.services.plan import preparation as preparing
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.sqlite.schema import APPLICATION_ID, HEAD
 from tests.builders import FakeClock
 
@@ -68,17 +68,17 @@ def first_version(tmp_path: Path) -> Path:
 
 
 def test_a_study_of_the_first_version_goes_on(first_version: Path) -> None:
-    desk = open_desk(first_version)
-    study = desk.study
+    opened = open_study(first_version)
+    study = opened.study
     assert (study.title, study.audience, study.question) == ("An old study", "borrowers", "Why?")
     machine = study.machine_of(study.chairs[0])
     assert (machine.name, machine.virtual, [fault.what for fault in machine.faults]) == ("a laptop", True, ["worn"])
     assert study.cards[0].put_back == ("Bright.",)
     assert study.people[0].profile == "retired"
-    assert list(desk.entries) == [1]
-    set_field(desk, "chair.A.kernel", "6.12")
-    desk.close()
-    again = open_desk(first_version)
+    assert list(opened.entries) == [1]
+    set_field(opened, "chair.A.kernel", "6.12")
+    opened.close()
+    again = open_study(first_version)
     assert again.study.chairs[0].kernel == "6.12"
     again.close()
     assert not any(check.problems for check in check_file(first_version))
@@ -89,23 +89,23 @@ def test_a_study_of_the_first_version_goes_on(first_version: Path) -> None:
 def test_a_study_of_the_first_version_is_not_changed_by_a_reader(first_version: Path) -> None:
     before = first_version.read_bytes()
     with pytest.raises(FileProblem, match="older Fresh Chair"):
-        open_desk(first_version, write=False)
+        open_study(first_version, write=False)
     assert first_version.read_bytes() == before
 
 
-def test_every_change_is_kept_with_its_date_and_with_how_many_had_sat(desk: Desk, clock: FakeClock) -> None:
-    set_field(desk, "sheet.paid_by", "nobody")
-    LiveSitting(desk, desk.study.seats[0]).begin(clock.now())
+def test_every_change_is_kept_with_its_date_and_with_how_many_had_sat(opened: OpenStudy, clock: FakeClock) -> None:
+    set_field(opened, "sheet.paid_by", "nobody")
+    LiveSitting(opened, opened.study.seats[0]).begin(clock.now())
     clock.pass_seconds(60)
-    set_field(desk, "sheet.paid_by", "the library")
-    first, second = desk.plans.changes()
+    set_field(opened, "sheet.paid_by", "the library")
+    first, second = opened.plans.changes()
     assert (first.place, first.before, first.after, first.sittings) == ("sheet.paid_by", "", "nobody", 0)
     assert (second.before, second.after, second.sittings) == ("nobody", "the library", 1)
     assert second.wall_ns - first.wall_ns == 60 * SECOND
 
 
 @pytest.mark.parametrize("table", ["change", "script", "fixture_check", "erasure"])
-def test_what_is_on_record_is_never_changed_by_whoever_writes(demo: Desk, table: str) -> None:
+def test_what_is_on_record_is_never_changed_by_whoever_writes(demo: OpenStudy, table: str) -> None:
     erasing.erase_person(demo, "P05", keep_figures=True)
     from fresh_chair.services.plan.scripts import apply_script, script_text
 
@@ -120,18 +120,18 @@ def test_what_is_on_record_is_never_changed_by_whoever_writes(demo: Desk, table:
 
 
 def test_a_sealed_hunch_and_one_whose_chair_was_sat_at_cannot_change_whoever_writes(
-    desk: Desk, clock: FakeClock
+    opened: OpenStudy, clock: FakeClock
 ) -> None:
-    open_one = preparing.write_hunch(desk, "card-1", "B", "still open", 1)
-    at_a = preparing.write_hunch(desk, "card-1", "A", "before anyone sat", 2)
-    sealed = preparing.write_hunch(desk, "card-2", "B", "sealed", 3)
-    desk.preparations.put_hunch(open_one)
-    preparing.seal_hunches(desk, [])
-    with sqlite3.connect(desk.file.path) as rows:
+    open_one = preparing.write_hunch(opened, "card-1", "B", "still open", 1)
+    at_a = preparing.write_hunch(opened, "card-1", "A", "before anyone sat", 2)
+    sealed = preparing.write_hunch(opened, "card-2", "B", "sealed", 3)
+    opened.preparations.put_hunch(open_one)
+    preparing.seal_hunches(opened, [])
+    with sqlite3.connect(opened.file.path) as rows:
         rows.execute("UPDATE hunch SET sealed_wall_ns = 9 WHERE id = ?", [sealed.id])
-    seat = next(seat for seat in desk.study.seats if seat.chair == "A")
-    LiveSitting(desk, seat).begin(clock.now())
-    with sqlite3.connect(desk.file.path) as rows:
+    seat = next(seat for seat in opened.study.seats if seat.chair == "A")
+    LiveSitting(opened, seat).begin(clock.now())
+    with sqlite3.connect(opened.file.path) as rows:
         for one in (at_a, sealed):
             for statement in (
                 f"UPDATE hunch SET severity = 0 WHERE id = '{one.id}'",
@@ -140,29 +140,31 @@ def test_a_sealed_hunch_and_one_whose_chair_was_sat_at_cannot_change_whoever_wri
                 with pytest.raises(sqlite3.IntegrityError, match="hunches are sealed"):
                     rows.execute(statement)
         rows.execute(f"UPDATE hunch SET severity = 0 WHERE id = '{open_one.id}'")
-    desk.hunches = desk.preparations.hunches()
+    opened.hunches = opened.preparations.hunches()
     with pytest.raises(Refused, match="has sat"):
-        preparing.reword_hunch(desk, at_a, "other words", 0)
-    late = preparing.write_hunch(desk, "card-1", "A", "too late", 1)
+        preparing.reword_hunch(opened, at_a, "other words", 0)
+    late = preparing.write_hunch(opened, "card-1", "A", "too late", 1)
     assert late.late
     assert late.sealed_wall_ns is not None
 
 
-def test_the_store_says_that_a_hunch_is_sealed_in_a_sentence(desk: Desk) -> None:
+def test_the_store_says_that_a_hunch_is_sealed_in_a_sentence(opened: OpenStudy) -> None:
     from dataclasses import replace
 
-    hunch = preparing.write_hunch(desk, "card-1", "A", "words", 1)
-    assert preparing.seal_hunches(desk, ["A", "B"]) == 1
+    hunch = preparing.write_hunch(opened, "card-1", "A", "words", 1)
+    assert preparing.seal_hunches(opened, ["A", "B"]) == 1
     with pytest.raises(NotSaved, match="refused to change a hunch"):
-        desk.preparations.put_hunch(replace(hunch, words="others"))
-    assert desk.preparations.hunches()[0].words == "words"
+        opened.preparations.put_hunch(replace(hunch, words="others"))
+    assert opened.preparations.hunches()[0].words == "words"
 
 
 @pytest.mark.parametrize("keep", [True, False], ids=["figures kept", "figures dropped"])
-def test_the_erased_are_gone_from_the_file_and_leave_a_dated_trace(desk: Desk, clock: FakeClock, keep: bool) -> None:
-    set_field(desk, "person.P01.profile", SECRET)
-    seat = next(seat for seat in desk.study.seats if seat.participant == "P01")
-    live = LiveSitting(desk, seat)
+def test_the_erased_are_gone_from_the_file_and_leave_a_dated_trace(
+    opened: OpenStudy, clock: FakeClock, keep: bool
+) -> None:
+    set_field(opened, "person.P01.profile", SECRET)
+    seat = next(seat for seat in opened.study.seats if seat.participant == "P01")
+    live = LiveSitting(opened, seat)
     live.begin(clock.now())
     live.log(j.AttemptStarted(seat.cards[0]), clock.now())
     snag = live.log(j.SnagSeen(), clock.now())
@@ -172,30 +174,30 @@ def test_the_erased_are_gone_from_the_file_and_leave_a_dated_trace(desk: Desk, c
     live.log(j.AttemptStopped(), clock.now())
     live.log(j.OutcomeJudged(Outcome.VOID, SECRET), clock.now())
     live.log(j.SittingBrokenOff(SECRET), clock.now())
-    path = desk.file.path
+    path = opened.file.path
     assert SECRET.encode() in b"".join(each.read_bytes() for each in path.parent.glob(f"{path.name}*"))
-    erasing.erase_person(desk, "P01", keep_figures=keep)
+    erasing.erase_person(opened, "P01", keep_figures=keep)
     for each in path.parent.glob(f"{path.name}*"):
         assert SECRET.encode() not in each.read_bytes(), each.name
-    person = desk.study.person_by_code["P01"]
+    person = opened.study.person_by_code["P01"]
     assert person.profile == ""
-    assert person.erased == people.today(desk)
-    (trace,) = desk.preparations.erasures()
+    assert person.erased == people.today(opened)
+    (trace,) = opened.preparations.erasures()
     assert (trace.participant, trace.figures_kept, trace.wall_ns) == ("P01", keep, clock.wall_ns)
-    kept = desk.entries.get(seat.number, [])
+    kept = opened.entries.get(seat.number, [])
     assert bool(kept) == keep
     if keep:
-        assert desk.sittings[seat.number].attempts[0].snags == 1
+        assert opened.sittings[seat.number].attempts[0].snags == 1
         assert [entry.moment.ticks_ns for entry in kept] == sorted(entry.moment.ticks_ns for entry in kept)
     with pytest.raises(Refused, match="was erased"):
-        erasing.erase_person(desk, "P01", keep_figures=keep)
+        erasing.erase_person(opened, "P01", keep_figures=keep)
     with pytest.raises(Refused, match="not written again"):
-        set_field(desk, "person.P01.profile", "again")
-    desk.close()
+        set_field(opened, "person.P01.profile", "again")
+    opened.close()
     assert not any(check.problems for check in check_file(path))
 
 
-def test_a_file_is_whole_where_snags_of_the_erased_were_in_findings(demo: Desk) -> None:
+def test_a_file_is_whole_where_snags_of_the_erased_were_in_findings(demo: OpenStudy) -> None:
     erasing.erase_person(demo, "P05", keep_figures=False)
     path = demo.file.path
     demo.close()
@@ -204,7 +206,7 @@ def test_a_file_is_whole_where_snags_of_the_erased_were_in_findings(demo: Desk) 
     assert "of people who were erased" in checks["findings"].found
 
 
-def test_nobody_elses_words_are_touched_when_somebody_is_erased(demo: Desk) -> None:
+def test_nobody_elses_words_are_touched_when_somebody_is_erased(demo: OpenStudy) -> None:
     others = {n: e for n, e in demo.entries.items() if demo.study.seat(n).participant != "P05"}
     erasing.erase_person(demo, "P05", keep_figures=True)
     demo.reload()
@@ -213,7 +215,7 @@ def test_nobody_elses_words_are_touched_when_somebody_is_erased(demo: Desk) -> N
         rows.execute("UPDATE entry SET body = '{}' WHERE sitting = 7")
 
 
-def test_even_of_the_erased_nothing_but_words_can_be_changed(demo: Desk) -> None:
+def test_even_of_the_erased_nothing_but_words_can_be_changed(demo: OpenStudy) -> None:
     erasing.erase_person(demo, "P05", keep_figures=True)
     with sqlite3.connect(demo.file.path) as rows:
         for statement in ("UPDATE entry SET ticks_ns = 1 WHERE sitting = 11", "DELETE FROM entry WHERE sitting = 11"):
@@ -221,10 +223,10 @@ def test_even_of_the_erased_nothing_but_words_can_be_changed(demo: Desk) -> None
                 rows.execute(statement)
 
 
-def test_somebody_who_is_sitting_is_not_erased(desk: Desk, clock: FakeClock) -> None:
-    seat = desk.study.seats[0]
-    LiveSitting(desk, seat).begin(clock.now())
+def test_somebody_who_is_sitting_is_not_erased(opened: OpenStudy, clock: FakeClock) -> None:
+    seat = opened.study.seats[0]
+    LiveSitting(opened, seat).begin(clock.now())
     with pytest.raises(Refused, match="sitting right now"):
-        erasing.erase_person(desk, seat.participant, keep_figures=True)
+        erasing.erase_person(opened, seat.participant, keep_figures=True)
     with pytest.raises(Refused, match="sitting right now"):
-        people.let_go(desk, seat.participant, "ill")
+        people.let_go(opened, seat.participant, "ill")

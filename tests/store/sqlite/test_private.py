@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from fresh_chair.services.report.outputs import write_export, write_report
-from fresh_chair.services.study.open_study import Desk, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.system.crash_report import report_bug
 from fresh_chair.services.system.files import write_file
 from fresh_chair.store.recent import RecentStudies
@@ -16,7 +16,7 @@ def mode(path: Path) -> int:
     return stat.S_IMODE(path.stat().st_mode)
 
 
-def test_a_study_its_exports_and_the_recent_list_are_for_their_owner_alone(demo: Desk, tmp_path: Path) -> None:
+def test_a_study_its_exports_and_the_recent_list_are_for_their_owner_alone(demo: OpenStudy, tmp_path: Path) -> None:
     recent = RecentStudies()
     recent.remember(demo.file.path)
     for written in (*write_export(demo, tmp_path / "a" / "data"), *write_report(demo, tmp_path / "report")):
@@ -31,15 +31,15 @@ def test_what_an_earlier_version_left_open_is_mended_where_it_is_opened(demo_pat
     state = tmp_path / "state" / "fresh-chair"
     state.mkdir(parents=True, mode=0o755)
     state.chmod(0o755)
-    desk = open_desk(demo_path, recent=RecentStudies())
-    desk.close()
+    opened = open_study(demo_path, recent=RecentStudies())
+    opened.close()
     assert mode(demo_path) == 0o600
     assert mode(state) == 0o700
 
 
 def test_reading_changes_nobody_s_rights(demo_path: Path) -> None:
     demo_path.chmod(0o644)
-    open_desk(demo_path, write=False).close()
+    open_study(demo_path, write=False).close()
     assert mode(demo_path) == 0o644
 
 

@@ -11,7 +11,7 @@ from alembic.config import Config
 import fresh_chair.store as store
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.services.file.file_check import check_file, sound_copy
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 from fresh_chair.store.sqlite.engine import make_engine
 from fresh_chair.store.sqlite.schema import REVISIONS
 from fresh_chair.store.sqlite.shapes import SHAPES, shape_of
@@ -62,7 +62,7 @@ def test_anything_that_is_not_made_as_ours_is_refused_with_its_name(demo_path: P
     before = demo_path.read_bytes()
     for write in (True, False):
         with pytest.raises(FileProblem, match="not made as Fresh Chair makes a study"):
-            open_desk(demo_path, write=write)
+            open_study(demo_path, write=write)
     with pytest.raises(FileProblem, match="not made as Fresh Chair makes a study"):
         check_file(demo_path)
     assert demo_path.read_bytes() == before
@@ -83,16 +83,16 @@ def test_a_sound_copy_has_all_but_what_cannot_be_read_and_says_what_that_was(dem
         """UPDATE sort_entry SET body = '[' WHERE kind = 'finding_opened' AND number = 1""",
         """UPDATE chair_entry SET body = '{}' WHERE number = 3""",
     )
-    desk = open_desk(demo_path)
-    left = sum(len(sitting.left_out) for sitting in desk.sittings.values()) + len(desk.ledger.left_out) + 1
-    total = sum(map(len, desk.entries.values()))
-    gone = sum(len(sitting.left_out) for sitting in desk.sittings.values())
-    desk.close()
+    opened = open_study(demo_path)
+    left = sum(len(sitting.left_out) for sitting in opened.sittings.values()) + len(opened.ledger.left_out) + 1
+    total = sum(map(len, opened.entries.values()))
+    gone = sum(len(sitting.left_out) for sitting in opened.sittings.values())
+    opened.close()
     problems = [problem for check in check_file(demo_path) for problem in check.problems]
     said = sound_copy(demo_path, tmp_path / "copy.fresh")
     assert len(said) == left
     assert set(said) <= set(problems)
-    copy = open_desk(tmp_path / "copy.fresh")
+    copy = open_study(tmp_path / "copy.fresh")
     assert sum(map(len, copy.entries.values())) == total - gone
     assert not any(sitting.left_out for sitting in copy.sittings.values())
     copy.close()
@@ -110,12 +110,12 @@ def test_a_copy_from_before_an_upgrade_is_kept_until_it_was_closed_cleanly(tmp_p
     with closing(sqlite3.connect(path)) as rows, rows:
         rows.execute("INSERT INTO study VALUES ('id', 'An old study', '', 0, 1, 1, '{}')")
     copy = tmp_path / ".old.fresh.before-s0003"
-    desk = open_desk(path)
-    assert desk.study.title == "An old study"
+    opened = open_study(path)
+    assert opened.study.title == "An old study"
     with closing(sqlite3.connect(copy)) as rows:
         assert rows.execute("SELECT version_num FROM alembic_version").fetchone() == ("s0002",)
     assert copy.stat().st_mode & 0o777 == 0o600
-    desk.close(clean=False)
+    opened.close(clean=False)
     assert copy.exists()
-    open_desk(path).close()
+    open_study(path).close()
     assert not copy.exists()

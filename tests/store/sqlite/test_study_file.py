@@ -16,8 +16,8 @@ from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.plan.people import add_person
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk, create_study, open_desk
-from fresh_chair.store import spool as second_place
+from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
+from fresh_chair.store import spool as spool
 from fresh_chair.store.sqlite.schema import APPLICATION_ID, HEAD, REVISIONS
 from fresh_chair.store.sqlite.study_file import create_file, open_file
 from tests.builders import FakeClock, small_study
@@ -33,10 +33,10 @@ def fill(filler: Path) -> None:
             return
 
 
-def begin(desk: Desk) -> LiveSitting:
-    live = LiveSitting(desk, desk.study.seats[0])
-    live.begin(desk.clock.now())
-    live.log(j.AttemptStarted(live.seat.cards[0]), desk.clock.now())
+def begin(opened: OpenStudy) -> LiveSitting:
+    live = LiveSitting(opened, opened.study.seats[0])
+    live.begin(opened.clock.now())
+    live.log(j.AttemptStarted(live.seat.cards[0]), opened.clock.now())
     return live
 
 
@@ -47,8 +47,8 @@ def test_what_goes_in_comes_out(small_path: Path) -> None:
         assert Plans(file).read() == small_study()
 
 
-def test_an_entry_is_on_the_disk_when_the_call_returns(desk: Desk, small_path: Path) -> None:
-    live = begin(desk)
+def test_an_entry_is_on_the_disk_when_the_call_returns(opened: OpenStudy, small_path: Path) -> None:
+    live = begin(opened)
     # Another process sees it without this one closing or flushing anything.
     program = (
         f"import sqlite3; c = sqlite3.connect({str(small_path)!r});"
@@ -63,25 +63,25 @@ def test_an_entry_is_on_the_disk_when_the_call_returns(desk: Desk, small_path: P
     assert int(counted.stdout) == len(live.entries) == 3
 
 
-def test_every_writing_connection_waits_for_the_disk(desk: Desk) -> None:
-    with desk.file.engine.connect() as connection:
+def test_every_writing_connection_waits_for_the_disk(opened: OpenStudy) -> None:
+    with opened.file.engine.connect() as connection:
         assert connection.execute(text("PRAGMA journal_mode")).scalar() == "wal"
         assert connection.execute(text("PRAGMA synchronous")).scalar() == 2
         assert connection.execute(text("PRAGMA application_id")).scalar() == APPLICATION_ID
 
 
 @pytest.mark.parametrize("verb", ["UPDATE entry SET author = 'x'", "DELETE FROM entry"])
-def test_the_file_itself_refuses_to_change_an_entry(desk: Desk, small_path: Path, verb: str) -> None:
-    begin(desk)
+def test_the_file_itself_refuses_to_change_an_entry(opened: OpenStudy, small_path: Path, verb: str) -> None:
+    begin(opened)
     with sqlite3.connect(small_path) as connection, pytest.raises(sqlite3.IntegrityError, match="only ever appended"):
         connection.execute(verb)
 
 
-def test_a_second_process_opens_for_reading_and_sees_what_is_written(desk: Desk, small_path: Path) -> None:
-    begin(desk)
+def test_a_second_process_opens_for_reading_and_sees_what_is_written(opened: OpenStudy, small_path: Path) -> None:
+    begin(opened)
     program = (
-        "from pathlib import Path; from fresh_chair.services.study.open_study import open_desk;"
-        f"d = open_desk(Path({str(small_path)!r})); print(d.writable, sum(map(len, d.entries.values())))"
+        "from pathlib import Path; from fresh_chair.services.study.open_study import open_study;"
+        f"d = open_study(Path({str(small_path)!r})); print(d.writable, sum(map(len, d.entries.values())))"
     )
     seen = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
     assert seen.stdout.split() == ["False", "3"]
@@ -89,11 +89,11 @@ def test_a_second_process_opens_for_reading_and_sees_what_is_written(desk: Desk,
 
 def test_a_killed_writer_locks_nobody_out(small_path: Path) -> None:
     program = (
-        "import os, signal; from pathlib import Path; from fresh_chair.services.study.open_study import open_desk;"
-        f"d = open_desk(Path({str(small_path)!r})); assert d.writable; os.kill(os.getpid(), signal.SIGKILL)"
+        "import os, signal; from pathlib import Path; from fresh_chair.services.study.open_study import open_study;"
+        f"d = open_study(Path({str(small_path)!r})); assert d.writable; os.kill(os.getpid(), signal.SIGKILL)"
     )
     assert subprocess.run([sys.executable, "-c", program], check=False).returncode == -9
-    again = open_desk(small_path)
+    again = open_study(small_path)
     assert again.writable
     again.close()
 
@@ -111,7 +111,7 @@ def test_a_file_that_is_no_study_is_left_as_it_was(tmp_path: Path, content: byte
     path = tmp_path / "wrong.fresh"
     path.write_bytes(content)
     with pytest.raises(FileProblem, match=said):
-        open_desk(path)
+        open_study(path)
     assert path.read_bytes() == content
 
 
@@ -121,7 +121,7 @@ def test_another_programs_database_is_recognised_as_none_of_ours(tmp_path: Path)
         connection.execute("CREATE TABLE study (id)")
     before = path.read_bytes()
     with pytest.raises(FileProblem, match="a database, but not a study"):
-        open_desk(path)
+        open_study(path)
     assert path.read_bytes() == before
 
 
@@ -130,7 +130,7 @@ def test_a_truncated_file_is_said_to_be_damaged(demo_path: Path, share: float) -
     whole = demo_path.read_bytes()
     demo_path.write_bytes(whole[: int(len(whole) * share)])
     with pytest.raises(FileProblem, match="damaged"):
-        open_desk(demo_path)
+        open_study(demo_path)
 
 
 def test_a_file_from_a_newer_version_is_left_alone(small_path: Path) -> None:
@@ -138,13 +138,13 @@ def test_a_file_from_a_newer_version_is_left_alone(small_path: Path) -> None:
         connection.execute("UPDATE alembic_version SET version_num = 's9999'")
     before = small_path.read_bytes()
     with pytest.raises(FileProblem, match="newer Fresh Chair"):
-        open_desk(small_path)
+        open_study(small_path)
     assert small_path.read_bytes() == before
 
 
 def test_a_missing_file_is_said_to_be_missing(tmp_path: Path) -> None:
     with pytest.raises(FileProblem, match=r"There is no file nowhere\.fresh"):
-        open_desk(tmp_path / "nowhere.fresh")
+        open_study(tmp_path / "nowhere.fresh")
 
 
 def test_nothing_is_ever_created_over_something(tmp_path: Path) -> None:
@@ -190,37 +190,37 @@ def test_a_study_on_a_read_only_disk_is_opened_for_reading(small_disk: Path, dem
     path = small_disk / "demo.fresh"
     path.write_bytes(demo_path.read_bytes())
     subprocess.run(["mount", "-o", "remount,ro", small_disk], check=True)
-    desk = open_desk(path)
-    assert not desk.writable
-    assert len(desk.entries) == 21
+    opened = open_study(path)
+    assert not opened.writable
+    assert len(opened.entries) == 21
     with pytest.raises(Refused, match="reading only"):
-        LiveSitting(desk, desk.to_run()[0])
+        LiveSitting(opened, opened.to_run()[0])
     with pytest.raises(Refused, match="reading only"):
-        add_person(desk, "P09")
-    desk.close()
+        add_person(opened, "P09")
+    opened.close()
 
 
 def test_on_a_full_disk_a_change_of_the_plan_is_refused_in_words_and_nothing_is_changed(small_disk: Path) -> None:
     path = small_disk / "small.fresh"
     create_study(path, small_study())
-    desk = open_desk(path)
-    desk.clock = FakeClock()
-    set_field(desk, "chair.A.kernel", "6.12")
+    opened = open_study(path)
+    opened.clock = FakeClock()
+    set_field(opened, "chair.A.kernel", "6.12")
     fill(small_disk / "filler")
-    before = desk.study
+    before = opened.study
 
     def change_until_refused() -> None:
         nonlocal before
         for number in range(200):
-            before = desk.study
-            set_field(desk, "study.question", f"{number} " + "words " * 600)
+            before = opened.study
+            set_field(opened, "study.question", f"{number} " + "words " * 600)
 
     with pytest.raises(NotSaved, match="full"):
         change_until_refused()
-    assert desk.study == before
-    desk.close()
+    assert opened.study == before
+    opened.close()
     (small_disk / "filler").unlink()
-    again = open_desk(path)
+    again = open_study(path)
     assert again.study == before
     again.close()
 
@@ -228,26 +228,26 @@ def test_on_a_full_disk_a_change_of_the_plan_is_refused_in_words_and_nothing_is_
 def test_on_a_full_disk_without_a_second_place_a_mark_is_refused_and_nothing_shown_is_lost(
     small_disk: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(second_place, "places", list)
+    monkeypatch.setattr(spool, "places", list)
     path = small_disk / "small.fresh"
     create_study(path, small_study())
-    desk = open_desk(path)
-    desk.clock = FakeClock()
-    live = begin(desk)
+    opened = open_study(path)
+    opened.clock = FakeClock()
+    live = begin(opened)
     filler = small_disk / "filler"
     fill(filler)
 
     def log_until_refused() -> None:
         for _ in range(200):
-            live.log(j.SnagSeen("words " * 100), desk.clock.now())
+            live.log(j.SnagSeen("words " * 100), opened.clock.now())
 
     with pytest.raises(NotSaved, match="full"):
         log_until_refused()
     shown = [entry.id for entry in live.entries]
     filler.unlink()
-    live.log(j.Helped(), desk.clock.now())
-    desk.close()
-    again = open_desk(path)
+    live.log(j.Helped(), opened.clock.now())
+    opened.close()
+    again = open_study(path)
     assert [entry.id for entry in again.entries[live.seat.number]][:-1] == shown
     again.close()
 
@@ -265,13 +265,13 @@ def test_the_newest_revision_is_the_one_alembic_ends_at() -> None:
     assert {revision.revision for revision in script.walk_revisions()} == set(REVISIONS)
 
 
-def test_the_migrations_make_the_tables_the_program_uses(desk: Desk) -> None:
+def test_the_migrations_make_the_tables_the_program_uses(opened: OpenStudy) -> None:
     from alembic.autogenerate import compare_metadata
     from alembic.migration import MigrationContext
 
     from fresh_chair.store.sqlite.tables import metadata
 
-    with desk.file.engine.connect() as connection:
+    with opened.file.engine.connect() as connection:
         differences = compare_metadata(MigrationContext.configure(connection), metadata)
     assert differences == []
 
@@ -288,9 +288,9 @@ def test_marks_left_over_from_a_file_that_is_gone_are_never_taken_for_a_new_one_
 
 def test_an_entry_about_a_chair_that_cannot_be_read_keeps_nothing_else_from_opening(demo_path: Path) -> None:
     damaged(demo_path, """UPDATE chair_entry SET body = '{"kind": "dream"}' WHERE number = 7""")
-    desk = open_desk(demo_path)
-    unreadable = desk.books.entries()[6].content
-    desk.close()
+    opened = open_study(demo_path)
+    unreadable = opened.known_chairs.entries()[6].content
+    opened.close()
     assert isinstance(unreadable, Unreadable)
     assert unreadable.why == "Chairs, entry 7 cannot be read: this program knows no “dream”."
     problems = " ".join(problem for check in check_file(demo_path) for problem in check.problems)

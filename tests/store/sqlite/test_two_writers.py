@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 
 from fresh_chair.services.file.file_check import check_file
-from fresh_chair.services.study.open_study import create_study, open_desk
+from fresh_chair.services.study.open_study import create_study, open_study
 from fresh_chair.store.spool import leftovers
 from tests.builders import small_study
 from tests.rounds import FULL_DISKS, KILLS
@@ -47,9 +47,9 @@ for number in range(rounds):
     os.waitpid(child, 0)
     filler.unlink()
     shown += shown_by(back)
-    desk = open_desk(path)
-    apart += desk.merged
-    desk.close()
+    opened = open_study(path)
+    apart += opened.merged
+    opened.close()
 print(json.dumps([shown, apart]))
 """
 # Filled, marked, killed, opened full, marked, killed, freed, opened: twice over without any room in between.
@@ -87,17 +87,17 @@ for number in range(rounds):
         os.kill(child, signal.SIGKILL)
         os.waitpid(child, 0)
         shown += shown_by(back)
-        desk = open_desk(path)
-        there = [entry.id for entry in desk.entries[desk.study.seats[0].number]]
+        opened = open_study(path)
+        there = [entry.id for entry in opened.entries[opened.study.seats[0].number]]
         missing += [entry for entry in shown if entry not in set(there)]
         assert [entry for entry in there if entry in set(shown)] == shown, (number, full, len(there), len(shown))
-        desk.close()
+        opened.close()
     free()
-    desk = open_desk(path)
-    merged += desk.merged
-    assert not desk.keeper.waiting, desk.keeper.words
-    assert not desk.left_apart, str(desk.left_apart)
-    desk.close()
+    opened = open_study(path)
+    merged += opened.merged
+    assert not opened.spool.waiting, opened.spool.words
+    assert not opened.left_apart, str(opened.left_apart)
+    opened.close()
 print(json.dumps([shown, missing, merged]))
 """
 
@@ -106,9 +106,9 @@ def test_a_moderator_and_an_observer_killed_again_and_again_lose_neither_ones_ma
     rounds = max(KILLS // 8, 5)
     shown = run(TOGETHER, small_path, rounds, pause=0)
     assert isinstance(shown, dict)
-    desk = open_desk(small_path)
-    entries = desk.entries[desk.study.seats[0].number]
-    desk.close()
+    opened = open_study(small_path)
+    entries = opened.entries[opened.study.seats[0].number]
+    opened.close()
     for author, ids in shown.items():
         assert len(ids) > rounds
         own = [entry.id for entry in entries if entry.author == author]
@@ -126,10 +126,10 @@ def test_a_disk_that_fills_up_under_a_sitting_that_is_killed_loses_nothing_shown
     assert isinstance(found, list)
     shown, apart = found
     assert apart > FULL_DISKS
-    desk = open_desk(path)
-    there = [entry.id for entry in desk.entries[desk.study.seats[0].number]]
-    assert list(leftovers(desk.study.id)) == []
-    desk.close()
+    opened = open_study(path)
+    there = [entry.id for entry in opened.entries[opened.study.seats[0].number]]
+    assert list(leftovers(opened.study.id)) == []
+    opened.close()
     assert [entry for entry in shown if entry not in set(there)] == []
     assert [entry for entry in there if entry in set(shown)] == shown
     assert [problem for check in check_file(path) for problem in check.problems] == []
@@ -147,9 +147,9 @@ def test_a_disk_that_stays_full_over_kills_and_openings_loses_nothing_shown(
     shown, missing, merged = found
     assert missing == []
     assert merged > FULL_DISKS
-    desk = open_desk(path)
-    entries = desk.entries[desk.study.seats[0].number]
-    assert list(leftovers(desk.study.id)) == []
-    desk.close()
+    opened = open_study(path)
+    entries = opened.entries[opened.study.seats[0].number]
+    assert list(leftovers(opened.study.id)) == []
+    opened.close()
     assert [entry.id for entry in entries if entry.id in set(shown)] == shown
     assert [problem for check in check_file(path) for problem in check.problems] == []

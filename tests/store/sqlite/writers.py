@@ -10,7 +10,7 @@ WRITERS = """
 import json, os, random, select, signal, sys, time
 from pathlib import Path
 from fresh_chair.core import journal as j
-from fresh_chair.services.study.open_study import open_desk
+from fresh_chair.services.study.open_study import open_study
 from fresh_chair.services.sitting.live import LiveSitting
 import fresh_chair.store.sqlite.rows
 
@@ -20,14 +20,14 @@ def press(live, out, dice):
     kinds = [j.WrongPlace(), j.Helped(), j.SnagSeen("words"), j.Marked("no reaction")]
     while True:
         time.sleep(pause)
-        entry = live.log(dice.choice(kinds), live.desk.clock.now())
+        entry = live.log(dice.choice(kinds), live.opened.clock.now())
         # What is written here is what a screen would show now.
         os.write(out, (entry.id + "\\n").encode())
 
 def moderate(out, dice):
-    desk = open_desk(path)
-    live = LiveSitting(desk, desk.study.seats[0])
-    now = desk.clock.now
+    opened = open_study(path)
+    live = LiveSitting(opened, opened.study.seats[0])
+    now = opened.clock.now
     if not live.entries:
         live.begin(now())
         live.log(j.AttemptStarted(live.seat.cards[0]), now())
@@ -36,11 +36,11 @@ def moderate(out, dice):
     press(live, out, dice)
 
 def observe(out, dice):
-    desk = open_desk(path, observe=True, author="Mo")
-    live = LiveSitting(desk, desk.study.seats[0])
+    opened = open_study(path, observe=True, author="Mo")
+    live = LiveSitting(opened, opened.study.seats[0])
     while not live.state.phase.open or live.state.latest is None:
         live.read_on()
-    live.join(desk.clock.now())
+    live.join(opened.clock.now())
     press(live, out, dice)
 
 def fill(filler):

@@ -10,10 +10,10 @@ from textual.widgets import Input
 from fresh_chair.core.errors import OutsideError
 from fresh_chair.core.sitting.state import Phase
 from fresh_chair.services.report.documents import WritingJob
-from fresh_chair.services.study.open_study import Desk, create_study, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.services.system.files import Written, make_folder
 from fresh_chair.tui.app import FreshChair
-from fresh_chair.tui.base.sheet import Leaf
+from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.screen import Plan
 from fresh_chair.tui.sit.screen import Sit
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
@@ -23,7 +23,9 @@ from tests.tui.sit.test_sitting import seated
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
-async def test_a_card_a_person_and_an_action_are_found_by_typing_and_opened(demo: Desk, size: tuple[int, int]) -> None:
+async def test_a_card_a_person_and_an_action_are_found_by_typing_and_opened(
+    demo: OpenStudy, size: tuple[int, int]
+) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=size) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Plan))
@@ -31,18 +33,19 @@ async def test_a_card_a_person_and_an_action_are_found_by_typing_and_opened(demo
         await until(pilot, shows(app, "task: Dark screen", "1 t"))
         assert "green sign" not in picture(app), "whose letters only lie scattered"
         await pilot.press("enter")
-        await until(pilot, lambda: isinstance(app.screen, Leaf) and app.session.task == "dark-screen")
+        await until(pilot, lambda: isinstance(app.screen, SheetScreen) and app.session.task == "dark-screen")
         await pilot.press("escape")
         await until(pilot, lambda: isinstance(app.screen, Plan))
         await pilot.press("ctrl+p", *"person: p05")
         await until(pilot, shows(app, "person: P05"))
         await pilot.press("enter")
         await until(
-            pilot, lambda: isinstance(app.screen, Leaf) and app.screen.leaf == "person" and "P05" in picture(app)
+            pilot,
+            lambda: isinstance(app.screen, SheetScreen) and app.screen.sheet_name == "person" and "P05" in picture(app),
         )
 
 
-async def test_nothing_is_found_by_typing_while_a_question_is_open(demo: Desk) -> None:
+async def test_nothing_is_found_by_typing_while_a_question_is_open(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Plan))
@@ -53,7 +56,9 @@ async def test_nothing_is_found_by_typing_while_a_question_is_open(demo: Desk) -
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
-async def test_an_empty_sit_says_who_is_next_and_seats_them_with_one_key(demo: Desk, size: tuple[int, int]) -> None:
+async def test_an_empty_sit_says_who_is_next_and_seats_them_with_one_key(
+    demo: OpenStudy, size: tuple[int, int]
+) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=size) as pilot:
         await pilot.press("3")
@@ -63,7 +68,7 @@ async def test_an_empty_sit_says_who_is_next_and_seats_them_with_one_key(demo: D
         assert isinstance(app.screen, Sit)
 
 
-async def test_a_beginning_is_taken_back_with_two_keys_and_why(demo: Desk) -> None:
+async def test_a_beginning_is_taken_back_with_two_keys_and_why(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("3")
@@ -79,8 +84,8 @@ async def test_a_beginning_is_taken_back_with_two_keys_and_why(demo: Desk) -> No
         await until(pilot, lambda: demo.phase(22) is Phase.EMPTY and app.session.live is None)
 
 
-async def test_completed_unaided_after_help_is_asked_about(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_completed_unaided_after_help_is_asked_about(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         await pilot.press("h", "enter")
@@ -90,7 +95,7 @@ async def test_completed_unaided_after_help_is_asked_about(desk: Desk) -> None:
         assert live.state.attempts[0].outcome is None
 
 
-async def test_a_key_that_does_nothing_says_so_once_and_one_that_works_never(demo: Desk) -> None:
+async def test_a_key_that_does_nothing_says_so_once_and_one_that_works_never(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Plan))
@@ -112,8 +117,8 @@ async def test_a_key_that_does_nothing_says_so_once_and_one_that_works_never(dem
 async def test_seven_chairs_stand_under_their_heads_at_every_width(tmp_path: Path, size: tuple[int, int]) -> None:
     path = tmp_path / "seven.fresh"
     create_study(path, small_study(people=9, chairs=7, cards=8))
-    desk = open_desk(path)
-    app = FreshChair(desk)
+    opened = open_study(path)
+    app = FreshChair(opened)
     async with app.run_test(size=size) as pilot:
         await until(pilot, shows(app, "P01", "A ChairA"))
         for letter in "BCDEFG":
@@ -123,15 +128,15 @@ async def test_seven_chairs_stand_under_their_heads_at_every_width(tmp_path: Pat
         await until(pilot, shows(app, "P09", "G ChairG"))
         head = next(line for line in picture(app).split("\n") if "G ChairG" in line)
         assert app.session.cell == ("P09", "G")
-        number = next(seat.number for seat in desk.study.seats if (seat.participant, seat.chair) == ("P09", "G"))
+        number = next(seat.number for seat in opened.study.seats if (seat.participant, seat.chair) == ("P09", "G"))
         column = head.index("G ChairG")
         assert any("P09" in line and line[column:].startswith(f"{number} ") for line in picture(app).split("\n"))
-    desk.close()
+    opened.close()
 
 
 @pytest.mark.parametrize(("key", "whole"), [("w", True), ("l", False)], ids=["finished", "given up"])
 async def test_leaving_while_a_document_is_written_asks_and_leaves_it_whole_or_not_at_all(
-    demo: Desk, tmp_path: Path, key: str, *, whole: bool
+    demo: OpenStudy, tmp_path: Path, key: str, *, whole: bool
 ) -> None:
     go = Event()
 
@@ -162,7 +167,7 @@ async def test_leaving_while_a_document_is_written_asks_and_leaves_it_whole_or_n
 
 
 async def test_whoever_waits_for_a_document_that_cannot_be_written_is_told_and_stays(
-    demo: Desk, tmp_path: Path
+    demo: OpenStudy, tmp_path: Path
 ) -> None:
     go = Event()
 
@@ -184,14 +189,14 @@ async def test_whoever_waits_for_a_document_that_cannot_be_written_is_told_and_s
         assert not app._exit
 
 
-async def test_a_field_of_several_things_opens_as_a_form(demo: Desk) -> None:
+async def test_a_field_of_several_things_opens_as_a_form(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Plan))
         await pilot.press("s")
-        await until(pilot, lambda: isinstance(app.screen, Leaf) and app.screen.leaf == "study")
-        assert isinstance(app.screen, Leaf)
-        app.screen.open_leaf("parts", ("sheet.thresholds", "thresholds"))
+        await until(pilot, lambda: isinstance(app.screen, SheetScreen) and app.screen.sheet_name == "study")
+        assert isinstance(app.screen, SheetScreen)
+        app.screen.open_sheet("parts", ("sheet.thresholds", "thresholds"))
         await until(pilot, shows(app, "thresholds", "measure", "value"))
         await pilot.press("a")
         await until(pilot, lambda: app.screen.query_one(WordLine).asking)
@@ -204,4 +209,4 @@ async def test_a_field_of_several_things_opens_as_a_form(demo: Desk) -> None:
         await pilot.press("n")
         assert len(demo.study.sheet.thresholds) == count
         await pilot.press("escape")
-        await until(pilot, lambda: isinstance(app.screen, Leaf) and app.screen.leaf == "study")
+        await until(pilot, lambda: isinstance(app.screen, SheetScreen) and app.screen.sheet_name == "study")

@@ -3,17 +3,17 @@
 from pathlib import Path
 
 from fresh_chair.core.plan.people import Participant
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.widgets.asking import ChoiceLine
 from tests.tui.conftest import WIDE, picture, shows, until
-from tests.tui.plan.test_sheets import answer, leaf, opened
+from tests.tui.plan.test_sheets import answer, go_to_sheet, sheet_of
 
 
-async def test_people_agree_leave_are_replaced_and_erased(demo: Desk) -> None:
+async def test_people_agree_leave_are_replaced_and_erased(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
-        await opened(pilot, app, "person")
+        await go_to_sheet(pilot, app, "person")
         await pilot.press("left", "left", "left", "left")
         await until(pilot, shows(app, "P07", "person 9 of 9", "not yet"))
         await pilot.press("y", "y")
@@ -35,19 +35,19 @@ async def test_people_agree_leave_are_replaced_and_erased(demo: Desk) -> None:
         await until(pilot, lambda: bool(demo.study.person_by_code["P08"].erased))
 
 
-async def test_a_table_is_mapped_column_by_column_and_its_people_are_added(demo: Desk, tmp_path: Path) -> None:
+async def test_a_table_is_mapped_column_by_column_and_its_people_are_added(demo: OpenStudy, tmp_path: Path) -> None:
     table = tmp_path / "p.csv"
     table.write_text("who,name,comfort,spoken\nQ1,Ada,3,Welsh\nQ2,Eva,9,Welsh\n", encoding="utf-8")
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
-        await opened(pilot, app, "person")
+        await go_to_sheet(pilot, app, "person")
         await pilot.press("i")
         await answer(pilot, app, "~nobody-of-that-name/p.csv")
         await until(pilot, shows(app, "is no path to a file"))
         await answer(pilot, app, str(tmp_path / "none.csv"))
         await until(pilot, shows(app, "none.csv cannot be read"))
         await answer(pilot, app, str(table))
-        await until(pilot, lambda: leaf(app) == "import" and "no column is mapped" in picture(app))
+        await until(pilot, lambda: sheet_of(app) == "import" and "no column is mapped" in picture(app))
         await pilot.press("enter")
         await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
         await pilot.press("1")
@@ -57,6 +57,6 @@ async def test_a_table_is_mapped_column_by_column_and_its_people_are_added(demo:
         await pilot.press("up", "space")
         await until(pilot, shows(app, "2 can be added"))
         await pilot.press("i")
-        await until(pilot, lambda: leaf(app) == "person" and "Q1" in picture(app))
+        await until(pilot, lambda: sheet_of(app) == "person" and "Q1" in picture(app))
         assert demo.study.person_by_code["Q1"].language == "Welsh"
         assert demo.study.person_by_code["Q2"].comfort is None

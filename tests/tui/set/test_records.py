@@ -5,16 +5,16 @@ from itertools import pairwise
 from textual.widgets import Input
 
 from fresh_chair.core.chair.records import ConsentItem, Look, Reading
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.app import FreshChair
-from fresh_chair.tui.base.sheet import Leaf
+from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.widgets.asking import WordLine
 from tests.tui.conftest import WIDE, shows, until
 from tests.tui.set.test_screen import answer, at_chair, choose, to_sheet
 
 
-async def test_claims_are_put_down_answered_and_struck(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_claims_are_put_down_answered_and_struck(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app, "A")
         await pilot.press("c", "a")
@@ -27,15 +27,15 @@ async def test_claims_are_put_down_answered_and_struck(desk: Desk) -> None:
         await answer(pilot, app, "three, at most")
         await until(pilot, shows(app, "three, at most"))
         await pilot.press("enter")
-        await until(pilot, lambda: isinstance(app.screen, Leaf) and app.screen.leaf == "record")
+        await until(pilot, lambda: isinstance(app.screen, SheetScreen) and app.screen.sheet_name == "record")
         await pilot.press("escape")
-        await until(pilot, lambda: isinstance(app.screen, Leaf) and app.screen.leaf == "claims")
+        await until(pilot, lambda: isinstance(app.screen, SheetScreen) and app.screen.sheet_name == "claims")
         await pilot.press("x")
         await answer(pilot, app, "said of another edition")
         await until(pilot, shows(app, "no claim put down"))
 
 
-async def test_a_field_of_a_record_is_changed_on_its_sheet(demo: Desk) -> None:
+async def test_a_field_of_a_record_is_changed_on_its_sheet(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app)
@@ -46,19 +46,19 @@ async def test_a_field_of_a_record_is_changed_on_its_sheet(demo: Desk) -> None:
         await answer(pilot, app, "at the end of every start")
         await until(pilot, shows(app, "at the end of every start"))
         await pilot.press("escape")
-        await until(pilot, lambda: isinstance(app.screen, Leaf) and app.screen.leaf == "warnings")
+        await until(pilot, lambda: isinstance(app.screen, SheetScreen) and app.screen.sheet_name == "warnings")
         await pilot.press("v")
         await choose(pilot, app, "4")
         await until(pilot, shows(app, "frightening"))
 
 
-async def test_a_stopwatch_and_a_doubt(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_a_stopwatch_and_a_doubt(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app, "A")
         await pilot.press("g", "t")
         await until(pilot, shows(app, "t when it is there"))
-        desk.clock.pass_seconds(4.2)  # type: ignore[attr-defined]
+        opened.clock.pass_seconds(4.2)  # type: ignore[attr-defined]
         await pilot.press("t")
         await until(pilot, shows(app, "4.2 s until:"))
         await answer(pilot, app, "the window of Quill")
@@ -76,25 +76,25 @@ async def test_a_stopwatch_and_a_doubt(desk: Desk) -> None:
         await until(pilot, shows(app, "is no reading"))
         await answer(pilot, app, "40 to 55 s")
         await until(pilot, shows(app, "40 to 55 s"))
-        kept = [held.record for held in desk.books.of("A").held("reading")]
+        kept = [held.record for held in opened.known_chairs.of("A").held("reading")]
         assert [(r.low, r.high, r.trust) for r in kept if isinstance(r, Reading)] == [
             (4.2, None, "doubted"),
             (40.0, 55.0, "not looked at closely"),
         ]
 
 
-async def test_an_installation_is_logged_at_the_moment_of_the_key(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_an_installation_is_logged_at_the_moment_of_the_key(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app, "A")
         await pilot.press("i")
         await until(pilot, shows(app, "Enter puts a step down"))
         await pilot.press("enter")
         # The words come a minute later; the moment is that of the key.
-        desk.clock.pass_seconds(60)  # type: ignore[attr-defined]
+        opened.clock.pass_seconds(60)  # type: ignore[attr-defined]
         await answer(pilot, app, "stick put in")
         await pilot.press("w", "escape")
-        desk.clock.pass_seconds(300)  # type: ignore[attr-defined]
+        opened.clock.pass_seconds(300)  # type: ignore[attr-defined]
         await pilot.press("q")
         await answer(pilot, app, "which disk?")
         await answer(pilot, app, "all of it")
@@ -103,11 +103,11 @@ async def test_an_installation_is_logged_at_the_moment_of_the_key(desk: Desk) ->
         await pilot.press("s")
         await answer(pilot, app, "it ended at the picture")
         await until(pilot, shows(app, "it ended at the picture"))
-        steps = [held.moment.wall_ns for held in desk.books.of("A").held("install")]
+        steps = [held.moment.wall_ns for held in opened.known_chairs.of("A").held("install")]
         assert [(b - a) // 1_000_000_000 for a, b in pairwise(steps)] == [60, 300, 0]
 
 
-async def test_defaults_are_turned_by_keys_across_chairs(demo: Desk) -> None:
+async def test_defaults_are_turned_by_keys_across_chairs(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app)
@@ -118,7 +118,7 @@ async def test_defaults_are_turned_by_keys_across_chairs(demo: Desk) -> None:
         await pilot.press("n")
         await answer(pilot, app, "Not now")
         await until(pilot, shows(app, "Not now"))
-        held = [h.record for h in demo.books.of("C").held("consent") if isinstance(h.record, ConsentItem)]
+        held = [h.record for h in demo.known_chairs.of("C").held("consent") if isinstance(h.record, ConsentItem)]
         assert [(r.asked, r.switch, r.wording, r.refuse) for r in held if r.item == "sign-ups"] == [
             ("silent", "on", "honest", "Not now")
         ]
@@ -127,7 +127,7 @@ async def test_defaults_are_turned_by_keys_across_chairs(demo: Desk) -> None:
         await until(pilot, shows(app, "crash reports"))
 
 
-async def test_looks_are_a_grid_that_is_filled_in(demo: Desk) -> None:
+async def test_looks_are_a_grid_that_is_filled_in(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app)
@@ -137,6 +137,6 @@ async def test_looks_are_a_grid_that_is_filled_in(demo: Desk) -> None:
         await until(pilot, shows(app, "Daub"))
         await pilot.press("space", "tab", "space", "space", "space")
         await until(pilot, lambda: any(h.record.program == "Daub" and h.record.dark == "does not fit"  # type: ignore[union-attr]
-                                       for h in demo.books.of("B").held("look")))  # fmt: skip
-        looks = [h.record for h in demo.books.of("B").held("look") if isinstance(h.record, Look)]
+                                       for h in demo.known_chairs.of("B").held("look")))  # fmt: skip
+        looks = [h.record for h in demo.known_chairs.of("B").held("look") if isinstance(h.record, Look)]
         assert [(r.theme, r.dark) for r in looks if r.program == "Daub"] == [("fits", "does not fit")]

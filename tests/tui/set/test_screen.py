@@ -11,10 +11,10 @@ from fresh_chair.demo.machines import MadeUpMachine
 from fresh_chair.services.chair import approvals
 from fresh_chair.services.chair.asking import choose_reach
 from fresh_chair.services.chair.kept_answers import keep
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.app import FreshChair
-from fresh_chair.tui.base.sheet import Leaf
-from fresh_chair.tui.base.sheets import LEAVES
+from fresh_chair.tui.base.sheet import SheetScreen
+from fresh_chair.tui.base.sheets import SHEET_CLASSES
 from fresh_chair.tui.set.screen import SHEETS, Set
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
 from tests.services.chair.test_answers import answers_of
@@ -56,7 +56,7 @@ async def at_chair(pilot: Pilot[None], app: FreshChair, letter: str = "B") -> No
 async def to_sheet(pilot: Pilot[None], app: FreshChair, name: str) -> None:
     """Open one of its sheets."""
     await pilot.press(OPENED[name][0])
-    await until(pilot, lambda: isinstance(app.screen, Leaf) and app.screen.leaf == name)
+    await until(pilot, lambda: isinstance(app.screen, SheetScreen) and app.screen.sheet_name == name)
     await until(pilot, shows(app, OPENED[name][1]))
 
 
@@ -74,12 +74,12 @@ async def choose(pilot: Pilot[None], app: FreshChair, key: str) -> None:
 
 
 def test_every_sheet_of_set_is_looked_at() -> None:
-    of_set = {name for name, (module, _) in LEAVES.items() if module.startswith("set_")} - {"record"}
-    assert of_set == set(OPENED) == {leaf for _, leaf, _, _ in SHEETS}
+    of_set = {name for name, (module, _) in SHEET_CLASSES.items() if module.startswith("set.")} - {"record"}
+    assert of_set == set(OPENED) == {sheet_name for _, sheet_name, _, _ in SHEETS}
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
-async def test_the_three_bands_of_a_chair(demo: Desk, size: tuple[int, int]) -> None:
+async def test_the_three_bands_of_a_chair(demo: OpenStudy, size: tuple[int, int]) -> None:
     app = FreshChair(demo, light=size == SMALL)
     async with app.run_test(size=size) as pilot:
         await at_chair(pilot, app)
@@ -95,7 +95,9 @@ async def test_the_three_bands_of_a_chair(demo: Desk, size: tuple[int, int]) -> 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
 @pytest.mark.parametrize("name", OPENED)
-async def test_every_sheet_opens_with_one_key_and_esc_leads_back(demo: Desk, name: str, size: tuple[int, int]) -> None:
+async def test_every_sheet_opens_with_one_key_and_esc_leads_back(
+    demo: OpenStudy, name: str, size: tuple[int, int]
+) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=size) as pilot:
         await at_chair(pilot, app)
@@ -109,7 +111,7 @@ async def test_every_sheet_opens_with_one_key_and_esc_leads_back(demo: Desk, nam
         assert app.screen.letter == "B"
 
 
-async def test_set_and_its_sheets_are_plain_ascii_where_wanted(demo: Desk) -> None:
+async def test_set_and_its_sheets_are_plain_ascii_where_wanted(demo: OpenStudy) -> None:
     app = FreshChair(demo, plain=True)
     async with app.run_test(size=WIDE) as pilot:
         for name in OPENED:
@@ -121,8 +123,8 @@ async def test_set_and_its_sheets_are_plain_ascii_where_wanted(demo: Desk) -> No
             await until(pilot, lambda: isinstance(app.screen, Set))
 
 
-async def test_a_chair_is_reached_its_baseline_taken_and_proved_fresh_by_keys(desk: Desk, home: Path) -> None:
-    app = FreshChair(desk)
+async def test_a_chair_is_reached_its_baseline_taken_and_proved_fresh_by_keys(opened: OpenStudy, home: Path) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app, "A")
         await pilot.press("f")
@@ -146,21 +148,21 @@ async def test_a_chair_is_reached_its_baseline_taken_and_proved_fresh_by_keys(de
         await until(pilot, shows(app, "Chair A is fresh."), most=6000)
 
 
-async def test_one_key_on_the_board_proves_the_chair_in_hand_fresh(desk: Desk, home: Path) -> None:
-    from fresh_chair.services.chair.asking import run_errand
+async def test_one_key_on_the_board_proves_the_chair_in_hand_fresh(opened: OpenStudy, home: Path) -> None:
+    from fresh_chair.services.chair.asking import run_enquiry
 
-    choose_reach(desk, "A", "here")
-    await asyncio.to_thread(run_errand, desk, "A", "baseline")
-    app = FreshChair(desk)
+    choose_reach(opened, "A", "here")
+    await asyncio.to_thread(run_enquiry, opened, "A", "baseline")
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "Enter seats"))
         await pilot.press("f")
         await until(pilot, shows(app, "Chair A is fresh."), most=6000)
 
 
-async def test_reading_goes_on_while_one_is_elsewhere_and_can_be_stopped(desk: Desk, home: Path) -> None:
-    choose_reach(desk, "A", "here")
-    app = FreshChair(desk)
+async def test_reading_goes_on_while_one_is_elsewhere_and_can_be_stopped(opened: OpenStudy, home: Path) -> None:
+    choose_reach(opened, "A", "here")
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app, "A")
         await pilot.press("r")
@@ -177,11 +179,11 @@ async def test_reading_goes_on_while_one_is_elsewhere_and_can_be_stopped(desk: D
         await until(pilot, shows(app, "Stopped."))
 
 
-async def test_a_courier_is_sent_and_read_by_keys(desk: Desk, home: Path, tmp_path: Path) -> None:
+async def test_a_courier_is_sent_and_read_by_keys(opened: OpenStudy, home: Path, tmp_path: Path) -> None:
     import subprocess
 
-    choose_reach(desk, "A", "courier")
-    app = FreshChair(desk)
+    choose_reach(opened, "A", "courier")
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app, "A")
         await pilot.press("f")
@@ -197,10 +199,10 @@ async def test_a_courier_is_sent_and_read_by_keys(desk: Desk, home: Path, tmp_pa
         await until(pilot, shows(app, "cannot be read"))
         await answer(pilot, app, str(next((tmp_path / "stick").glob("*.answers"))))
         await until(pilot, shows(app, "What the courier brought is on record", "Debian"))
-        assert desk.books.of("A").baseline is not None
+        assert opened.known_chairs.of("A").baseline is not None
 
 
-async def test_what_differs_leads_to_the_put_back_steps_and_can_be_left_out_with_a_reason(demo: Desk) -> None:
+async def test_what_differs_leads_to_the_put_back_steps_and_can_be_left_out_with_a_reason(demo: OpenStudy) -> None:
     machine = MadeUpMachine("B")
     machine.sit_down()
     keep(demo, "B", "fresh", "test", answers_of(machine, demo, "B", "fresh"))
@@ -225,7 +227,7 @@ async def test_what_differs_leads_to_the_put_back_steps_and_can_be_left_out_with
         await until(pilot, shows(app, "1 left out"))
 
 
-async def test_commands_are_shown_before_they_are_approved(demo: Desk) -> None:
+async def test_commands_are_shown_before_they_are_approved(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app, "C")
@@ -240,12 +242,12 @@ async def test_commands_are_shown_before_they_are_approved(demo: Desk) -> None:
         await until(pilot, lambda: len(approvals.approved(demo.study)) == 1)
 
 
-async def test_checks_are_asked_of_a_real_chair(desk: Desk, home: Path) -> None:
+async def test_checks_are_asked_of_a_real_chair(opened: OpenStudy, home: Path) -> None:
     from fresh_chair.services.plan.editing import set_field
 
-    set_field(desk, f"card.{desk.study.cards[0].id}.checks", "file ~/left.txt is there")
-    choose_reach(desk, "A", "here")
-    app = FreshChair(desk)
+    set_field(opened, f"card.{opened.study.cards[0].id}.checks", "file ~/left.txt is there")
+    choose_reach(opened, "A", "here")
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app, "A")
         await pilot.press("v")
@@ -257,7 +259,7 @@ async def test_checks_are_asked_of_a_real_chair(desk: Desk, home: Path) -> None:
         await until(pilot, shows(app, "1 of 1 confirmed"), most=6000)
 
 
-async def test_a_hostile_chair_cannot_act_on_the_screen(demo: Desk) -> None:
+async def test_a_hostile_chair_cannot_act_on_the_screen(demo: OpenStudy) -> None:
     machine = MadeUpMachine("B")
     answers = answers_of(machine, demo, "B", "identity")
     evil = 'NAME="\x1b]0;owned\x07[bold red]Evil[/]\u202e"\nVERSION_ID="[@click=app.quit]1[/]"\n'
@@ -274,10 +276,10 @@ async def test_a_hostile_chair_cannot_act_on_the_screen(demo: Desk) -> None:
 
 async def test_a_study_without_chairs_says_where_to_begin(tmp_path: Path) -> None:
     from fresh_chair.services.file.new_study import new_study
-    from fresh_chair.services.study.open_study import open_desk
+    from fresh_chair.services.study.open_study import open_study
 
     new_study(tmp_path / "empty.fresh")
-    empty = open_desk(tmp_path / "empty.fresh")
+    empty = open_study(tmp_path / "empty.fresh")
     app = FreshChair(empty)
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("2")
@@ -287,10 +289,10 @@ async def test_a_study_without_chairs_says_where_to_begin(tmp_path: Path) -> Non
     empty.close()
 
 
-async def test_a_chair_is_only_looked_at_where_a_study_may_only_be_read(demo: Desk, demo_path: Path) -> None:
-    from fresh_chair.services.study.open_study import open_desk
+async def test_a_chair_is_only_looked_at_where_a_study_may_only_be_read(demo: OpenStudy, demo_path: Path) -> None:
+    from fresh_chair.services.study.open_study import open_study
 
-    reading = open_desk(demo_path, write=False)
+    reading = open_study(demo_path, write=False)
     app = FreshChair(reading)
     async with app.run_test(size=WIDE) as pilot:
         await at_chair(pilot, app)

@@ -18,7 +18,7 @@ from fresh_chair.core.sitting.state import Phase
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.recording import RecordedSitting, open_recording
-from fresh_chair.services.study.open_study import Desk, observer_name, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, observer_name, open_study
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.plan.widgets.seating_board import SeatingBoard
 from fresh_chair.tui.sit.screen import Sit
@@ -29,10 +29,10 @@ from tests.tui.conftest import SIZES, WIDE, picture, shows, until
 
 
 @pytest.fixture
-def beside(desk: Desk) -> Iterator[Desk]:
+def beside(opened: OpenStudy) -> Iterator[OpenStudy]:
     """The same study as a second observer has it."""
-    opened = open_desk(desk.file.path, observe=True, author="Mo")
-    opened.clock = desk.clock
+    opened = open_study(opened.file.path, observe=True, author="Mo")
+    opened.clock = opened.clock
     yield opened
     opened.close()
 
@@ -43,12 +43,12 @@ def in_hand(app: FreshChair) -> Callable[[], bool]:
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
 async def test_an_observer_sees_what_is_logged_and_logs_beside_it(
-    desk: Desk, beside: Desk, clock: FakeClock, size: tuple[int, int]
+    opened: OpenStudy, beside: OpenStudy, clock: FakeClock, size: tuple[int, int]
 ) -> None:
     app = FreshChair(beside)
     async with app.run_test(size=size) as pilot:
         await until(pilot, shows(app, "Mo watches", "You watch as Mo"))
-        live = begin(desk)
+        live = begin(opened)
         # As soon as somebody sits down, the observer is there; no key is pressed for it.
         await until(pilot, in_hand(app))
         clock.pass_seconds(5)
@@ -75,11 +75,11 @@ async def test_an_observer_sees_what_is_logged_and_logs_beside_it(
         assert live.state.attempts[0].wrong_places == 1
         live.break_off("it is late", clock.now())
         await until(pilot, shows(app, "broken off: it is late"))
-    assert check_file(desk.file.path)[2].problems == ()
+    assert check_file(opened.file.path)[2].problems == ()
 
 
-async def test_the_moderator_sees_the_observers_marks(desk: Desk, beside: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_the_moderator_sees_the_observers_marks(opened: OpenStudy, beside: OpenStudy, clock: FakeClock) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "seats this person"))
         await pilot.press("enter")
@@ -97,11 +97,13 @@ async def test_the_moderator_sees_the_observers_marks(desk: Desk, beside: Desk, 
         other.log(j.WrongPlace(), clock.now())
         await pilot.press("h")
         await until(pilot, lambda: len(live.entries) == 8)
-    assert [entry.id for entry in desk.journals.all()[live.seat.number]] == [entry.id for entry in live.entries]
+    assert [entry.id for entry in opened.journals.all()[live.seat.number]] == [entry.id for entry in live.entries]
 
 
-def test_an_observer_corrects_their_own_and_moderates_nothing(desk: Desk, beside: Desk, clock: FakeClock) -> None:
-    live = begin(desk)
+def test_an_observer_corrects_their_own_and_moderates_nothing(
+    opened: OpenStudy, beside: OpenStudy, clock: FakeClock
+) -> None:
+    live = begin(opened)
     snag = live.log(j.SnagSeen("the moderator's"), clock.now())
     other = LiveSitting(beside, beside.study.seat(live.seat.number))
     other.read_on()
@@ -136,8 +138,8 @@ async def from_recording(app: FreshChair, pilot: Pilot[None], text: str) -> Reco
     return app.session.live
 
 
-async def test_a_sitting_is_logged_from_a_recording_with_its_time_codes(desk: Desk, tmp_path: Path) -> None:
-    app = FreshChair(desk)
+async def test_a_sitting_is_logged_from_a_recording_with_its_time_codes(opened: OpenStudy, tmp_path: Path) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await from_recording(app, pilot, "p01.webm 2:00")
         await until(pilot, shows(app, "p01.webm stands at 02:00"))
@@ -170,24 +172,24 @@ async def test_a_sitting_is_logged_from_a_recording_with_its_time_codes(desk: De
         await until(pilot, shows(app, "The recording stands before the last mark"))
         assert live.state.attempts[0].outcome is Outcome.UNAIDED
         assert "p01.webm" in picture(app)
-    again = open_desk(desk.file.path, write=False)
+    again = open_study(opened.file.path, write=False)
     sitting = again.sittings[live.seat.number]
     assert sitting.recording == ("p01.webm", 120.0)
     assert sitting.attempts[0].snags == 1
     again.close()
 
 
-async def test_a_recorded_sitting_is_taken_up_where_it_stood_and_nothing_is_asked(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_a_recorded_sitting_is_taken_up_where_it_stood_and_nothing_is_asked(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await from_recording(app, pilot, "p01.webm")
         await pilot.press("right", "enter")
         await until(pilot, lambda: live.state.phase is Phase.RUNNING)
-    again = FreshChair(desk)
+    again = FreshChair(opened)
     async with again.run_test(size=WIDE) as pilot:
         await until(pilot, shows(again, "P01"))
         # It waits, and stops nobody from sitting down for real.
-        assert desk.cut_short() == []
+        assert opened.cut_short() == []
         again.screen.query_one(SeatingBoard).choose(live.seat.participant, live.seat.chair)
         await pilot.press("enter")
         await until(pilot, in_hand(again))
@@ -202,25 +204,25 @@ async def test_a_recorded_sitting_is_taken_up_where_it_stood_and_nothing_is_aske
         await until(pilot, shows(again, "p01.webm stands at"))
 
 
-async def test_nobody_sits_in_a_second_sitting_while_the_first_is_open_be_it_a_recording(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_nobody_sits_in_a_second_sitting_while_the_first_is_open_be_it_a_recording(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await from_recording(app, pilot, "p01.webm")
-        others = [s for s in desk.study.seats if s.participant == live.seat.participant and s != live.seat]
-        second = LiveSitting(desk, others[0])
+        others = [s for s in opened.study.seats if s.participant == live.seat.participant and s != live.seat]
+        second = LiveSitting(opened, others[0])
         with pytest.raises(Refused, match=f"sits in sitting {live.seat.number} already"):
-            second.begin(desk.clock.now())
+            second.begin(opened.clock.now())
         with pytest.raises(Refused, match="already"):
-            open_recording(desk, others[0].number, "again.webm")
-        somebody_else = next(s for s in desk.study.seats if s.participant != live.seat.participant)
-        LiveSitting(desk, somebody_else).begin(desk.clock.now())
-        assert desk.phase(somebody_else.number) is Phase.READING
+            open_recording(opened, others[0].number, "again.webm")
+        somebody_else = next(s for s in opened.study.seats if s.participant != live.seat.participant)
+        LiveSitting(opened, somebody_else).begin(opened.clock.now())
+        assert opened.phase(somebody_else.number) is Phase.READING
 
 
-async def test_what_is_not_agreed_to_is_read_out_live_and_not_to_a_recording(desk: Desk) -> None:
+async def test_what_is_not_agreed_to_is_read_out_live_and_not_to_a_recording(opened: OpenStudy) -> None:
     consents = (Consent(id="quotes", words="to being quoted", needed=False),)
-    desk.amend(replace(desk.study, sheet=replace(desk.study.sheet, consents=consents)))
-    app = FreshChair(desk)
+    opened.amend(replace(opened.study, sheet=replace(opened.study.sheet, consents=consents)))
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await from_recording(app, pilot, "p01.webm")
         await until(pilot, shows(app, "start the clock", "p01.webm stands at"))

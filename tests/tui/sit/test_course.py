@@ -15,7 +15,7 @@ from fresh_chair.core.sitting.attempt import Lane
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.state import Phase
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.clock import running_ns
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.sit import sitting_in_hand as keeping
@@ -51,15 +51,15 @@ async def judged(app: FreshChair, pilot: Pilot[None], live: LiveSitting, key: st
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
 async def test_an_installation_goes_on_while_the_next_card_is_done(
-    desk: Desk, clock: FakeClock, size: tuple[int, int]
+    opened: OpenStudy, clock: FakeClock, size: tuple[int, int]
 ) -> None:
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=size) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(20)
         await pilot.press("i")
         await until(pilot, at(live, Phase.READING))
-        first = desk.study.card_by_id[live.seat.cards[0]].title
+        first = opened.study.card_by_id[live.seat.cards[0]].title
         await until(pilot, shows(app, f"{first} runs on", "back to it"))
         clock.pass_seconds(5)
         await pilot.press("enter")
@@ -86,8 +86,10 @@ async def test_an_installation_goes_on_while_the_next_card_is_done(
         await until(pilot, shows(app, "left running; the next card meanwhile", f"back to: {first}", f"ready: {first}"))
 
 
-async def test_a_restart_is_counted_inside_the_card_and_is_the_machines_time(desk: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_a_restart_is_counted_inside_the_card_and_is_the_machines_time(
+    opened: OpenStudy, clock: FakeClock
+) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(4)
@@ -101,12 +103,12 @@ async def test_a_restart_is_counted_inside_the_card_and_is_the_machines_time(des
         assert attempt.marks == {"restart": 1, "new login": 1}
         await judged(app, pilot, live)
         assert [attempt.lane_ns(lane) // SECOND for lane in (Lane.HANDS, Lane.WAIT)] == [6, 58]
-        fact = next(fact for fact in desk.facts() if fact.sitting == live.seat.number)
+        fact = next(fact for fact in opened.facts() if fact.sitting == live.seat.number)
         assert (fact.restarts, fact.new_logins) == (1, 1)
 
 
-async def test_a_card_is_tried_again_and_the_tries_stay_apart(desk: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_a_card_is_tried_again_and_the_tries_stay_apart(opened: OpenStudy, clock: FakeClock) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(9)
@@ -127,13 +129,13 @@ async def test_a_card_is_tried_again_and_the_tries_stay_apart(desk: Desk, clock:
             (live.seat.cards[0], Outcome.GAVE_UP),
             (live.seat.cards[0], Outcome.UNAIDED),
         ]
-        facts = [fact for fact in desk.facts() if fact.sitting == live.seat.number]
+        facts = [fact for fact in opened.facts() if fact.sitting == live.seat.number]
         assert [fact.first_try for fact in facts] == [True, False]
         assert live.state.card == live.seat.cards[1]
 
 
-async def test_breaking_off_ends_what_was_left_running_too(desk: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_breaking_off_ends_what_was_left_running_too(opened: OpenStudy, clock: FakeClock) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         await pilot.press("i")
@@ -143,22 +145,22 @@ async def test_breaking_off_ends_what_was_left_running_too(desk: Desk, clock: Fa
         assert [attempt.outcome for attempt in live.state.attempts] == [Outcome.VOID]
 
 
-def with_questions(desk: Desk) -> None:
+def with_questions(opened: OpenStudy) -> None:
     questions = (
         StudyQuestion(id="sure", ask="How sure are you?", when="after each card", low="not", high="very"),
         StudyQuestion(id="lend", ask="Would you take it home?", kind="choice", choices=("yes", "no")),
         StudyQuestion(id="missed", ask="What did you miss?", kind="words"),
     )
     sheet = replace(
-        desk.study.sheet, greeting="Thank you.\nSay aloud what you look for.", ask_expectation=True,
+        opened.study.sheet, greeting="Thank you.\nSay aloud what you look for.", ask_expectation=True,
         ask_preference=True, questions=questions,
     )  # fmt: skip
-    desk.amend(replace(desk.study, sheet=sheet))
+    opened.amend(replace(opened.study, sheet=sheet))
 
 
-async def test_what_the_study_asks_is_asked_before_after_and_at_the_end(desk: Desk, clock: FakeClock) -> None:
-    with_questions(desk)
-    app = FreshChair(desk)
+async def test_what_the_study_asks_is_asked_before_after_and_at_the_end(opened: OpenStudy, clock: FakeClock) -> None:
+    with_questions(opened)
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "seats this person"))
         await pilot.press("enter")
@@ -201,13 +203,15 @@ async def test_what_the_study_asks_is_asked_before_after_and_at_the_end(desk: De
         assert [a.expectation for a in live.state.tried] == [6, None]
 
 
-async def test_the_promised_time_is_counted_down_and_what_to_leave_out_is_named(desk: Desk, clock: FakeClock) -> None:
-    second, first = desk.study.cards
-    desk.amend(replace(
-        desk.study, cards=(replace(second, priority=3, limit_seconds=900), replace(first, priority=1)),
-        sheet=replace(desk.study.sheet, minutes_per_sitting=10, minutes_apart=2),
+async def test_the_promised_time_is_counted_down_and_what_to_leave_out_is_named(
+    opened: OpenStudy, clock: FakeClock
+) -> None:
+    second, first = opened.study.cards
+    opened.amend(replace(
+        opened.study, cards=(replace(second, priority=3, limit_seconds=900), replace(first, priority=1)),
+        sheet=replace(opened.study.sheet, minutes_per_sitting=10, minutes_apart=2),
     ))  # fmt: skip
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await seated(app, pilot)
         await until(pilot, shows(app, "10 min left"))
@@ -219,9 +223,9 @@ async def test_the_promised_time_is_counted_down_and_what_to_leave_out_is_named(
 
 
 async def test_after_the_machine_has_slept_it_asks_what_that_time_was(
-    desk: Desk, clock: FakeClock, monkeypatch: pytest.MonkeyPatch
+    opened: OpenStudy, clock: FakeClock, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(10)
@@ -238,8 +242,8 @@ async def test_after_the_machine_has_slept_it_asks_what_that_time_was(
         assert attempt.lane_ns(Lane.HANDS) == 10 * SECOND
 
 
-async def test_the_wall_clock_set_back_a_day_moves_no_time(desk: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_the_wall_clock_set_back_a_day_moves_no_time(opened: OpenStudy, clock: FakeClock) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(10)
@@ -250,8 +254,8 @@ async def test_the_wall_clock_set_back_a_day_moves_no_time(desk: Desk, clock: Fa
         assert live.state.attempts[0].elapsed_ns() == 15 * SECOND
 
 
-async def test_a_window_of_forty_by_twelve_and_back_loses_nothing(desk: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_a_window_of_forty_by_twelve_and_back_loses_nothing(opened: OpenStudy, clock: FakeClock) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         await pilot.press("s", *"half a wor")
@@ -265,31 +269,31 @@ async def test_a_window_of_forty_by_twelve_and_back_loses_nothing(desk: Desk, cl
 
 
 async def test_that_marks_lie_elsewhere_stays_said_until_they_are_back(
-    desk: Desk, monkeypatch: pytest.MonkeyPatch
+    opened: OpenStudy, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
-        append = desk.journals.append
-        monkeypatch.setattr(desk.journals, "append", _full)
+        append = opened.journals.append
+        monkeypatch.setattr(opened.journals, "append", _full)
         await pilot.press("p", "h")
         await until(pilot, shows(app, "wrong place", "The disk is full. 2 marks lie in a second place"))
         await pilot.press("z")
         await until(pilot, shows(app, "3 marks lie in a second place"))
-        monkeypatch.setattr(desk.journals, "append", append)
+        monkeypatch.setattr(opened.journals, "append", append)
         await until(pilot, shows(app, "are in the study file"))
-        assert desk.keeper.waiting == 0
-        assert [e.id for e in desk.journals.all()[live.seat.number]] == [e.id for e in live.entries]
+        assert opened.spool.waiting == 0
+        assert [e.id for e in opened.journals.all()[live.seat.number]] == [e.id for e in live.entries]
 
 
 def _full(*_: object) -> None:
     raise NotSaved("The disk is full.", "")
 
 
-async def test_an_experts_accepted_runs_are_the_benchmarks_and_are_counted(desk: Desk, clock: FakeClock) -> None:
-    people = tuple(replace(person, role="expert") for person in desk.study.people[:1])
-    desk.amend(replace(desk.study, people=(*people, *desk.study.people[1:])))
-    app = FreshChair(desk)
+async def test_an_experts_accepted_runs_are_the_benchmarks_and_are_counted(opened: OpenStudy, clock: FakeClock) -> None:
+    people = tuple(replace(person, role="expert") for person in opened.study.people[:1])
+    opened.amend(replace(opened.study, people=(*people, *opened.study.people[1:])))
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(12.5)
@@ -305,10 +309,10 @@ async def test_an_experts_accepted_runs_are_the_benchmarks_and_are_counted(desk:
         await until(pilot, at(live, Phase.ENDED))
         await until(pilot, shows(app, "The expert's times are the benchmarks at A now; 1 of them changed."))
         # The second one was helped, and so is no benchmark.
-        times = {card.id: card.benchmark_seconds["A"] for card in desk.study.cards}
+        times = {card.id: card.benchmark_seconds["A"] for card in opened.study.cards}
         assert [times[card] for card in live.seat.cards] == [12.5, 10]
-        newcomer = next(seat for seat in desk.study.seats if seat.participant == "P02" and seat.chair == "A")
-        second = LiveSitting(desk, newcomer)
+        newcomer = next(seat for seat in opened.study.seats if seat.participant == "P02" and seat.chair == "A")
+        second = LiveSitting(opened, newcomer)
         second.begin(clock.now())
         second.log(j.AttemptStarted(newcomer.cards[0]), clock.now())
         face = second.face(clock.now())
@@ -319,13 +323,13 @@ async def test_an_experts_accepted_runs_are_the_benchmarks_and_are_counted(desk:
 
 
 async def test_the_chairs_are_put_in_order_one_after_another_and_left_half_said_is_nothing(
-    desk: Desk, clock: FakeClock
+    opened: OpenStudy, clock: FakeClock
 ) -> None:
-    desk.amend(replace(desk.study, sheet=replace(desk.study.sheet, ask_preference=True)))
-    first, second = (seat for seat in desk.study.seats if seat.participant == "P01")
-    through_cards(desk, clock, first).log(j.SittingEnded(), clock.now())
-    through_cards(desk, clock, second).beat(clock.now())
-    app = FreshChair(desk)
+    opened.amend(replace(opened.study, sheet=replace(opened.study.sheet, ask_preference=True)))
+    first, second = (seat for seat in opened.study.seats if seat.participant == "P01")
+    through_cards(opened, clock, first).log(j.SittingEnded(), clock.now())
+    through_cards(opened, clock, second).beat(clock.now())
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "was cut short"))
         await pilot.press("enter")
@@ -334,12 +338,12 @@ async def test_the_chairs_are_put_in_order_one_after_another_and_left_half_said_
         await until(pilot, shows(app, "In a few words: why that one?"))
         await pilot.press("escape")
         await until(pilot, lambda: not app.screen.query_one(WordLine).asking)
-        assert desk.sittings[second.number].preference is None
+        assert opened.sittings[second.number].preference is None
         await pilot.press("enter")
         await until(pilot, shows(app, "rather have?", "1  A ChairA 1"))
         await pilot.press("1")
         await until(pilot, shows(app, "In a few words: why that one?"))
         await pilot.press(*"calm", "enter")
-        await until(pilot, lambda: desk.sittings[second.number].preference == ("A", "B"))
+        await until(pilot, lambda: opened.sittings[second.number].preference == ("A", "B"))
         await until(pilot, shows(app, "all cards done; Enter ends the sitting"))
         assert "In a few words" not in picture(app)

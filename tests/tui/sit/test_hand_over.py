@@ -12,8 +12,8 @@ from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state import Phase
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk
-from fresh_chair.store import spool as second_place
+from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.store import spool as spool
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.sit.hand_over import HandOver
 from fresh_chair.tui.sit.screen import Sit
@@ -50,14 +50,16 @@ async def hand_over(app: FreshChair, pilot: Pilot[None], key: str = "ü") -> Non
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
-async def test_ease_is_answered_and_only_the_moderators_key_leads_back(desk: Desk, size: tuple[int, int]) -> None:
-    app = FreshChair(desk)
+async def test_ease_is_answered_and_only_the_moderators_key_leads_back(
+    opened: OpenStudy, size: tuple[int, int]
+) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=size) as pilot:
         live = await at_ease(app, pilot)
         await hand_over(app, pilot)
         await until(pilot, shows(app, "how difficult or easy", "very easy"))
         seen = picture(app)
-        for secret in (desk.study.title, live.seat.participant, "journal", "unaided", "Plan", "00:"):
+        for secret in (opened.study.title, live.seat.participant, "journal", "unaided", "Plan", "00:"):
             assert secret not in seen
         await pilot.press("escape", "ctrl+q", "ctrl+c", "q", "9", "0", "enter", "tab", "f1")
         assert isinstance(app.screen, HandOver)
@@ -73,9 +75,9 @@ async def test_ease_is_answered_and_only_the_moderators_key_leads_back(desk: Des
 
 
 async def test_the_usability_scale_is_answered_one_by_one_and_can_be_taken_back_half_way(
-    desk: Desk,
+    opened: OpenStudy,
 ) -> None:
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await at_ease(app, pilot)
         await pilot.press("5")
@@ -102,8 +104,8 @@ async def test_the_usability_scale_is_answered_one_by_one_and_can_be_taken_back_
         assert live.state.answers == (4, 2, None, 3, 3, 3, 3, 3, 3, 3)
 
 
-async def test_a_number_cannot_be_the_way_back(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_a_number_cannot_be_the_way_back(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await at_ease(app, pilot)
         await pilot.press("h")
@@ -114,8 +116,10 @@ async def test_a_number_cannot_be_the_way_back(desk: Desk) -> None:
         await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
 
 
-async def test_an_answer_that_cannot_be_kept_is_not_shown_as_kept(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
-    app = FreshChair(desk)
+async def test_an_answer_that_cannot_be_kept_is_not_shown_as_kept(
+    opened: OpenStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await at_ease(app, pilot)
         await hand_over(app, pilot)
@@ -123,8 +127,8 @@ async def test_an_answer_that_cannot_be_kept_is_not_shown_as_kept(desk: Desk, mo
         def full(*_: object) -> None:
             raise NotSaved("The disk is full.", "")
 
-        monkeypatch.setattr(desk.journals, "append", full)
-        monkeypatch.setattr(second_place, "places", list)
+        monkeypatch.setattr(opened.journals, "append", full)
+        monkeypatch.setattr(spool, "places", list)
         await pilot.press("5")
         await until(pilot, shows(app, "give the keyboard back for a moment", "how difficult"))
         assert "disk" not in picture(app)
@@ -134,16 +138,16 @@ async def test_an_answer_that_cannot_be_kept_is_not_shown_as_kept(desk: Desk, mo
 
 
 async def test_free_words_are_typed_by_the_participant_and_no_key_of_theirs_leads_back(
-    desk: Desk, clock: FakeClock
+    opened: OpenStudy, clock: FakeClock
 ) -> None:
     questions = (
         StudyQuestion(id="lend", ask="Would you take it home?", kind="choice", choices=("yes", "no")),
         StudyQuestion(id="missed", ask="What did you miss?", kind="words"),
     )
-    desk.amend(replace(desk.study, sheet=replace(desk.study.sheet, questions=questions)))
-    live = through_cards(desk, clock, desk.study.seats[0])
+    opened.amend(replace(opened.study, sheet=replace(opened.study.sheet, questions=questions)))
+    live = through_cards(opened, clock, opened.study.seats[0])
     live.beat(clock.now())
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "was cut short"))
         await pilot.press("enter")
@@ -155,7 +159,7 @@ async def test_free_words_are_typed_by_the_participant_and_no_key_of_theirs_lead
         # Their words may hold the moderator's key as well.
         await pilot.press(*"a biün", "backspace", "backspace", *"n", "escape", "enter")
         await until(pilot, shows(app, "Thank you."))
-        assert live.desk.sittings[live.seat.number].asked["missed", 0].words == "a bin"
+        assert live.opened.sittings[live.seat.number].asked["missed", 0].words == "a bin"
         await pilot.press("q", "1", "escape")
         await until(pilot, shows(app, "Thank you."))
         await pilot.press("ü")

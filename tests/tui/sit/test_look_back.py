@@ -9,7 +9,7 @@ from textual.pilot import Pilot
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.demo import sitting_kinds as kinds
 from fresh_chair.services.file.file_check import check_file
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.plan.widgets.seating_board import SeatingBoard
 from fresh_chair.tui.sit.look_back import LookBack
@@ -23,7 +23,7 @@ _BESIDE_TITLES = 39
 async def looking_at(app: FreshChair, pilot: Pilot[None], number: int) -> LookBack:
     """Open the drawing of a sitting from the board."""
     await until(pilot, lambda: bool(app.screen.query(SeatingBoard)))
-    seat = app.session.desk.study.seat(number)
+    seat = app.session.opened.study.seat(number)
     app.screen.query_one(SeatingBoard).choose(seat.participant, seat.chair)
     await pilot.press("enter")
     await until(pilot, shows(app, f"sitting {number}", "over time"))
@@ -40,7 +40,9 @@ async def typed(app: FreshChair, pilot: Pilot[None], words: str) -> None:
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
-async def test_arrows_step_through_every_entry_from_the_first_to_the_last(demo: Desk, size: tuple[int, int]) -> None:
+async def test_arrows_step_through_every_entry_from_the_first_to_the_last(
+    demo: OpenStudy, size: tuple[int, int]
+) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=size) as pilot:
         await looking_at(app, pilot, kinds.OVERLAPPED)
@@ -61,7 +63,7 @@ async def test_arrows_step_through_every_entry_from_the_first_to_the_last(demo: 
         await until(pilot, lambda: "00:00" not in picture(app).split("start: A program")[0].split("entries")[1])
 
 
-async def test_a_mark_is_struck_moved_and_added_where_one_stands(demo: Desk) -> None:
+async def test_a_mark_is_struck_moved_and_added_where_one_stands(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     number = kinds.WATCHED
     async with app.run_test(size=WIDE) as pilot:
@@ -83,7 +85,7 @@ async def test_a_mark_is_struck_moved_and_added_where_one_stands(demo: Desk) -> 
     assert check_file(demo.file.path)[2].problems == ()
 
 
-async def test_an_attempt_is_parted_where_one_stands_and_joined_again(demo: Desk) -> None:
+async def test_an_attempt_is_parted_where_one_stands_and_joined_again(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     number = 9
     async with app.run_test(size=WIDE) as pilot:
@@ -107,7 +109,9 @@ async def test_an_attempt_is_parted_where_one_stands_and_joined_again(demo: Desk
     assert check_file(demo.file.path)[2].problems == ()
 
 
-async def test_the_drawing_goes_out_as_svg_and_pdf(demo: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+async def test_the_drawing_goes_out_as_svg_and_pdf(
+    demo: OpenStudy, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.chdir(tmp_path)
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
@@ -130,7 +134,7 @@ async def test_the_drawing_goes_out_as_svg_and_pdf(demo: Desk, tmp_path: Path, m
     assert pdf.read_bytes().startswith(b"%PDF")
 
 
-async def test_an_experts_run_is_refused_as_benchmark_and_a_newcomers_cannot_be(demo: Desk) -> None:
+async def test_an_experts_run_is_refused_as_benchmark_and_a_newcomers_cannot_be(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await looking_at(app, pilot, 1)

@@ -11,7 +11,7 @@ from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.state import Phase
 from fresh_chair.services.chair.asking import choose_reach
 from fresh_chair.services.plan.editing import set_field
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.keys import keys_file
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
@@ -22,9 +22,9 @@ from tests.tui.sit.test_sitting import nothing_more_agreed, seated
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
 async def test_waits_and_help_are_told_apart_with_one_more_key(
-    desk: Desk, clock: FakeClock, size: tuple[int, int]
+    opened: OpenStudy, clock: FakeClock, size: tuple[int, int]
 ) -> None:
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=size) as pilot:
         live = await seated(app, pilot)
         # Nothing is waited for, and nobody was helped: the key does nothing.
@@ -44,8 +44,8 @@ async def test_waits_and_help_are_told_apart_with_one_more_key(
         await until(pilot, shows(app, "waiting: silent"))
 
 
-async def test_marks_without_words_are_one_key_each(desk: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_marks_without_words_are_one_key_each(opened: OpenStudy, clock: FakeClock) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         await pilot.press("t", "t", "r", "z", "m", "l", "l")
@@ -55,8 +55,8 @@ async def test_marks_without_words_are_one_key_each(desk: Desk, clock: FakeClock
         await until(pilot, shows(app, "the machine does not react", "at step 2 of the route"))
 
 
-async def test_a_line_moves_the_mark_back_and_rates_it(desk: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_a_line_moves_the_mark_back_and_rates_it(opened: OpenStudy, clock: FakeClock) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(42)
@@ -68,7 +68,7 @@ async def test_a_line_moves_the_mark_back_and_rates_it(desk: Desk, clock: FakeCl
         await until(pilot, shows(app, "quote: where is it", "warning (words to come)", "question: ask why"))
 
 
-async def test_a_place_is_completed_from_what_the_chair_calls_its_places(demo: Desk) -> None:
+async def test_a_place_is_completed_from_what_the_chair_calls_its_places(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
@@ -92,7 +92,7 @@ async def test_a_place_is_completed_from_what_the_chair_calls_its_places(demo: D
     ],
 )
 async def test_how_it_ended_is_told_beside_the_ease(
-    demo: Desk, outcome: str, key: str, told: tuple[str, str, int | None]
+    demo: OpenStudy, outcome: str, key: str, told: tuple[str, str, int | None]
 ) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
@@ -111,16 +111,16 @@ async def test_how_it_ended_is_told_beside_the_ease(
 
 @pytest.mark.parametrize(("there", "said"), [(True, ""), (False, "The chair shows otherwise")])
 async def test_the_chair_is_asked_before_and_after_and_a_contradiction_is_pointed_at(
-    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, *, there: bool, said: str
+    opened: OpenStudy, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, *, there: bool, said: str
 ) -> None:
     home = tmp_path / "home"
     home.mkdir()
     monkeypatch.setenv("HOME", str(home))
-    card = desk.study.seats[0].cards[0]
-    chair = desk.study.seats[0].chair
-    set_field(desk, f"card.{card}.checks", "file ~/made.txt is there")
-    choose_reach(desk, chair, "here")
-    app = FreshChair(desk)
+    card = opened.study.seats[0].cards[0]
+    chair = opened.study.seats[0].chair
+    set_field(opened, f"card.{card}.checks", "file ~/made.txt is there")
+    choose_reach(opened, chair, "here")
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "Enter seats"))
         await pilot.press("enter")
@@ -144,11 +144,11 @@ async def test_the_chair_is_asked_before_and_after_and_a_contradiction_is_pointe
         assert [e.content.kind for e in live.entries].count("chair_witnessed") == 2
 
 
-async def test_a_chair_that_cannot_be_reached_delays_nothing_and_is_on_record_as_that(desk: Desk) -> None:
-    card, chair = desk.study.seats[0].cards[0], desk.study.seats[0].chair
-    set_field(desk, f"card.{card}.checks", "file ~/made.txt is there")
-    choose_reach(desk, chair, "ssh nobody@127.0.0.1:1")
-    app = FreshChair(desk)
+async def test_a_chair_that_cannot_be_reached_delays_nothing_and_is_on_record_as_that(opened: OpenStudy) -> None:
+    card, chair = opened.study.seats[0].cards[0], opened.study.seats[0].chair
+    set_field(opened, f"card.{card}.checks", "file ~/made.txt is there")
+    choose_reach(opened, chair, "ssh nobody@127.0.0.1:1")
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         await pilot.press("p", "h")
@@ -166,9 +166,9 @@ def own_keys(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     return file
 
 
-async def test_keys_of_ones_own_are_taken_and_shown(desk: Desk, own_keys: Path) -> None:
+async def test_keys_of_ones_own_are_taken_and_shown(opened: OpenStudy, own_keys: Path) -> None:
     own_keys.write_text('[sit]\nsnag = "ä"\nwait = "ö"\n')
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         await until(pilot, shows(app, " ä  snag", " ö  waiting"))
@@ -190,10 +190,10 @@ async def test_keys_of_ones_own_are_taken_and_shown(desk: Desk, own_keys: Path) 
     ],
 )
 async def test_a_wrong_list_of_keys_is_one_sentence_and_all_keys_are_as_they_come(
-    desk: Desk, own_keys: Path, text: str, said: str
+    opened: OpenStudy, own_keys: Path, text: str, said: str
 ) -> None:
     own_keys.write_text(text)
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, said))
         live = await seated(app, pilot)
@@ -204,9 +204,9 @@ async def test_a_wrong_list_of_keys_is_one_sentence_and_all_keys_are_as_they_com
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
 async def test_the_journal_is_corrected_with_a_reason_while_the_clock_runs(
-    desk: Desk, clock: FakeClock, size: tuple[int, int]
+    opened: OpenStudy, clock: FakeClock, size: tuple[int, int]
 ) -> None:
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=size) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(30)
@@ -248,7 +248,7 @@ async def test_the_journal_is_corrected_with_a_reason_while_the_clock_runs(
         await until(pilot, shows(app, "another menu", "limit"))
 
 
-async def test_a_sitting_of_days_ago_is_judged_otherwise(demo: Desk) -> None:
+async def test_a_sitting_of_days_ago_is_judged_otherwise(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "Enter seats"))
@@ -265,7 +265,7 @@ async def test_a_sitting_of_days_ago_is_judged_otherwise(demo: Desk) -> None:
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
 async def test_the_bench_is_looked_at_before_and_what_was_skipped_is_on_record(
-    demo: Desk, size: tuple[int, int]
+    demo: OpenStudy, size: tuple[int, int]
 ) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=size) as pilot:

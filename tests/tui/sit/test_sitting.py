@@ -14,8 +14,8 @@ from fresh_chair.core.sitting.attempt import Lane
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.state import Phase
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk
-from fresh_chair.store import spool as second_place
+from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.store import spool as spool
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.base.frame import BottomLine
 from fresh_chair.tui.base.place import Place
@@ -53,8 +53,8 @@ async def seated(app: FreshChair, pilot: Pilot[None]) -> LiveSitting:
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
-async def test_a_whole_sitting_by_keyboard(desk: Desk, clock: FakeClock, size: tuple[int, int]) -> None:
-    app = FreshChair(desk)
+async def test_a_whole_sitting_by_keyboard(opened: OpenStudy, clock: FakeClock, size: tuple[int, int]) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=size) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(10)
@@ -86,8 +86,8 @@ async def test_a_whole_sitting_by_keyboard(desk: Desk, clock: FakeClock, size: t
         assert "System Usability Scale  50.0 of 100 (one answer missing" in picture(app)
 
 
-async def test_the_moment_is_that_of_the_key_and_words_may_wait(desk: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_the_moment_is_that_of_the_key_and_words_may_wait(opened: OpenStudy, clock: FakeClock) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(31)
@@ -102,8 +102,8 @@ async def test_the_moment_is_that_of_the_key_and_words_may_wait(desk: Desk, cloc
         assert remark.at_ns == 31 * SECOND
 
 
-async def test_while_words_are_typed_digits_and_letters_are_words_and_the_clock_is_seen(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_while_words_are_typed_digits_and_letters_are_words_and_the_clock_is_seen(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=(80, 24)) as pilot:
         live = await seated(app, pilot)
         before = len(live.entries)
@@ -116,8 +116,8 @@ async def test_while_words_are_typed_digits_and_letters_are_words_and_the_clock_
         assert "limit" in picture(app)
 
 
-async def test_escape_after_a_stop_lets_the_clock_run_on(desk: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_escape_after_a_stop_lets_the_clock_run_on(opened: OpenStudy, clock: FakeClock) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(10)
@@ -129,8 +129,8 @@ async def test_escape_after_a_stop_lets_the_clock_run_on(desk: Desk, clock: Fake
         assert live.state.attempts[0].lane_ns(Lane.HANDS, live.state.time_at(clock.now())) == 15 * SECOND
 
 
-async def test_void_asks_for_a_reason_and_takes_no_empty_one(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_void_asks_for_a_reason_and_takes_no_empty_one(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         await pilot.press("enter")
@@ -146,8 +146,8 @@ async def test_void_asks_for_a_reason_and_takes_no_empty_one(desk: Desk) -> None
         assert (live.state.attempts[0].outcome, live.state.attempts[0].reason) == (Outcome.VOID, "power cut")
 
 
-async def test_what_was_said_done_and_was_not_is_pointed_at_calmly(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_what_was_said_done_and_was_not_is_pointed_at_calmly(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await seated(app, pilot)
         await pilot.press("f", "enter")
@@ -156,8 +156,8 @@ async def test_what_was_said_done_and_was_not_is_pointed_at_calmly(desk: Desk) -
         await until(pilot, lambda: "Said done, was not" in picture(app))
 
 
-async def test_take_back_strikes_the_last_entry_and_an_unknown_key_does_nothing(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_take_back_strikes_the_last_entry_and_an_unknown_key_does_nothing(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         await pilot.press("p", "u")
@@ -169,8 +169,8 @@ async def test_take_back_strikes_the_last_entry_and_an_unknown_key_does_nothing(
         assert isinstance(app.screen, Sit)
 
 
-async def test_the_clock_runs_in_every_place_and_the_limit_ends_nothing(desk: Desk, clock: FakeClock) -> None:
-    app = FreshChair(desk)
+async def test_the_clock_runs_in_every_place_and_the_limit_ends_nothing(opened: OpenStudy, clock: FakeClock) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         clock.pass_seconds(75)
@@ -183,8 +183,8 @@ async def test_the_clock_runs_in_every_place_and_the_limit_ends_nothing(desk: De
         await until(pilot, lambda: isinstance(app.screen, Sit) and "past the limit" in picture(app))
 
 
-async def test_a_mark_the_disk_refuses_is_not_shown(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
-    app = FreshChair(desk)
+async def test_a_mark_the_disk_refuses_is_not_shown(opened: OpenStudy, monkeypatch: pytest.MonkeyPatch) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
 
@@ -192,8 +192,8 @@ async def test_a_mark_the_disk_refuses_is_not_shown(desk: Desk, monkeypatch: pyt
             raise NotSaved("The disk that holds small.fresh is full.", "This was not saved.")
 
         before = list(live.entries)
-        monkeypatch.setattr(desk.journals, "append", refuse)
-        monkeypatch.setattr(second_place, "places", list)
+        monkeypatch.setattr(opened.journals, "append", refuse)
+        monkeypatch.setattr(spool, "places", list)
         await pilot.press("p")
         await until(pilot, lambda: "is full" in picture(app))
         # The bottom line names the key in the same words; a line of the journal begins with a time.
@@ -206,8 +206,8 @@ async def test_a_mark_the_disk_refuses_is_not_shown(desk: Desk, monkeypatch: pyt
         assert live.state.attempts[0].wrong_places == 1
 
 
-async def test_breaking_off_needs_a_reason_and_keeps_what_was_done(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_breaking_off_needs_a_reason_and_keeps_what_was_done(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         live = await seated(app, pilot)
         await pilot.press("backspace", *"called away", "enter")
@@ -219,29 +219,31 @@ async def test_breaking_off_needs_a_reason_and_keeps_what_was_done(desk: Desk) -
     ("key", "aside", "void"), [("a", 100, False), ("c", 0, False), ("v", 100, True)], ids=["aside", "count", "void"]
 )
 async def test_a_sitting_cut_short_is_offered_and_the_gap_asked_about(
-    desk: Desk, clock: FakeClock, key: str, aside: int, void: bool
+    opened: OpenStudy, clock: FakeClock, key: str, aside: int, void: bool
 ) -> None:
-    live = LiveSitting(desk, desk.study.seats[0])
+    live = LiveSitting(opened, opened.study.seats[0])
     live.begin(clock.now())
     live.log(j.AttemptStarted(live.seat.cards[0]), clock.now())
     clock.pass_seconds(20)
     live.beat(clock.now())
     clock.pass_seconds(100)
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=(80, 24)) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Resume))
         await until(pilot, shows(app, "Nothing was logged for 01:40"))
         await pilot.press(key)
         await until(pilot, lambda: isinstance(app.screen, Sit))
-        attempt = app.session.desk.sittings[live.seat.number].attempts[0]
+        attempt = app.session.opened.sittings[live.seat.number].attempts[0]
         assert (attempt.outcome is Outcome.VOID) is void
         assert attempt.lane_ns(Lane.ASIDE) == aside * SECOND
 
 
-async def test_a_sitting_left_for_later_stays_open_and_is_offered_from_the_board(desk: Desk, clock: FakeClock) -> None:
-    live = LiveSitting(desk, desk.study.seats[0])
+async def test_a_sitting_left_for_later_stays_open_and_is_offered_from_the_board(
+    opened: OpenStudy, clock: FakeClock
+) -> None:
+    live = LiveSitting(opened, opened.study.seats[0])
     live.begin(clock.now())
-    app = FreshChair(desk)
+    app = FreshChair(opened)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Resume))
         await pilot.press("l")
@@ -253,8 +255,8 @@ async def test_a_sitting_left_for_later_stays_open_and_is_offered_from_the_board
         await until(pilot, lambda: isinstance(app.screen, Sit))
 
 
-async def test_every_shown_key_is_one_of_eight_and_ends_comes_first_while_running(desk: Desk) -> None:
-    app = FreshChair(desk)
+async def test_every_shown_key_is_one_of_eight_and_ends_comes_first_while_running(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
     async with app.run_test(size=(80, 24)) as pilot:
         await seated(app, pilot)
         shown = app.screen.query_one(BottomLine).shown()

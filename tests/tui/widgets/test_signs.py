@@ -12,7 +12,7 @@ from fresh_chair.core.sitting.mark_letters import LETTERS, MARK_LETTERS
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.plain import ascii_of
-from fresh_chair.tui.base.sheets import LEAVES, leaf_class
+from fresh_chair.tui.base.sheets import SHEET_CLASSES, sheet_class
 from fresh_chair.tui.sit.screen import Sit
 from fresh_chair.tui.widgets.signs import FULL, PLAIN, Signs
 
@@ -28,7 +28,7 @@ def glyphs_of(signs: Signs) -> set[str]:
 
 
 def shown_keys() -> set[str]:
-    screens: list[type[Place]] = [Sit, *(leaf_class(name) for name in LEAVES)]
+    screens: list[type[Place]] = [Sit, *(sheet_class(name) for name in SHEET_CLASSES)]
     bindings = [each for screen in screens for each in screen.BINDINGS if isinstance(each, Binding)]
     return {sign for binding in bindings for sign in binding.key_display or ""}
 

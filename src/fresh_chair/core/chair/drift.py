@@ -10,7 +10,7 @@ Freshness = Literal["fresh", "not fresh", "not checked"]
 
 
 @dataclass(frozen=True, slots=True)
-class Difference:
+class StateDifference:
     """One name that is not as it was.
 
     Attributes:
@@ -39,8 +39,8 @@ class Drift:
         compared: How many names were compared.
     """
 
-    differences: tuple[Difference, ...]
-    hidden: tuple[Difference, ...] = ()
+    differences: tuple[StateDifference, ...]
+    hidden: tuple[StateDifference, ...] = ()
     unread: dict[str, str] = field(default_factory=dict)
     compared: int = 0
 
@@ -64,7 +64,7 @@ class Noise:
         return isinstance(name, str) and (name in self._whole or bool(self._begins and name.startswith(self._begins)))
 
 
-def differences(before: State, now: State) -> list[Difference]:
+def differences(before: State, now: State) -> list[StateDifference]:
     """Everything that differs in the sections that both hold, section by section, by name."""
     found = []
     for section in ordered(before.sections.keys() & now.sections.keys()):
@@ -72,7 +72,7 @@ def differences(before: State, now: State) -> list[Difference]:
         if was == has:
             continue
         found += [
-            Difference(section, key, was.get(key), has.get(key))
+            StateDifference(section, key, was.get(key), has.get(key))
             for key in sorted(was.keys() | has.keys())
             if was.get(key) != has.get(key)
         ]
@@ -88,8 +88,8 @@ def drift_of(baseline: State, now: State, noise: Iterable[str] = ()) -> Drift:
         noise: Names that move by themselves.
     """
     left_out = Noise(noise)
-    shown: list[Difference] = []
-    hidden: list[Difference] = []
+    shown: list[StateDifference] = []
+    hidden: list[StateDifference] = []
     for each in differences(baseline, now):
         (hidden if each.name in left_out else shown).append(each)
     unread = {**baseline.unread, **now.unread}

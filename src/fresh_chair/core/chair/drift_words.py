@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from fresh_chair.core.chair.drift import Difference
+from fresh_chair.core.chair.drift import StateDifference
 from fresh_chair.core.text import clipped, legible
 
 NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
@@ -97,18 +97,18 @@ class Said:
 
     words: str
     area: str
-    differences: tuple[Difference, ...]
+    differences: tuple[StateDifference, ...]
 
 
-def told(found: Iterable[Difference]) -> list[Said]:
+def told(found: Iterable[StateDifference]) -> list[Said]:
     """Differences, grouped and in words, in the order of their sections."""
-    groups: dict[tuple[str, str, str], list[Difference]] = {}
+    groups: dict[tuple[str, str, str], list[StateDifference]] = {}
     for each in found:
         groups.setdefault(_group(each), []).append(each)
     return [Said(_sentence(key, parts), _area(key), tuple(parts)) for key, parts in groups.items()]
 
 
-def _group(each: Difference) -> tuple[str, str, str]:
+def _group(each: StateDifference) -> tuple[str, str, str]:
     """Section, subject and change of one difference."""
     if each.section == "settings":
         for pattern, name, area in _PATTERNS:
@@ -131,7 +131,7 @@ def _area(key: tuple[str, str, str]) -> str:
     return _THINGS[section][5] if section in _THINGS else ""
 
 
-def _sentence(key: tuple[str, str, str], parts: list[Difference]) -> str:
+def _sentence(key: tuple[str, str, str], parts: list[StateDifference]) -> str:
     section, about, what = key
     if section == "settings":
         if about:

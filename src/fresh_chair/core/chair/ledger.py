@@ -17,7 +17,7 @@ from fresh_chair.core.clock import Moment, elapsed_ns
 from fresh_chair.core.codec import Unfit, Unreadable, built, decoded, gated, plain_json
 from fresh_chair.core.errors import JournalError
 
-BOOK_VERSION = 1
+CHAIR_VERSION = 1
 Way = Annotated[str, MaxLen(200)]
 Typed = Annotated[str, MaxLen(2000)]
 
@@ -145,13 +145,13 @@ class RecordStruck:
 
 
 @dataclass(frozen=True, slots=True)
-class BookClosed:
+class ChairClosed:
     """The chair is no part of the study any more; its letter may be another one's later."""
 
     kind: Literal["book_closed"] = "book_closed"
 
 
-BookContent = (
+ChairContent = (
     ReachChosen
     | IdentityRead
     | BaselineTaken
@@ -161,23 +161,23 @@ BookContent = (
     | ChecksAsked
     | RecordPut
     | RecordStruck
-    | BookClosed
+    | ChairClosed
     | Unreadable
 )
 _KINDS: dict[str, type] = {
-    part.__dataclass_fields__["kind"].default: part for part in get_args(BookContent) if part is not Unreadable
+    part.__dataclass_fields__["kind"].default: part for part in get_args(ChairContent) if part is not Unreadable
 }
 
 
 @dataclass(frozen=True, slots=True)
-class BookEntry:
+class ChairEntry:
     """One entry about one chair."""
 
     number: int
     chair: str
     moment: Moment
     author: str
-    content: BookContent
+    content: ChairContent
 
 
 @dataclass(frozen=True, slots=True)
@@ -196,7 +196,7 @@ class Held:
 
 
 @dataclass(slots=True)
-class ChairBook:
+class ChairLedger:
     """The state of one chair's ledger.
 
     Attributes:
@@ -235,10 +235,10 @@ class ChairBook:
         return sum(isinstance(h.record, Claim) and h.record.answer == "not looked at" for h in self.held("claim"))
 
 
-Book = Mapping[str, ChairBook]
+LedgersByChair = Mapping[str, ChairLedger]
 
 
-def body_of(content: BookContent) -> str:
+def body_of(content: ChairContent) -> str:
     """The content as the JSON object that is stored."""
     if isinstance(content, RecordPut):
         put: dict[str, Any] = {
@@ -253,9 +253,9 @@ def body_of(content: BookContent) -> str:
     return json.dumps(plain, ensure_ascii=False, allow_nan=False)
 
 
-def body_to_keep(content: BookContent) -> str:
+def body_to_keep(content: ChairContent) -> str:
     """As `body_of`, once it has been read back. Raises InputError where no file may hold it."""
-    return gated(content, body_of, lambda body: content_from(body, version=BOOK_VERSION, where="It"))
+    return gated(content, body_of, lambda body: content_from(body, version=CHAIR_VERSION, where="It"))
 
 
 def _plain(value: Any) -> Any:
@@ -264,9 +264,9 @@ def _plain(value: Any) -> Any:
     return asdict(value) if hasattr(value, "__dataclass_fields__") else value
 
 
-def content_from(body: str, *, version: int, where: str) -> BookContent:
+def content_from(body: str, *, version: int, where: str) -> ChairContent:
     """The content that a stored JSON object holds. Raises JournalError where it is unknown or out of range."""
-    if version == BOOK_VERSION and isinstance(body, str) and '"record_put"' in body:
+    if version == CHAIR_VERSION and isinstance(body, str) and '"record_put"' in body:
         # Its values are of the record's own kind, and are checked as that.
         try:
             raw = plain_json(body)
@@ -274,7 +274,7 @@ def content_from(body: str, *, version: int, where: str) -> BookContent:
             raise JournalError(f"{where} cannot be read: it is not JSON.") from problem
         if isinstance(raw, dict) and raw.get("kind") == "record_put":
             return _record_put(raw, where)
-    content: BookContent = decoded(_KINDS, body, version=version, known=BOOK_VERSION, where=where)
+    content: ChairContent = decoded(_KINDS, body, version=version, known=CHAIR_VERSION, where=where)
     return content
 
 
@@ -298,53 +298,53 @@ def _record(raw: dict[str, Any], where: str) -> Record:
     return record
 
 
-def replay_book(entries: Iterable[BookEntry]) -> dict[str, ChairBook]:
+def replay_chairs(entries: Iterable[ChairEntry]) -> dict[str, ChairLedger]:
     """The state of every chair's ledger, by letter."""
-    books: dict[str, ChairBook] = {}
+    ledgers: dict[str, ChairLedger] = {}
     for entry in entries:
-        take_in(books, entry)
-    return books
+        take_in(ledgers, entry)
+    return ledgers
 
 
-def take_in(books: dict[str, ChairBook], entry: BookEntry) -> None:
+def take_in(ledgers: dict[str, ChairLedger], entry: ChairEntry) -> None:
     """Let one more entry count."""
-    if isinstance(entry.content, BookClosed):
-        books.pop(entry.chair, None)
+    if isinstance(entry.content, ChairClosed):
+        ledgers.pop(entry.chair, None)
     else:
-        _take_in(books.setdefault(entry.chair, ChairBook()), entry)
+        _take_in(ledgers.setdefault(entry.chair, ChairLedger()), entry)
 
 
-def _take_in(book: ChairBook, entry: BookEntry) -> None:
+def _take_in(ledger: ChairLedger, entry: ChairEntry) -> None:
     moment = entry.moment
     match entry.content:
         case ReachChosen(way=way):
-            book.reach = way
+            ledger.reach = way
         case IdentityRead() as read:
-            book.identity = (moment, read)
+            ledger.identity = (moment, read)
         case BaselineTaken() as taken:
-            book.baselines.append((moment, taken))
+            ledger.baselines.append((moment, taken))
         case NoiseLearnt(names=names, reason=reason):
-            book.noise.update(dict.fromkeys(names, reason))
+            ledger.noise.update(dict.fromkeys(names, reason))
         case NoiseTakenBack(names=names):
             for name in names:
-                book.noise.pop(name, None)
+                ledger.noise.pop(name, None)
         case FreshnessRead() as read:
-            book.proofs.append((moment, read))
+            ledger.proofs.append((moment, read))
             # Whatever was so before an earlier attempt says nothing about the next one.
-            book.before.clear()
+            ledger.before.clear()
         case ChecksAsked() as asked:
-            book.asked.append((moment, asked))
+            ledger.asked.append((moment, asked))
             if asked.when == "before":
-                book.before.update({each.ask: Found(each.value, each.why) for each in asked.answers})
+                ledger.before.update({each.ask: Found(each.value, each.why) for each in asked.answers})
         case RecordPut(record=record, source=source, source_wall_ns=since):
-            held = book.records.setdefault(kind_of(record), {})
+            held = ledger.records.setdefault(kind_of(record), {})
             first = held.get(record.id)
             if first is not None:
                 held[record.id] = Held(record, first.moment, first.source, first.source_wall_ns)
             else:
                 held[record.id] = Held(record, moment, source, since)
         case RecordStruck(record=kind, id=name):
-            book.records.get(kind, {}).pop(name, None)
+            ledger.records.get(kind, {}).pop(name, None)
 
 
 def install_times(held: Sequence[Held]) -> dict[str, int | None]:
@@ -366,16 +366,16 @@ def install_times(held: Sequence[Held]) -> dict[str, int | None]:
     return found
 
 
-def readings_of(book: Book, machines: Mapping[str, str]) -> list[Taken]:
+def readings_of(ledger: LedgersByChair, machines: Mapping[str, str]) -> list[Taken]:
     """Every reading that holds, of every chair.
 
     Args:
-        book: What is known of the chairs.
+        ledger: What is known of the chairs.
         machines: What each stands on, by its letter; virtual ones say so.
     """
     return [
         Taken(held.record, held.when, letter, machines.get(letter, ""), held.source)
-        for letter, of_chair in book.items()
+        for letter, of_chair in ledger.items()
         for held in of_chair.held("reading")
         if isinstance(held.record, Reading)
     ]

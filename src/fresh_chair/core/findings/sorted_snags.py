@@ -78,7 +78,7 @@ class FindingView:
 
 
 @dataclass(frozen=True, slots=True)
-class Piles:
+class SortedSnags:
     """Loose snags, similar ones together, and findings, the worst first.
 
     Attributes:
@@ -90,7 +90,9 @@ class Piles:
     carried: tuple[CarriedFinding, ...] = ()
 
 
-def piles(study: Study, sittings: Mapping[int, Sitting], ledger: Ledger, facts: Sequence[AttemptFact]) -> Piles:
+def sorted_snags(
+    study: Study, sittings: Mapping[int, Sitting], ledger: Ledger, facts: Sequence[AttemptFact]
+) -> SortedSnags:
     """Both piles of a study."""
     snags = all_snags(study, sittings, ledger)
     cards = {card.id: place for place, card in enumerate(study.cards)}
@@ -110,7 +112,7 @@ def piles(study: Study, sittings: Mapping[int, Sitting], ledger: Ledger, facts: 
         for finding in ledger.findings.values()
     ]
     findings.sort(key=lambda f: (-(f.severity if f.severity is not None else -1), -len(f.snags), f.title))
-    return Piles(tuple(loose), tuple(findings), study.carried)
+    return SortedSnags(tuple(loose), tuple(findings), study.carried)
 
 
 def all_snags(study: Study, sittings: Mapping[int, Sitting], ledger: Ledger) -> list[Snag]:

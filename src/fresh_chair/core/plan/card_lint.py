@@ -105,7 +105,7 @@ _BENCH_WORDS = {
 
 
 @dataclass(frozen=True, slots=True)
-class Remark:
+class LintRemark:
     """One thing that is wrong with a card.
 
     Attributes:
@@ -129,7 +129,7 @@ class Remark:
 _Found = Iterator[tuple[str, str, str, str, bool]]
 
 
-def card_remarks(card: TaskCard, cards: Sequence[TaskCard] = (), chairs: Sequence[Chair] = ()) -> list[Remark]:
+def card_remarks(card: TaskCard, cards: Sequence[TaskCard] = (), chairs: Sequence[Chair] = ()) -> list[LintRemark]:
     """All remarks on one card, overruled ones included and marked.
 
     Args:
@@ -137,14 +137,14 @@ def card_remarks(card: TaskCard, cards: Sequence[TaskCard] = (), chairs: Sequenc
         cards: The script it stands in.
         chairs: The chairs it is for, where they are known.
     """
-    found: list[Remark] = []
+    found: list[LintRemark] = []
     for check in _CHECKS:
         for rule, place, why, advice, grave in check(card, cards, chairs):
-            found.append(Remark(rule, card.id, place, why, advice, grave, card.overruled.get(rule, "")))
+            found.append(LintRemark(rule, card.id, place, why, advice, grave, card.overruled.get(rule, "")))
     return sorted(found, key=lambda remark: (bool(remark.overruled), not remark.grave))
 
 
-def script_remarks(cards: Sequence[TaskCard], chairs: Sequence[Chair] = ()) -> list[Remark]:
+def script_remarks(cards: Sequence[TaskCard], chairs: Sequence[Chair] = ()) -> list[LintRemark]:
     """The remarks on every card that is still planned."""
     return [remark for card in cards if not card.dropped for remark in card_remarks(card, cards, chairs)]
 

@@ -10,7 +10,7 @@ from fresh_chair.core.sitting import reshaping
 from fresh_chair.core.sitting.attempt import Attempt, Tick
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.outcome import Outcome
-from fresh_chair.core.sitting.state import Answer, Phase, Remark, Sitting
+from fresh_chair.core.sitting.state import Phase, QuestionAnswer, Remark, Sitting
 
 
 def _begin(sitting: Sitting, entry: Entry, content: Any, at_ns: int) -> None:
@@ -238,7 +238,7 @@ def _expect(sitting: Sitting, entry: Entry, content: j.ExpectationGiven, at_ns: 
 
 
 def _answer(sitting: Sitting, entry: Entry, content: j.QuestionAnswered, at_ns: int) -> None:
-    sitting.asked[content.question, content.attempt] = Answer(content.score, content.words)
+    sitting.asked[content.question, content.attempt] = QuestionAnswer(content.score, content.words)
 
 
 def _prefer(sitting: Sitting, entry: Entry, content: j.PreferenceGiven, at_ns: int) -> None:
@@ -299,7 +299,7 @@ def _correct_rating(sitting: Sitting, entry: Entry, content: j.RatingCorrected, 
         case "usability":
             sitting.usability[content.item] = content.score
         case "question":
-            sitting.asked[content.question, content.attempt] = Answer(content.score, content.words)
+            sitting.asked[content.question, content.attempt] = QuestionAnswer(content.score, content.words)
         case "ease":
             sitting.attempts[content.attempt - 1].ease = content.score
         case "expectation":

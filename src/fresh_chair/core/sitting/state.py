@@ -43,7 +43,7 @@ class Remark:
 
 
 @dataclass(frozen=True, slots=True)
-class Answer:
+class QuestionAnswer:
     """An answer to one of the study's own questions."""
 
     score: int | None
@@ -81,7 +81,7 @@ class Sitting:
     chair_found: Freshness = "not checked"
     so_before: dict[str, str] = field(default_factory=dict)
     expectations: dict[str, int | None] = field(default_factory=dict)
-    asked: dict[tuple[str, int], Answer] = field(default_factory=dict)
+    asked: dict[tuple[str, int], QuestionAnswer] = field(default_factory=dict)
     preference: tuple[str, ...] | None = None
     preference_words: str = ""
     recording: tuple[str, float] | None = None

@@ -14,19 +14,19 @@ from fresh_chair.core.chair.records import Claim
 from fresh_chair.core.checks.parser import read_check
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.plan.study import Study
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
-def commands_in(desk: Desk) -> list[tuple[str, str]]:
+def commands_in(opened: OpenStudy) -> list[tuple[str, str]]:
     """Every command that checks of this study would run, with where it stands."""
     found = [
         (f"card {card.id}", command)
-        for card in desk.study.cards
+        for card in opened.study.cards
         for line in card.check_lines
         for command in line.commands
     ]
-    for letter, book in desk.books.all.items():
-        for held in book.held("claim"):
+    for letter, ledger in opened.known_chairs.all.items():
+        for held in ledger.held("claim"):
             if isinstance(held.record, Claim) and held.record.check:
                 found += [(f"a claim about {letter}", c) for c in read_check(held.record.check).commands]
     return list(dict.fromkeys(found))
@@ -57,8 +57,8 @@ def approve(study: Study, commands: Iterable[str]) -> int:
     try:
         file.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         descriptor = os.open(file, os.O_WRONLY | os.O_APPEND | os.O_CREAT, 0o600)
-        with os.fdopen(descriptor, "a", encoding="ascii") as opened:
-            opened.writelines(f"{checksum}\n" for checksum in new)
+        with os.fdopen(descriptor, "a", encoding="ascii") as kept:
+            kept.writelines(f"{checksum}\n" for checksum in new)
     except OSError as problem:
         raise FileProblem(f"The approval cannot be kept: {problem.strerror}.", "Nothing was approved.") from problem
     return len(new)

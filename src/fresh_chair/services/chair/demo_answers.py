@@ -11,8 +11,8 @@ from fresh_chair.core.chair.drift import drift_of, noise_between
 from fresh_chair.core.chair.drift_words import told
 from fresh_chair.core.chair.ledger import (
     BaselineTaken,
-    BookContent,
-    BookEntry,
+    ChairContent,
+    ChairEntry,
     Differing,
     FreshnessRead,
     IdentityRead,
@@ -44,14 +44,14 @@ _BOOTED = datetime(2026, 11, 1, tzinfo=UTC)
 _MEASURED = (6, 30, 61, 122, 240)
 
 
-def demo_book(journals: dict[int, list[Entry]], study: Study) -> tuple[list[BookEntry], dict[int, State]]:
+def demo_chair_entries(journals: dict[int, list[Entry]], study: Study) -> tuple[list[ChairEntry], dict[int, State]]:
     """Entries about the demo's chairs in the order of their moments, and the states they speak of.
 
     Args:
         journals: Of the sittings, each of which says how its chair was found.
         study: The plan.
     """
-    drafts: list[tuple[datetime, str, BookContent]] = []
+    drafts: list[tuple[datetime, str, ChairContent]] = []
     states: dict[int, State] = {}
     said = tomllib.loads(files("fresh_chair.demo").joinpath("chairs.toml").read_text(encoding="utf-8"))
     for number, letter in enumerate(study.chair_by_letter, start=1):
@@ -73,7 +73,7 @@ def demo_book(journals: dict[int, list[Entry]], study: Study) -> tuple[list[Book
         drafts += _proofs(letter, journals, study, states[number], noise)
     drafts.sort(key=lambda draft: draft[0])
     entries = [
-        BookEntry(place, letter, _moment(at), "moderator", content)
+        ChairEntry(place, letter, _moment(at), "moderator", content)
         for place, (at, letter, content) in enumerate(drafts, start=1)
     ]
     return entries, states
@@ -91,9 +91,9 @@ def _answers(machine: MadeUpMachine, asked: tuple[Question, ...]) -> dict[str, A
     return found
 
 
-def _records(letter: str, said: dict[str, Any], machine: MadeUpMachine) -> list[tuple[datetime, BookContent]]:
+def _records(letter: str, said: dict[str, Any], machine: MadeUpMachine) -> list[tuple[datetime, ChairContent]]:
     begun = datetime.fromisoformat(said["installed"]).replace(tzinfo=UTC)
-    found: list[tuple[datetime, BookContent]] = []
+    found: list[tuple[datetime, ChairContent]] = []
     for kind in ("install", "page", "claim", "warning", "look"):
         for place, values in enumerate(said.get(kind, ())):
             fields = {name: value for name, value in values.items() if name != "at"}
@@ -113,8 +113,8 @@ def _records(letter: str, said: dict[str, Any], machine: MadeUpMachine) -> list[
 
 def _readings(
     letter: str, said: dict[str, Any], machine: MadeUpMachine, begun: datetime
-) -> list[tuple[datetime, BookContent]]:
-    found: list[tuple[datetime, BookContent]] = []
+) -> list[tuple[datetime, ChairContent]]:
+    found: list[tuple[datetime, ChairContent]] = []
     minutes = 6.0
     for round_number, after in enumerate(_MEASURED):
         machine.older(after - minutes)
@@ -147,9 +147,9 @@ def _record(kind: str, letter: str, place: int, values: dict[str, Any]) -> Recor
 
 def _proofs(
     letter: str, journals: dict[int, list[Entry]], study: Study, baseline: State, noise: list[str]
-) -> list[tuple[datetime, str, BookContent]]:
+) -> list[tuple[datetime, str, ChairContent]]:
     """A comparison before each sitting whose journal says that there was one."""
-    found: list[tuple[datetime, str, BookContent]] = []
+    found: list[tuple[datetime, str, ChairContent]] = []
     way = STAND_IN.get(letter, "courier")
     for number, entries in journals.items():
         if study.seat(number).chair != letter:

@@ -12,7 +12,7 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.sitting.journal import ChairFound, Entry
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 # A chair that stood for longer may have been touched by anybody.
 HOLDS_HOURS = 12
@@ -32,14 +32,14 @@ class PutBack:
     sure: bool
 
 
-def found_at(desk: Desk, letter: str, now: Moment) -> ChairFound:
+def found_at(opened: OpenStudy, letter: str, now: Moment) -> ChairFound:
     """The chair's freshness for a person who sits down there now."""
-    read = desk.books.of(letter).proof
+    read = opened.known_chairs.of(letter).proof
     if read is None:
-        baseline = desk.books.of(letter).baseline
+        baseline = opened.known_chairs.of(letter).baseline
         return ChairFound("not checked", ("no comparison was made" if baseline else "it has no baseline",))
     moment, proof = read
-    why = stale(desk, letter, moment, now)
+    why = stale(opened, letter, moment, now)
     if why:
         return ChairFound("not checked", (why,), moment.wall_ns)
     if proof.freshness == "not checked":
@@ -47,10 +47,10 @@ def found_at(desk: Desk, letter: str, now: Moment) -> ChairFound:
     return ChairFound(proof.freshness, proof.told[:_MOST_TOLD], moment.wall_ns)
 
 
-def stale(desk: Desk, letter: str, read: Moment, now: Moment) -> str:
+def stale(opened: OpenStudy, letter: str, read: Moment, now: Moment) -> str:
     """Why a comparison says nothing about now; empty where it holds."""
-    for seat in desk.study.seats:
-        entries = desk.entries.get(seat.number)
+    for seat in opened.study.seats:
+        entries = opened.entries.get(seat.number)
         if seat.chair == letter and entries and left_at(entries).wall_ns > read.wall_ns:
             return "somebody has sat there since it was compared"
     hours = (now.wall_ns - read.wall_ns) / SECOND / 3600
@@ -65,15 +65,15 @@ def left_at(entries: Sequence[Entry]) -> Moment:
     return next((e.moment for e in reversed(entries) if e.content.kind in ends), entries[-1].moment)
 
 
-def put_backs(desk: Desk, letter: str, said: list[Said]) -> list[PutBack]:
+def put_backs(opened: OpenStudy, letter: str, said: list[Said]) -> list[PutBack]:
     """The cards whose traces a drift may be, those that are sure first.
 
     A card is sure where one of its checks is about what differs; otherwise its area must fit, and somebody must have
     tried it there since the chair was last fresh.
     """
-    tried = tried_since(desk, letter)
+    tried = tried_since(opened, letter)
     found: list[PutBack] = []
-    for card in desk.study.cards:
+    for card in opened.study.cards:
         asked = {
             name for line in card.check_lines if line.is_for(letter) for c in line.any_of for name in names_of(c.ask)
         }
@@ -88,7 +88,7 @@ def put_backs(desk: Desk, letter: str, said: list[Said]) -> list[PutBack]:
     return sorted(found, key=lambda each: not each.sure)
 
 
-def leave_out(desk: Desk, letter: str, name: str, reason: str) -> None:
+def leave_out(opened: OpenStudy, letter: str, name: str, reason: str) -> None:
     """Leave a name out of drift from here on. Raises InputError where it has no reason or is none; NotSaved."""
     if not reason.strip():
         raise InputError("Leaving something out needs a reason.", "Nothing was changed.")
@@ -96,24 +96,24 @@ def leave_out(desk: Desk, letter: str, name: str, reason: str) -> None:
         raise InputError(
             f"{legible(clipped(name, 60))} is no name of a state.", "Names are such as settings:gsettings org.x.y key."
         )
-    desk.note(letter, NoiseLearnt((name,), reason.strip()[:2000]))
+    opened.note(letter, NoiseLearnt((name,), reason.strip()[:2000]))
 
 
-def count_again(desk: Desk, letter: str, name: str) -> None:
+def count_again(opened: OpenStudy, letter: str, name: str) -> None:
     """Count a name again that was left out. Raises InputError where it was not; NotSaved."""
-    if name not in desk.books.of(letter).noise:
+    if name not in opened.known_chairs.of(letter).noise:
         raise InputError(f"{legible(clipped(name, 60))} is not left out at {letter}.", "Nothing was changed.")
-    desk.note(letter, NoiseTakenBack((name,), "counts again"))
+    opened.note(letter, NoiseTakenBack((name,), "counts again"))
 
 
-def tried_since(desk: Desk, letter: str) -> set[str]:
+def tried_since(opened: OpenStudy, letter: str) -> set[str]:
     """Cards that were attempted at a chair since it was last fresh."""
-    fresh = [moment.wall_ns for moment, proof in desk.books.of(letter).proofs if proof.freshness == "fresh"]
+    fresh = [moment.wall_ns for moment, proof in opened.known_chairs.of(letter).proofs if proof.freshness == "fresh"]
     since = fresh[-1] if fresh else 0
     return {
         attempt.card
-        for seat in desk.study.seats
-        if seat.chair == letter and (sitting := desk.sittings.get(seat.number)) is not None
-        and sitting.attempts and left_at(desk.entries[seat.number]).wall_ns > since
+        for seat in opened.study.seats
+        if seat.chair == letter and (sitting := opened.sittings.get(seat.number)) is not None
+        and sitting.attempts and left_at(opened.entries[seat.number]).wall_ns > since
         for attempt in sitting.attempts
     }  # fmt: skip

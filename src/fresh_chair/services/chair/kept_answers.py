@@ -11,7 +11,7 @@ from fresh_chair.core.chair.identity import Unread, disagreements
 from fresh_chair.core.chair.ledger import (
     Answered,
     BaselineTaken,
-    BookContent,
+    ChairContent,
     ChecksAsked,
     Differing,
     FreshnessRead,
@@ -43,7 +43,7 @@ from fresh_chair.services.chair.enquiries import (
 )
 from fresh_chair.services.chair.freshness import put_backs
 from fresh_chair.services.plan.plan_changes import made
-from fresh_chair.services.study.open_study import Desk, new_id
+from fresh_chair.services.study.open_study import OpenStudy, new_id
 
 # More than that by itself is no noise: something is going on at the chair.
 MOST_NOISE = 400
@@ -55,29 +55,31 @@ _ANSWERS = {
 }
 
 
-def keep(desk: Desk, letter: str, errand: str, way: str, answers: Answers, *, cards: Sequence[str] = ()) -> Brought:
-    """Put a chair's answers on record, by whichever way they came. Raises as `run_errand`."""
+def keep(
+    opened: OpenStudy, letter: str, enquiry: str, way: str, answers: Answers, *, cards: Sequence[str] = ()
+) -> Brought:
+    """Put a chair's answers on record, by whichever way they came. Raises as `run_enquiry`."""
     steps: dict[str, Callable[[], Brought]] = {
-        IDENTITY: lambda: _keep_identity(desk, letter, way, answers),
-        BASELINE: lambda: _keep_baseline(desk, letter, way, answers),
-        NOISE: lambda: _keep_noise(desk, letter, answers),
-        FRESH: lambda: _keep_fresh(desk, letter, way, answers),
-        READINGS: lambda: _keep_readings(desk, letter, answers),
-        DEFAULTS: lambda: _keep_defaults(desk, letter, answers),
-        CLAIMS: lambda: _keep_claims(desk, letter, answers),
-        BEFORE: lambda: _keep_checks(desk, letter, BEFORE, way, answers, cards),
-        AFTER: lambda: _keep_checks(desk, letter, AFTER, way, answers, cards),
+        IDENTITY: lambda: _keep_identity(opened, letter, way, answers),
+        BASELINE: lambda: _keep_baseline(opened, letter, way, answers),
+        NOISE: lambda: _keep_noise(opened, letter, answers),
+        FRESH: lambda: _keep_fresh(opened, letter, way, answers),
+        READINGS: lambda: _keep_readings(opened, letter, answers),
+        DEFAULTS: lambda: _keep_defaults(opened, letter, answers),
+        CLAIMS: lambda: _keep_claims(opened, letter, answers),
+        BEFORE: lambda: _keep_checks(opened, letter, BEFORE, way, answers, cards),
+        AFTER: lambda: _keep_checks(opened, letter, AFTER, way, answers, cards),
     }
-    return steps[errand]()
+    return steps[enquiry]()
 
 
-def _keep_identity(desk: Desk, letter: str, way: str, answers: Answers) -> Brought:
+def _keep_identity(opened: OpenStudy, letter: str, way: str, answers: Answers) -> Brought:
     from fresh_chair.probe.parsing.identity import identity_of
 
     facts, unread = identity_of(answers)
-    desk.note(letter, IdentityRead(way, tuple(facts), tuple(unread)))
-    chair = desk.study.chair_by_letter[letter]
-    differing = disagreements(facts, chair, desk.study.machine_of(chair))
+    opened.note(letter, IdentityRead(way, tuple(facts), tuple(unread)))
+    chair = opened.study.chair_by_letter[letter]
+    differing = disagreements(facts, chair, opened.study.machine_of(chair))
     brought = Brought(IDENTITY, [f"{counted(len(facts))} facts were read."], unread)
     brought.said += [
         f"{each.name}: {each.one_source} says {each.one}, {each.other_source} says {each.other}." for each in differing
@@ -91,35 +93,35 @@ def _keep_identity(desk: Desk, letter: str, way: str, answers: Answers) -> Broug
     return brought
 
 
-def _keep_baseline(desk: Desk, letter: str, way: str, answers: Answers) -> Brought:
+def _keep_baseline(opened: OpenStudy, letter: str, way: str, answers: Answers) -> Brought:
     from fresh_chair.probe.parsing.state import state_of
 
     state = state_of(answers)
     if not state.count:
         raise Refused("The chair said nothing that could be a baseline.", "; ".join(list(state.unread.values())[:3]))
-    number = desk.books.next_state()
-    desk.note(letter, BaselineTaken(way, number, state.count), states={number: state})
+    number = opened.known_chairs.next_state()
+    opened.note(letter, BaselineTaken(way, number, state.count), states={number: state})
     brought = Brought(BASELINE, [f"The baseline holds {state.count} names."])
     brought.unread = [Unread(name=name, why=why) for name, why in state.unread.items()]
     brought.data = {"keys": state.count, "sections": {name: len(part) for name, part in state.sections.items()}}
     return brought
 
 
-def _keep_noise(desk: Desk, letter: str, answers: Answers) -> Brought:
+def _keep_noise(opened: OpenStudy, letter: str, answers: Answers) -> Brought:
     from fresh_chair.probe.parsing.state import state_of
 
-    baseline = desk.books.of(letter).baseline
+    baseline = opened.known_chairs.of(letter).baseline
     if baseline is None:
         raise Refused(f"Chair {letter} has no baseline yet.", "Take one first, and then a second one.")
-    names = [n for n in noise_between(desk.books.state(baseline[1].state), state_of(answers)) if len(n) <= 600]
+    names = [n for n in noise_between(opened.known_chairs.state(baseline[1].state), state_of(answers)) if len(n) <= 600]
     if len(names) > MOST_NOISE:
         raise Refused(
             f"{len(names)} names moved by themselves, which is more than a chair at rest moves.",
             "Nothing was left out. Is an update running, or has somebody sat there?",
         )
-    minutes = max(round((desk.clock.now().wall_ns - baseline[0].wall_ns) / SECOND / 60), 0)
+    minutes = max(round((opened.clock.now().wall_ns - baseline[0].wall_ns) / SECOND / 60), 0)
     if names:
-        desk.note(letter, NoiseLearnt(tuple(names), f"moved by itself within {minutes} min of the baseline"))
+        opened.note(letter, NoiseLearnt(tuple(names), f"moved by itself within {minutes} min of the baseline"))
     one = len(names) == 1
     moves = "name moves by itself, and is left out" if one else "names move by themselves, and are left out"
     brought = Brought(NOISE, [f"{counted(len(names)).capitalize()} {moves}."])
@@ -127,19 +129,19 @@ def _keep_noise(desk: Desk, letter: str, answers: Answers) -> Brought:
     return brought
 
 
-def _keep_fresh(desk: Desk, letter: str, way: str, answers: Answers) -> Brought:
+def _keep_fresh(opened: OpenStudy, letter: str, way: str, answers: Answers) -> Brought:
     from fresh_chair.probe.parsing.state import state_of
 
-    book = desk.books.of(letter)
-    if book.baseline is None:
+    ledger = opened.known_chairs.of(letter)
+    if ledger.baseline is None:
         raise Refused(f"Chair {letter} has no baseline yet.", "Take one when it is fresh.")
-    drift = drift_of(desk.books.state(book.baseline[1].state), state_of(answers), book.noise)
+    drift = drift_of(opened.known_chairs.state(ledger.baseline[1].state), state_of(answers), ledger.noise)
     said = told(drift.differences)
     unread = tuple(Unread(name=name, why=clipped(why, 200)) for name, why in drift.unread.items())
     differing = tuple(
         Differing(clipped(d.name, 300), _clipped(d.before), _clipped(d.now)) for d in drift.differences[:_MOST_NAMES]
     )
-    desk.note(
+    opened.note(
         letter,
         FreshnessRead(
             way, drift.freshness, tuple(each.words for each in said), differing, len(drift.differences),
@@ -148,7 +150,7 @@ def _keep_fresh(desk: Desk, letter: str, way: str, answers: Answers) -> Brought:
     )  # fmt: skip
     brought = Brought(FRESH, [f"Chair {letter} is {drift.freshness}."], list(unread))
     brought.said += [f"{each.words}." for each in said]
-    back = put_backs(desk, letter, said)
+    back = put_backs(opened, letter, said)
     brought.said += [f"Put back ({b.card.title}): {'; '.join(b.card.put_back)}" for b in back]
     brought.data = {
         "freshness": drift.freshness,
@@ -168,32 +170,36 @@ def _keep_fresh(desk: Desk, letter: str, way: str, answers: Answers) -> Brought:
     return brought
 
 
-def _keep_readings(desk: Desk, letter: str, answers: Answers) -> Brought:
+def _keep_readings(opened: OpenStudy, letter: str, answers: Answers) -> Brought:
     from fresh_chair.probe.parsing.measured import measured
 
-    found = measured(answers, now=desk.clock.now().wall_ns / SECOND)
+    found = measured(answers, now=opened.clock.now().wall_ns / SECOND)
     readings: list[Reading] = [made(Reading, {"id": new_id(), **each}, "The reading") for each in found.readings]
     if readings:
-        desk.note(letter, *(RecordPut(reading) for reading in readings))
+        opened.note(letter, *(RecordPut(reading) for reading in readings))
     brought = Brought(READINGS, [f"{each.what}: {reading_text(each)}" for each in readings], found.unread)
     brought.said += [f"Mind that {remark}." for remark in found.remarks]
     brought.data = {"readings": found.readings, "remarks": found.remarks}
     return brought
 
 
-def _keep_defaults(desk: Desk, letter: str, answers: Answers) -> Brought:
+def _keep_defaults(opened: OpenStudy, letter: str, answers: Answers) -> Brought:
     from fresh_chair.probe.parsing.measured import consents
 
     found = consents(answers)
-    held = {h.record.item: h.record for h in desk.books.of(letter).held("consent") if isinstance(h.record, ConsentItem)}
-    entries: list[BookContent] = []
+    held = {
+        h.record.item: h.record
+        for h in opened.known_chairs.of(letter).held("consent")
+        if isinstance(h.record, ConsentItem)
+    }
+    entries: list[ChairContent] = []
     for item, (switch, source) in found.items():
         present = held.get(item) or ConsentItem(id=new_id(), item=item)
         changed: ConsentItem = made(ConsentItem, {**asdict(present), "switch": switch, "source": source}, "The default")
         if changed != held.get(item):
             entries.append(RecordPut(changed))
     if entries:
-        desk.note(letter, *entries)
+        opened.note(letter, *entries)
     brought = Brought(DEFAULTS, [f"{item}: {switch} ({source})" for item, (switch, source) in found.items()])
     brought.unread = [
         Unread(name=name, why=answer.why) for name, answer in answers.items() if answer.why and name not in found
@@ -202,13 +208,13 @@ def _keep_defaults(desk: Desk, letter: str, answers: Answers) -> Brought:
     return brought
 
 
-def _keep_claims(desk: Desk, letter: str, answers: Answers) -> Brought:
+def _keep_claims(opened: OpenStudy, letter: str, answers: Answers) -> Brought:
     from fresh_chair.probe import witnessing
 
-    claims = checked_claims(desk, letter)
-    lines = lines_of(desk, letter, CLAIMS)
+    claims = checked_claims(opened, letter)
+    lines = lines_of(opened, letter, CLAIMS)
     found = witnessing.found_of(witnessing.asks_of(lines), answers)
-    entries: list[BookContent] = []
+    entries: list[ChairContent] = []
     brought = Brought(CLAIMS)
     for claim in claims:
         result = judged(read_check(claim.check), found)
@@ -219,21 +225,23 @@ def _keep_claims(desk: Desk, letter: str, answers: Answers) -> Brought:
             if changed != claim:
                 entries.append(RecordPut(changed))
     if entries:
-        desk.note(letter, *entries)
+        opened.note(letter, *entries)
     brought.data = {"claims": brought.said}
     return brought
 
 
-def _keep_checks(desk: Desk, letter: str, when: str, way: str, answers: Answers, cards: Sequence[str]) -> Brought:
+def _keep_checks(
+    opened: OpenStudy, letter: str, when: str, way: str, answers: Answers, cards: Sequence[str]
+) -> Brought:
     from fresh_chair.probe import witnessing
 
-    asks = witnessing.asks_of(lines_of(desk, letter, when, cards))
+    asks = witnessing.asks_of(lines_of(opened, letter, when, cards))
     found = witnessing.found_of(asks, answers)
     before = None
     if when == AFTER:
-        _note_before(desk, letter, asks)
-        before = desk.books.of(letter).before
-    desk.note(
+        _note_before(opened, letter, asks)
+        before = opened.known_chairs.of(letter).before
+    opened.note(
         letter,
         ChecksAsked(
             way,
@@ -244,8 +252,8 @@ def _keep_checks(desk: Desk, letter: str, when: str, way: str, answers: Answers,
     brought = Brought(when)
     by_card: dict[str, list[Judged]] = {}
     titles = {}
-    known = approved(desk.study)
-    for card, title, line in card_lines(desk, letter, cards):
+    known = approved(opened.study)
+    for card, title, line in card_lines(opened, letter, cards):
         titles[card] = title
         if all(is_approved(command, known) for command in line.commands):
             said = judged(line, found, before)
@@ -264,17 +272,17 @@ def _keep_checks(desk: Desk, letter: str, when: str, way: str, answers: Answers,
     return brought
 
 
-def _note_before(desk: Desk, letter: str, asks: list[Ask]) -> None:
+def _note_before(opened: OpenStudy, letter: str, asks: list[Ask]) -> None:
     """Take answers before an attempt from the baseline where the chair was not asked, as far as it has them."""
-    book = desk.books.of(letter)
-    missing = [ask for ask in asks if ask.text not in book.before]
-    if not missing or book.baseline is None:
+    ledger = opened.known_chairs.of(letter)
+    missing = [ask for ask in asks if ask.text not in ledger.before]
+    if not missing or ledger.baseline is None:
         return
-    state = desk.books.state(book.baseline[1].state)
+    state = opened.known_chairs.state(ledger.baseline[1].state)
     known = {ask.text: found for ask in missing if (found := held_in(ask, state)) is not None}
     if known:
         answers = tuple(Answered(name, found.value, found.why) for name, found in known.items())
-        desk.note(letter, ChecksAsked("the baseline", "before", answers))
+        opened.note(letter, ChecksAsked("the baseline", "before", answers))
 
 
 def _clipped(value: str | None) -> str | None:

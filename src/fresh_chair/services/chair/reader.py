@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import FreshChairError, HostKeyUnknown, Refused
 from fresh_chair.services.chair.enquiries import Brought
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 if TYPE_CHECKING:
     from fresh_chair.probe.runner import Progress
@@ -15,29 +15,29 @@ if TYPE_CHECKING:
 
 @dataclass(slots=True)
 class ChairReader:
-    """One reading of one chair, several errands after each other.
+    """One reading of one chair, several enquiries after each other.
 
     Attributes:
-        brought: What came back so far, errand by errand.
+        brought: What came back so far, enquiry by enquiry.
         problem: Why it ended before its end; None where it did not.
         bug: What nobody foresaw; whoever looks at the reader raises it again.
     """
 
-    desk: Desk
+    opened: OpenStudy
     letter: str
-    errands: Sequence[str]
+    enquiries: Sequence[str]
     cards: Sequence[str] = ()
     brought: list[Brought] = field(default_factory=list)
     problem: FreshChairError | None = None
     bug: Exception | None = None
-    errand: str = ""
+    enquiry: str = ""
     _progress: "Progress | None" = None
     _thread: Thread | None = None
     _stopped: bool = False
 
     def start(self) -> None:
         """Begin. Raises Refused where the study may only be read."""
-        self.desk.require_writable()
+        self.opened.require_writable()
         self._thread = Thread(target=self._run, name="chair-reader", daemon=True)
         self._thread.start()
 
@@ -67,23 +67,23 @@ class ChairReader:
         """How far it is, in a few words."""
         progress = self._progress
         if progress is None or not progress.of:
-            return f"{self.errand or 'reaching the chair'}"
-        return f"{self.errand}: {progress.current or 'taking in'}, {progress.asked} of {progress.of}"
+            return f"{self.enquiry or 'reaching the chair'}"
+        return f"{self.enquiry}: {progress.current or 'taking in'}, {progress.asked} of {progress.of}"
 
     def _run(self) -> None:
         try:
             # Loading what asks takes a moment, which belongs into this thread too.
             from fresh_chair.probe.runner import Progress
-            from fresh_chair.services.chair.asking import run_errand
+            from fresh_chair.services.chair.asking import run_enquiry
 
-            for errand in self.errands:
+            for enquiry in self.enquiries:
                 if self._stopped:
                     raise Refused("Stopped.", "What was read before is on record.")
-                self.errand, self._progress = errand, Progress()
+                self.enquiry, self._progress = enquiry, Progress()
                 if self._stopped:
                     self._progress.stop.set()
                 self.brought.append(
-                    run_errand(self.desk, self.letter, errand, cards=self.cards, progress=self._progress)
+                    run_enquiry(self.opened, self.letter, enquiry, cards=self.cards, progress=self._progress)
                 )
         except FreshChairError as problem:
             self.problem = problem

@@ -24,7 +24,7 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair.enquiries import chair_of
 from fresh_chair.services.plan.editing import FieldLine
 from fresh_chair.services.plan.plan_changes import made
-from fresh_chair.services.study.open_study import Desk, new_id
+from fresh_chair.services.study.open_study import OpenStudy, new_id
 
 _KEPT = "Nothing was changed."
 
@@ -37,28 +37,28 @@ class ConsentRow:
     at: dict[str, ConsentItem | None]
 
 
-def records_of(desk: Desk, letter: str, kind: str) -> list[Held]:
+def records_of(opened: OpenStudy, letter: str, kind: str) -> list[Held]:
     """The records of one kind about a chair."""
-    return desk.books.of(letter).held(kind)
+    return opened.known_chairs.of(letter).held(kind)
 
 
-def put_record(desk: Desk, letter: str, kind: str, **values: Any) -> Record:
+def put_record(opened: OpenStudy, letter: str, kind: str, **values: Any) -> Record:
     """A new record, on disk.
 
     Raises:
         InputError: Where there is no such chair or kind, or it cannot be so.
-        Refused, NotSaved: As `Desk.note`.
+        Refused, NotSaved: As `OpenStudy.note`.
     """
-    chair_of(desk, letter)
+    chair_of(opened, letter)
     _require_kind(kind)
     record: Record = made(KINDS[kind], {"id": new_id(), **values}, f"The {kind}")
     if isinstance(record, ConsentItem):
-        _require_once(desk, letter, record)
-    desk.note(letter, RecordPut(record))
+        _require_once(opened, letter, record)
+    opened.note(letter, RecordPut(record))
     return record
 
 
-def put_reading(desk: Desk, letter: str, what: str, value: str, **conditions: Any) -> Reading:
+def put_reading(opened: OpenStudy, letter: str, what: str, value: str, **conditions: Any) -> Reading:
     """A reading taken by hand, from its typed text.
 
     Raises:
@@ -68,7 +68,7 @@ def put_reading(desk: Desk, letter: str, what: str, value: str, **conditions: An
     if not what.strip():
         raise InputError("Say what was measured: what='idle memory'.", _KEPT)
     values = {"what": what.strip(), "method": "by hand", **conditions, **_value_fields(value, what)}
-    record = put_record(desk, letter, "reading", **values)
+    record = put_record(opened, letter, "reading", **values)
     assert isinstance(record, Reading)
     return record
 
@@ -102,11 +102,11 @@ def _lacking(kind: str, fields: Mapping[str, str], values: Mapping[str, Any], *,
     return lacking
 
 
-def put_fields(desk: Desk, letter: str, kind: str, fields: Mapping[str, str], *, record_id: str = "") -> Record:
+def put_fields(opened: OpenStudy, letter: str, kind: str, fields: Mapping[str, str], *, record_id: str = "") -> Record:
     """A record from texts for its fields, new or changed: all of them, or nothing.
 
     Args:
-        desk: The study.
+        opened: The study.
         letter: The chair.
         kind: What kind of record.
         fields: What is typed for each field; a reading's `value` stands for all that a value consists of.
@@ -115,11 +115,11 @@ def put_fields(desk: Desk, letter: str, kind: str, fields: Mapping[str, str], *,
     Raises:
         InputError: Where there is no such chair, kind, record or field, or a text is none for its field; all of it
             at once.
-        Refused, NotSaved: As `Desk.note`.
+        Refused, NotSaved: As `OpenStudy.note`.
     """
-    chair_of(desk, letter)
+    chair_of(opened, letter)
     _require_kind(kind)
-    before = find_record(desk, letter, kind, record_id) if record_id else None
+    before = find_record(opened, letter, kind, record_id) if record_id else None
     values: dict[str, Any] = asdict(before) if before is not None else {"id": new_id(), **_FIRST.get(kind, {})}
     hints = get_type_hints(KINDS[kind], include_extras=True)
     known = [label.field for label in RECORD_LABELS[kind]]
@@ -146,9 +146,9 @@ def put_fields(desk: Desk, letter: str, kind: str, fields: Mapping[str, str], *,
         raise InputError(f"This {kind} cannot be kept: {'; '.join(problems)}.", _KEPT)
     record: Record = made(KINDS[kind], values, f"The {kind}")
     if isinstance(record, ConsentItem):
-        _require_once(desk, letter, record)
+        _require_once(opened, letter, record)
     if record != before:
-        desk.note(letter, RecordPut(record))
+        opened.note(letter, RecordPut(record))
     return record
 
 
@@ -165,14 +165,14 @@ _NEEDED = {
 }
 
 
-def _require_once(desk: Desk, letter: str, record: ConsentItem) -> None:
+def _require_once(opened: OpenStudy, letter: str, record: ConsentItem) -> None:
     """Do nothing where a default is not on record at that chair under another id.
 
     Raises:
         InputError: Where it is: two of them could contradict each other without anybody noticing.
     """
     name = " ".join(record.item.casefold().split())
-    for held in records_of(desk, letter, "consent"):
+    for held in records_of(opened, letter, "consent"):
         other = held.record
         if isinstance(other, ConsentItem) and other.id != record.id and " ".join(other.item.casefold().split()) == name:
             raise InputError(
@@ -181,9 +181,9 @@ def _require_once(desk: Desk, letter: str, record: ConsentItem) -> None:
             )
 
 
-def change_record(desk: Desk, letter: str, kind: str, record_id: str, field: str, text: str) -> Record:
+def change_record(opened: OpenStudy, letter: str, kind: str, record_id: str, field: str, text: str) -> Record:
     """One field of a record changed to the value of a line of text. Raises as `put_record`."""
-    record = find_record(desk, letter, kind, record_id)
+    record = find_record(opened, letter, kind, record_id)
     if field not in {label.field for label in RECORD_LABELS[kind]}:
         raise InputError(f"A {kind} has no {legible(clipped(field, 40))} that can be set.", _KEPT)
     hint = get_type_hints(type(record), include_extras=True)[field]
@@ -196,7 +196,7 @@ def change_record(desk: Desk, letter: str, kind: str, record_id: str, field: str
     _follow(record, values, field)
     changed: Record = made(type(record), values, f"The {kind}")
     if changed != record:
-        desk.note(letter, RecordPut(changed))
+        opened.note(letter, RecordPut(changed))
     return changed
 
 
@@ -221,17 +221,17 @@ def _follow(record: Record, values: dict[str, Any], field: str) -> None:
         raise InputError("A doubt needs a reason.", f"Say why first, in the field “because”. {_KEPT}")
 
 
-def strike_record(desk: Desk, letter: str, kind: str, record_id: str, reason: str) -> None:
+def strike_record(opened: OpenStudy, letter: str, kind: str, record_id: str, reason: str) -> None:
     """A record holds no more, with why; it stays in the file. Raises InputError where there is none, or no reason."""
-    find_record(desk, letter, kind, record_id)
+    find_record(opened, letter, kind, record_id)
     if not reason.strip():
         raise InputError("Striking a record needs a reason.", _KEPT)
-    desk.note(letter, RecordStruck(kind, record_id, reason.strip()[:2000]))
+    opened.note(letter, RecordStruck(kind, record_id, reason.strip()[:2000]))
 
 
-def find_record(desk: Desk, letter: str, kind: str, record_id: str) -> Record:
+def find_record(opened: OpenStudy, letter: str, kind: str, record_id: str) -> Record:
     """A record by its id. Raises InputError where there is none."""
-    for held in records_of(desk, letter, kind):
+    for held in records_of(opened, letter, kind):
         if held.record.id == record_id:
             return held.record
     raise InputError(f"There is no such {legible(clipped(kind, 20))} about chair {legible(letter[:3])}.", _KEPT)
@@ -249,12 +249,12 @@ def record_lines(record: Record) -> list[FieldLine]:
     return lines
 
 
-def consent_rows(desk: Desk) -> list[ConsentRow]:
+def consent_rows(opened: OpenStudy) -> list[ConsentRow]:
     """Defaults and consents across the chairs: the common ones first, then all others on record."""
-    letters = list(desk.study.chair_by_letter)
+    letters = list(opened.study.chair_by_letter)
     found: dict[str, dict[str, ConsentItem]] = {item: {} for item in CONSENT_ITEMS}
     for letter in letters:
-        for held in records_of(desk, letter, "consent"):
+        for held in records_of(opened, letter, "consent"):
             if isinstance(held.record, ConsentItem):
                 found.setdefault(held.record.item, {})[letter] = held.record
     return [ConsentRow(item, {letter: at.get(letter) for letter in letters}) for item, at in found.items()]

@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from fresh_chair.core.chair.drift import Difference
+from fresh_chair.core.chair.drift import StateDifference
 from fresh_chair.core.chair.drift_words import told
 from fresh_chair.core.chair.identity import NAMES, Disagreement, Fact, Unread, disagreements
-from fresh_chair.core.chair.ledger import ChairBook, Differing, readings_of
+from fresh_chair.core.chair.ledger import ChairLedger, Differing, readings_of
 from fresh_chair.core.chair.readings import Series, series_of
 from fresh_chair.core.chair.record_time import When, when_text
 from fresh_chair.core.chair.records import CONSENT_ITEMS, Claim, ConsentItem
@@ -13,11 +13,11 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.plan.chair_states import ChairState, chair_states
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.services.chair.freshness import PutBack, put_backs, stale
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 @dataclass(frozen=True, slots=True)
-class ChairSheet:
+class ChairView:
     """A chair's sheet.
 
     Attributes:
@@ -31,7 +31,7 @@ class ChairSheet:
 
     chair: Chair
     machine: Machine
-    book: ChairBook
+    ledger: ChairLedger
     facts: tuple[Fact, ...]
     unread: tuple[Unread, ...]
     disagreements: tuple[Disagreement, ...]
@@ -54,51 +54,51 @@ class ChairSheet:
         ]
 
 
-def chair_sheet(desk: Desk, letter: str, now: Moment) -> ChairSheet:
+def chair_sheet(opened: OpenStudy, letter: str, now: Moment) -> ChairView:
     """The sheet of a chair."""
-    chair = desk.study.chair_by_letter[letter]
-    machine = desk.study.machine_of(chair)
-    book = desk.books.of(letter)
-    read = book.identity[1] if book.identity is not None else None
+    chair = opened.study.chair_by_letter[letter]
+    machine = opened.study.machine_of(chair)
+    ledger = opened.known_chairs.of(letter)
+    read = ledger.identity[1] if ledger.identity is not None else None
     facts = read.facts if read is not None else ()
-    freshness, why, words, back = _freshness(desk, letter, book, now)
-    items = [h.record for h in book.held("consent") if isinstance(h.record, ConsentItem)]
+    freshness, why, words, back = _freshness(opened, letter, ledger, now)
+    items = [h.record for h in ledger.held("consent") if isinstance(h.record, ConsentItem)]
     seen = {record.item for record in items if record.asked != "not looked at"}
-    return ChairSheet(
+    return ChairView(
         chair=chair,
         machine=machine,
-        book=book,
+        ledger=ledger,
         facts=tuple(sorted(facts, key=lambda f: NAMES.index(f.name) if f.name in NAMES else len(NAMES))),
         unread=read.unread if read is not None else (),
         disagreements=tuple(disagreements(facts, chair, machine)),
-        claims=tuple(h.record for h in book.held("claim") if isinstance(h.record, Claim)),
+        claims=tuple(h.record for h in ledger.held("claim") if isinstance(h.record, Claim)),
         freshness=freshness,
         why=why,
         told=words,
         put_back=back,
-        series=tuple(series_of(readings_of({letter: book}, desk.study.machine_words))),
+        series=tuple(series_of(readings_of({letter: ledger}, opened.study.machine_words))),
         consents_open=len(set(CONSENT_ITEMS) - seen),
-        states=tuple(chair_states(desk.study, desk.plans.changes(), letter)),
+        states=tuple(chair_states(opened.study, opened.plans.changes(), letter)),
     )
 
 
 def _freshness(
-    desk: Desk, letter: str, book: ChairBook, now: Moment
+    opened: OpenStudy, letter: str, ledger: ChairLedger, now: Moment
 ) -> tuple[str, str, tuple[str, ...], tuple[PutBack, ...]]:
-    if book.baseline is None:
+    if ledger.baseline is None:
         return "not checked", "it has no baseline: take one when it is as at first boot", (), ()
-    if book.proof is None:
+    if ledger.proof is None:
         return "not checked", "it was not compared with its baseline yet", (), ()
-    moment, proof = book.proof
-    differing = [Difference(*each.name.partition(":")[::2], each.before, each.now) for each in proof.differing]
-    back = put_backs(desk, letter, told(differing)) if proof.freshness == "not fresh" else []
-    why = stale(desk, letter, moment, now)
+    moment, proof = ledger.proof
+    differing = [StateDifference(*each.name.partition(":")[::2], each.before, each.now) for each in proof.differing]
+    back = put_backs(opened, letter, told(differing)) if proof.freshness == "not fresh" else []
+    why = stale(opened, letter, moment, now)
     if why:
         return "not checked", why, proof.told, tuple(back)
     return proof.freshness, "", proof.told, tuple(back)
 
 
-def last_differences(desk: Desk, letter: str) -> tuple[Differing, ...]:
+def last_differences(opened: OpenStudy, letter: str) -> tuple[Differing, ...]:
     """The differences of the last comparison."""
-    proof = desk.books.of(letter).proof
+    proof = opened.known_chairs.of(letter).proof
     return proof[1].differing if proof is not None else ()

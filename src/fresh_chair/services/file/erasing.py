@@ -12,7 +12,7 @@ from fresh_chair.core.text import legible
 from fresh_chair.services.chair.freshness import left_at
 from fresh_chair.services.plan.people import person_of, today
 from fresh_chair.services.study.mark_spool import rescued_folder
-from fresh_chair.services.study.open_study import Desk, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.spool import leftovers
 from fresh_chair.store.sqlite.erasing import is_packed, pack, scrubbed
 from fresh_chair.store.sqlite.preparations import Erasure
@@ -20,7 +20,7 @@ from fresh_chair.store.sqlite.preparations import Erasure
 _END_OF_TIME = 2**62
 
 
-def erase_person(desk: Desk, code: str, *, keep_figures: bool) -> None:
+def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool) -> None:
     """Remove a person's identifying data and words; their marks and seats too unless their figures stay.
 
     Raises:
@@ -29,40 +29,42 @@ def erase_person(desk: Desk, code: str, *, keep_figures: bool) -> None:
         NotSaved: Where the disk refuses, and nothing was erased; or where it was erased and its bytes could not be
             overwritten yet, which the next opening does.
     """
-    desk.require_writable()
-    person = person_of(desk, code)
+    opened.require_writable()
+    person = person_of(opened, code)
     if person.erased:
         raise Refused(f"{code} was erased on {person.erased}.")
-    if any(seat.participant == code for seat in desk.cut_short()):
+    if any(seat.participant == code for seat in opened.cut_short()):
         raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
-    if desk.keeper.waiting:
+    if opened.spool.waiting:
         raise Refused(
             "Marks lie in a second place still.", "Let them be brought back first; then nothing is forgotten."
         )
-    now = desk.clock.now()
+    now = opened.clock.now()
     left = Participant(
         code=code,
         role=person.role,
         group=person.group,
         left=person.left and "erased",
         replaces=person.replaces,
-        erased=today(desk),
+        erased=today(opened),
     )
-    begun = desk.begun if keep_figures else set()
-    missing = [s for s in desk.study.seats if s.participant == code and s.number not in begun]
+    begun = opened.begun if keep_figures else set()
+    missing = [s for s in opened.study.seats if s.participant == code and s.number not in begun]
     if missing:
         left = replace(left, left="erased")
     study = replace(
-        desk.study,
-        people=tuple(left if each.code == code else each for each in desk.study.people),
-        seats=tuple(seat for seat in desk.study.seats if seat not in missing),
+        opened.study,
+        people=tuple(left if each.code == code else each for each in opened.study.people),
+        seats=tuple(seat for seat in opened.study.seats if seat not in missing),
     )
-    trace = Erasure(participant=code, wall_ns=now.wall_ns, author=desk.author, figures_kept=keep_figures)
-    desk.preparations.erase(desk.study, study, trace, own_places=_own_places(desk, code), windows=_windows(desk, code))
-    sittings = {seat.number for seat in desk.study.seats if seat.participant == code}
-    desk.reload()
-    said = [*_forget_marks(desk, sittings), *_erase_in_copies(desk, code, keep_figures=keep_figures)]
-    pack(desk.file)
+    trace = Erasure(participant=code, wall_ns=now.wall_ns, author=opened.author, figures_kept=keep_figures)
+    opened.preparations.erase(
+        opened.study, study, trace, own_places=_own_places(opened, code), windows=_windows(opened, code)
+    )
+    sittings = {seat.number for seat in opened.study.seats if seat.participant == code}
+    opened.reload()
+    said = [*_forget_marks(opened, sittings), *_erase_in_copies(opened, code, keep_figures=keep_figures)]
+    pack(opened.file)
     if said:
         raise NotSaved(
             f"{code} was erased from the study, and not from what lies beside it: {said[0]}",
@@ -70,7 +72,7 @@ def erase_person(desk: Desk, code: str, *, keep_figures: bool) -> None:
         )
 
 
-def finish_erasing(desk: Desk) -> bool:
+def finish_erasing(opened: OpenStudy) -> bool:
     """Overwrite the bytes an erasure freed, and the traces an earlier version left in entries.
 
     Returns:
@@ -79,13 +81,13 @@ def finish_erasing(desk: Desk) -> bool:
     Raises:
         NotSaved: Where it cannot be done yet.
     """
-    erased = [person.code for person in desk.study.people if person.erased]
-    if not erased or not desk.writable or is_packed(desk.file):
+    erased = [person.code for person in opened.study.people if person.erased]
+    if not erased or not opened.writable or is_packed(opened.file):
         return False
     for code in erased:
-        desk.preparations.erase_again(_own_places(desk, code), _windows(desk, code))
-    pack(desk.file)
-    desk.reload()
+        opened.preparations.erase_again(_own_places(opened, code), _windows(opened, code))
+    pack(opened.file)
+    opened.reload()
     return True
 
 
@@ -106,9 +108,9 @@ def left_of_erased(study: Study, bodies: Mapping[int, list[tuple[int, str]]]) ->
     ]
 
 
-def _own_places(desk: Desk, code: str) -> dict[int, frozenset[str]]:
+def _own_places(opened: OpenStudy, code: str) -> dict[int, frozenset[str]]:
     """For each of the person's sittings, the visited spots that are on the chair's own list."""
-    return {s.number: _places_of(desk.study, s.chair) for s in desk.study.seats if s.participant == code}
+    return {s.number: _places_of(opened.study, s.chair) for s in opened.study.seats if s.participant == code}
 
 
 def _places_of(study: Study, letter: str) -> frozenset[str]:
@@ -117,12 +119,12 @@ def _places_of(study: Study, letter: str) -> frozenset[str]:
     return frozenset((*chair.labels, *routes))
 
 
-def _windows(desk: Desk, code: str) -> list[tuple[str, int, int]]:
+def _windows(opened: OpenStudy, code: str) -> list[tuple[str, int, int]]:
     """The chairs a person sat at, with the time in which their traces may have been on them."""
     found = []
-    entries = desk.books.entries()
-    for seat in desk.study.seats:
-        sat = desk.entries.get(seat.number)
+    entries = opened.known_chairs.entries()
+    for seat in opened.study.seats:
+        sat = opened.entries.get(seat.number)
         if seat.participant != code or not sat:
             continue
         since = sat[0].moment.wall_ns
@@ -138,10 +140,10 @@ def _windows(desk: Desk, code: str) -> list[tuple[str, int, int]]:
     return found
 
 
-def _forget_marks(desk: Desk, sittings: set[int]) -> list[str]:
+def _forget_marks(opened: OpenStudy, sittings: set[int]) -> list[str]:
     """Take marks of these sittings away that lie in second places; returns why some could not be."""
     problems = []
-    for leftover in leftovers(desk.study.id):
+    for leftover in leftovers(opened.study.id):
         try:
             leftover.without(sittings)
         except OSError as problem:
@@ -150,19 +152,19 @@ def _forget_marks(desk: Desk, sittings: set[int]) -> list[str]:
     return problems
 
 
-def _erase_in_copies(desk: Desk, code: str, *, keep_figures: bool) -> list[str]:
+def _erase_in_copies(opened: OpenStudy, code: str, *, keep_figures: bool) -> list[str]:
     """Erase a person in rescued copies of the study too; returns why one could not be."""
     problems = []
     folder = rescued_folder()
     for path in sorted(folder.glob("*.fresh")) if folder.is_dir() else []:
         try:
-            copy = open_desk(path)
+            copy = open_study(path)
         except FreshChairError as problem:
             problems.append(f"{path.name}: {problem.title}")
             continue
         try:
             known = copy.study.person_by_code.get(code)
-            if copy.study.id == desk.study.id and known is not None and not known.erased:
+            if copy.study.id == opened.study.id and known is not None and not known.erased:
                 for seat in copy.cut_short():
                     # Nobody sits in a copy: what was open there when it was made is of the past.
                     copy.sittings.pop(seat.number, None)

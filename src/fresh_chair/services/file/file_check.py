@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import Path
 
-from fresh_chair.core.chair.ledger import BaselineTaken, BookEntry, replay_book
+from fresh_chair.core.chair.ledger import BaselineTaken, ChairEntry, replay_chairs
 from fresh_chair.core.chair.reading_values import was_misread
 from fresh_chair.core.chair.records import Reading
 from fresh_chair.core.codec import Unreadable
@@ -18,7 +18,7 @@ from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state import Sitting
 from fresh_chair.core.text import count_of
 from fresh_chair.services.file.erasing import left_of_erased
-from fresh_chair.store.sqlite.chair_ledgers import ChairBooks
+from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
 from fresh_chair.store.sqlite.copying import changed_objects, copy_sound
 from fresh_chair.store.sqlite.erasing import is_packed
 from fresh_chair.store.sqlite.journals import Journals, Ledgers
@@ -29,7 +29,7 @@ from fresh_chair.store.sqlite.study_file import StudyFile, integrity, open_file
 
 
 @dataclass(frozen=True, slots=True)
-class Check:
+class FileCheck:
     """One check: its subject, the result, its problems, and remarks for the reviewer."""
 
     what: str
@@ -38,7 +38,7 @@ class Check:
     remarks: tuple[str, ...] = ()
 
 
-def check_file(path: Path) -> list[Check]:
+def check_file(path: Path) -> list[FileCheck]:
     """Everything that can be checked of a study file; it is only read.
 
     Raises:
@@ -48,7 +48,7 @@ def check_file(path: Path) -> list[Check]:
         return check_open(file)
 
 
-def check_open(file: StudyFile) -> list[Check]:
+def check_open(file: StudyFile) -> list[FileCheck]:
     """The same of a study that is open; one program must not open a file twice, or it drops its own locks."""
     checks = [_database(file)]
     study, plan = _plan(file)
@@ -80,7 +80,7 @@ def sound_copy(path: Path, to: Path) -> list[str]:
         ledger = replay_ledger(Ledgers(file).all())
         left["sort_entry"] = {(number,) for number in ledger.left_out}
         said += ledger.left_out.values()
-        for about in ChairBooks(file).all():
+        for about in ChairLedgers(file).all():
             if isinstance(about.content, Unreadable):
                 left["chair_entry"].add((about.number,))
                 said.append(about.content.why)
@@ -92,35 +92,35 @@ def _replayed(study: Study, number: int, entries: list[Entry]) -> Sitting:
     return replay(number, study.seat(number).cards, entries, lenient=True)
 
 
-def _database(file: StudyFile) -> Check:
+def _database(file: StudyFile) -> FileCheck:
     try:
         with file.rows() as rows:
             problems = integrity(rows)
     except Exception as problem:  # noqa: BLE001 - whatever the database says here is the finding
-        return Check("file", "cannot be read through", (type(problem).__name__,))
+        return FileCheck("file", "cannot be read through", (type(problem).__name__,))
     if not is_packed(file) and Preparations(file).erasures():
         problems.append("bytes of somebody who was erased may still be in it; open it once for writing")
-    return Check("file", f"schema {HEAD}, {file.path.stat().st_size} bytes", tuple(problems))
+    return FileCheck("file", f"schema {HEAD}, {file.path.stat().st_size} bytes", tuple(problems))
 
 
-def _plan(file: StudyFile) -> tuple[Study | None, Check]:
+def _plan(file: StudyFile) -> tuple[Study | None, FileCheck]:
     try:
         study = Plans(file).read()
     except FreshChairError as problem:
-        return None, Check("plan", "cannot be used", (str(problem),))
+        return None, FileCheck("plan", "cannot be used", (str(problem),))
     counts = (
         count_of(len(study.people), "person", "people"),
         *(count_of(len(found), what) for found, what in ((study.chairs, "chair"), (study.cards, "card"))),
         f"{count_of(len(study.seats), 'sitting')} planned",
     )
-    return study, Check("plan", ", ".join(counts))
+    return study, FileCheck("plan", ", ".join(counts))
 
 
-def _journals(file: StudyFile, study: Study) -> list[Check]:
+def _journals(file: StudyFile, study: Study) -> list[FileCheck]:
     try:
         journals = Journals(file).all()
     except FreshChairError as problem:
-        return [Check("journals", "cannot be read", (str(problem),))]
+        return [FileCheck("journals", "cannot be read", (str(problem),))]
     problems = left_of_erased(study, Journals(file).bodies())
     snags: set[str] = set()
     for number, entries in journals.items():
@@ -129,11 +129,11 @@ def _journals(file: StudyFile, study: Study) -> list[Check]:
     total = sum(len(entries) for entries in journals.values())
     found = f"{count_of(len(journals), 'journal')}, {count_of(total, 'entry', 'entries')}"
     remarks = tuple(_contradictions(study, journals))
-    checks = [Check("journals", found if problems else f"{found}, all replayed", tuple(problems), remarks)]
+    checks = [FileCheck("journals", found if problems else f"{found}, all replayed", tuple(problems), remarks)]
     try:
         sorted_so_far = Ledgers(file).all()
     except FreshChairError as problem:
-        return [*checks, Check("findings", "cannot be read", (str(problem),))]
+        return [*checks, FileCheck("findings", "cannot be read", (str(problem),))]
     ledger = replay_ledger(sorted_so_far)
     gaps = [
         f"Sorting: entry {place} is missing"
@@ -145,26 +145,26 @@ def _journals(file: StudyFile, study: Study) -> list[Check]:
     # Whose figures were dropped, their snags went with them; which they were, nothing may tell any more.
     if missing and not all(erasure.figures_kept for erasure in Preparations(file).erasures()):
         erased = f"{found}; {count_of(len(missing), 'snag')} of people who were erased"
-        return [*checks, Check("findings", erased, wrong)]
+        return [*checks, FileCheck("findings", erased, wrong)]
     strays = tuple(f"a finding holds a snag that no journal has: {snag}" for snag in sorted(missing))
-    return [*checks, Check("findings", found, (*wrong, *strays))]
+    return [*checks, FileCheck("findings", found, (*wrong, *strays))]
 
 
-def _chairs(file: StudyFile) -> Check:
-    books = ChairBooks(file)
+def _chairs(file: StudyFile) -> FileCheck:
+    ledgers = ChairLedgers(file)
     problems: list[str] = []
     try:
-        entries = books.all()
-        replay_book(entries)
+        entries = ledgers.all()
+        replay_chairs(entries)
     except FreshChairError as problem:
-        return Check("chairs", "cannot be read", (str(problem),))
+        return FileCheck("chairs", "cannot be read", (str(problem),))
     problems += _misread(entries)
     for entry in entries:
         if isinstance(entry.content, Unreadable):
             problems.append(entry.content.why)
         if isinstance(entry.content, BaselineTaken):
             try:
-                count = books.state(entry.content.state).count
+                count = ledgers.state(entry.content.state).count
             except FreshChairError as problem:
                 problems.append(str(problem))
                 continue
@@ -173,18 +173,18 @@ def _chairs(file: StudyFile) -> Check:
                     f"the baseline of chair {entry.chair} holds {count_of(count, 'name')}, not {entry.content.keys}"
                 )
     found = f"{count_of(len(entries), 'entry', 'entries')} about chairs"
-    return Check("chairs", found if problems else f"{found}, every baseline read", tuple(problems))
+    return FileCheck("chairs", found if problems else f"{found}, every baseline read", tuple(problems))
 
 
 # Kinds of value that the earlier reader knew, and could take a part of.
 _OLD_KINDS = ("measured", "range", "at least")
 
 
-def _misread(entries: list[BookEntry]) -> list[str]:
+def _misread(entries: list[ChairEntry]) -> list[str]:
     """Readings of which an earlier version read the beginning only, with how each is put right."""
     found = []
-    for letter, book in replay_book(entries).items():
-        for held in book.held("reading"):
+    for letter, ledger in replay_chairs(entries).items():
+        for held in ledger.held("reading"):
             reading = held.record
             if not isinstance(reading, Reading) or reading.typed or reading.precision not in _OLD_KINDS:
                 continue

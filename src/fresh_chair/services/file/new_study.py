@@ -9,10 +9,10 @@ from fresh_chair.core.plan.text.outline import study_from_outline
 from fresh_chair.core.text import legible
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.plan.people import add_person, let_go
-from fresh_chair.services.study.open_study import Desk, create_study, new_id
+from fresh_chair.services.study.open_study import OpenStudy, create_study, new_id
 from fresh_chair.services.system.clock import StillClock
 from fresh_chair.services.system.files import name_of, read_text
-from fresh_chair.store.sqlite.chair_ledgers import ChairBooks
+from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
 from fresh_chair.store.sqlite.journals import Journals, Ledgers
 from fresh_chair.store.sqlite.preparations import Preparations
 from fresh_chair.store.sqlite.study_file import StudyFile
@@ -45,7 +45,7 @@ def new_demo(path: Path) -> Study:
         FileProblem, NotSaved: Where the file cannot be made.
     """
     from fresh_chair.demo import journals as writing
-    from fresh_chair.services.chair.demo_answers import demo_book
+    from fresh_chair.services.chair.demo_answers import demo_chair_entries
 
     study = writing.demo_study()
     journals = writing.demo_journals(study)
@@ -61,7 +61,7 @@ def new_demo(path: Path) -> Study:
             preparations.put_hunch(hunch)
         preparations.add_fixture_checks(writing.demo_looks())
         Ledgers(file).append(writing.demo_ledger(journals))
-        ChairBooks(file).append(*demo_book(journals, study))
+        ChairLedgers(file).append(*demo_chair_entries(journals, study))
         _amend_demo(file, journals[writing.BROKEN_OFF][-1].moment)
 
     create_study(path, study, fill)
@@ -72,13 +72,13 @@ def _amend_demo(file: StudyFile, last: Moment) -> None:
     """The demo's changes of plan after the first sitting, each on its day."""
     from fresh_chair.demo import journals as writing
 
-    desk = Desk(file, clock=StillClock(last))
+    opened = OpenStudy(file, clock=StillClock(last))
     for change in writing.preparations()["change"]:
         day = round(writing.moment_of(change).timestamp() * SECOND)
-        desk.clock = StillClock(replace(last, wall_ns=day))
-        set_field(desk, change["place"], change["text"])
-    desk.clock = StillClock(replace(last, wall_ns=last.wall_ns + 3600 * SECOND))
-    let_go(desk, "P03", "called away by the school; will not come back")
-    add_person(desk, "P07", replaces="P03")
+        opened.clock = StillClock(replace(last, wall_ns=day))
+        set_field(opened, change["place"], change["text"])
+    opened.clock = StillClock(replace(last, wall_ns=last.wall_ns + 3600 * SECOND))
+    let_go(opened, "P03", "called away by the school; will not come back")
+    add_person(opened, "P07", replaces="P03")
     for place, text in writing.REPLACEMENT.items():
-        set_field(desk, f"person.P07.{place}", text)
+        set_field(opened, f"person.P07.{place}", text)

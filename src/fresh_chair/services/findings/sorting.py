@@ -12,19 +12,19 @@ from fresh_chair.core.findings.ledger import (
     SortContent,
     SortEntry,
 )
-from fresh_chair.core.findings.sorted_snags import Piles, Snag, piles
+from fresh_chair.core.findings.sorted_snags import Snag, SortedSnags, sorted_snags
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting.journal import Worded
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk, new_id
+from fresh_chair.services.study.open_study import OpenStudy, new_id
 
 
-def piles_of(desk: Desk) -> Piles:
+def sorted_snags_of(opened: OpenStudy) -> SortedSnags:
     """Both piles of the open study."""
-    return piles(desk.study, desk.sittings, desk.ledger, desk.facts())
+    return sorted_snags(opened.study, opened.sittings, opened.ledger, opened.facts())
 
 
-def open_finding(desk: Desk, title: str, snags: list[str]) -> str:
+def open_finding(opened: OpenStudy, title: str, snags: list[str]) -> str:
     """Make a finding of some snags; returns its id.
 
     Raises:
@@ -37,32 +37,32 @@ def open_finding(desk: Desk, title: str, snags: list[str]) -> str:
     if not snags:
         raise InputError("No snag is chosen.", "Choose at least one first.")
     finding = new_id()
-    _commit(desk, [FindingOpened(finding, title), *(SnagJoined(finding, snag) for snag in snags)])
+    _commit(opened, [FindingOpened(finding, title), *(SnagJoined(finding, snag) for snag in snags)])
     return finding
 
 
-def join(desk: Desk, finding: str, snags: list[str]) -> None:
+def join(opened: OpenStudy, finding: str, snags: list[str]) -> None:
     """Put snags into a finding; a snag leaves the one it was in. Raises as `open_finding`."""
-    fresh = [snag for snag in snags if desk.ledger.finding_of.get(snag) != finding]
+    fresh = [snag for snag in snags if opened.ledger.finding_of.get(snag) != finding]
     if not fresh:
         raise Refused("These snags are in that finding already.")
-    _commit(desk, [SnagJoined(finding, snag) for snag in fresh])
+    _commit(opened, [SnagJoined(finding, snag) for snag in fresh])
 
 
-def part(desk: Desk, snag: str) -> None:
+def part(opened: OpenStudy, snag: str) -> None:
     """Make a snag loose again. Raises as `open_finding`."""
-    _commit(desk, [SnagParted(snag)])
+    _commit(opened, [SnagParted(snag)])
 
 
-def retitle(desk: Desk, finding: str, title: str) -> None:
+def retitle(opened: OpenStudy, finding: str, title: str) -> None:
     """Give a finding a better name. Raises as `open_finding`."""
     title = title.strip()
     if not 1 <= len(title) <= 200:
         raise InputError("A finding's name has 1 to 200 letters.", "The old name stays.")
-    _commit(desk, [FindingRetitled(finding, title)])
+    _commit(opened, [FindingRetitled(finding, title)])
 
 
-def judge_severity(desk: Desk, finding: str, severity: int, reason: str) -> None:
+def judge_severity(opened: OpenStudy, finding: str, severity: int, reason: str) -> None:
     """Say how bad a finding is, 0 to 4, and why.
 
     Raises:
@@ -73,27 +73,27 @@ def judge_severity(desk: Desk, finding: str, severity: int, reason: str) -> None
         raise InputError("A severity is 0 to 4.", "Nothing was changed.")
     if not reason.strip():
         raise InputError("A severity needs a reason.", "Say in a few words why; nothing was changed.")
-    _commit(desk, [SeverityJudged(finding, severity, reason.strip()[:2000])])
+    _commit(opened, [SeverityJudged(finding, severity, reason.strip()[:2000])])
 
 
-def word_snag(desk: Desk, snag: Snag, words: str) -> None:
+def word_snag(opened: OpenStudy, snag: Snag, words: str) -> None:
     """Give a snag its words, or better ones, as an entry of the sitting's journal. Raises as `LiveSitting.log`."""
     if not words.strip():
         raise InputError("These words are empty.", "The snag stays as it was.")
-    LiveSitting(desk, desk.study.seat(snag.sitting)).log(Worded(snag.id, words.strip()[:2000]), desk.clock.now())
+    LiveSitting(opened, opened.study.seat(snag.sitting)).log(Worded(snag.id, words.strip()[:2000]), opened.clock.now())
 
 
-def _commit(desk: Desk, contents: list[SortContent]) -> None:
-    desk.require_writable()
-    moment = desk.clock.now()
+def _commit(opened: OpenStudy, contents: list[SortContent]) -> None:
+    opened.require_writable()
+    moment = opened.clock.now()
     entries = [
-        SortEntry(desk.ledger.entries + step, moment, desk.author, safe(content))
+        SortEntry(opened.ledger.entries + step, moment, opened.author, safe(content))
         for step, content in enumerate(contents, start=1)
     ]
     # On a copy first: what the ledger refuses is not appended either.
-    advanced = deepcopy(desk.ledger)
+    advanced = deepcopy(opened.ledger)
     for entry in entries:
         advanced.apply(entry.content)
         advanced.entries = entry.number
-    desk.ledgers.append(entries)
-    desk.ledger = advanced
+    opened.ledgers.append(entries)
+    opened.ledger = advanced

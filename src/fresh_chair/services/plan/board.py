@@ -7,7 +7,7 @@ from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.state import Phase, Sitting
-from fresh_chair.services.study.open_study import Desk, Tally
+from fresh_chair.services.study.open_study import OpenStudy, Tally
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,16 +45,16 @@ class OpenCounts:
     empty_cells: int
 
 
-def board(desk: Desk) -> Board:
+def board(opened: OpenStudy) -> Board:
     """The board of a study."""
-    study = desk.study
-    to_run = desk.to_run()
+    study = opened.study
+    to_run = opened.to_run()
     following = min(to_run, key=lambda seat: seat.number).number if to_run else None
     cells = {
         (seat.participant, seat.chair): Cell(
             seat,
-            desk.phase(seat.number),
-            strip([card.id for card in study.cards], desk.sittings.get(seat.number)),
+            opened.phase(seat.number),
+            strip([card.id for card in study.cards], opened.sittings.get(seat.number)),
             seat.number == following,
         )
         for seat in study.seats
@@ -69,27 +69,27 @@ def strip(cards: list[str], sitting: Sitting | None) -> tuple[Outcome | None, ..
     return tuple(reached.get(card) for card in cards)
 
 
-def open_counts(desk: Desk) -> OpenCounts:
+def open_counts(opened: OpenStudy) -> OpenCounts:
     """Counts of the open work in each place; a sitting that has not gone on since the last time is not counted anew."""
-    counted = {person.code for person in desk.study.people if person.counts}
+    counted = {person.code for person in opened.study.people if person.counts}
     loose, tried = 0, set[tuple[str, str]]()
-    sorted_in = desk.ledger.finding_of.keys()
-    for seat in desk.study.seats:
-        sitting = desk.sittings.get(seat.number)
+    sorted_in = opened.ledger.finding_of.keys()
+    for seat in opened.study.seats:
+        sitting = opened.sittings.get(seat.number)
         if sitting is None:
             continue
-        tally = desk.tallies.get(seat.number)
+        tally = opened.tallies.get(seat.number)
         if tally is None or tally.sitting is not sitting or tally.entries != sitting.entries:
-            tally = desk.tallies[seat.number] = _tally(sitting)
+            tally = opened.tallies[seat.number] = _tally(sitting)
         loose += len(tally.snags - sorted_in)
         if seat.participant in counted:
             tried |= {(card, seat.chair) for card in tally.tried}
     return OpenCounts(
-        to_run=len(desk.to_run()),
-        open_claims=sum(book.open_claims for book in desk.books.all.values()),
-        wordless=sum(len(sitting.wordless) for sitting in desk.sittings.values()),
+        to_run=len(opened.to_run()),
+        open_claims=sum(ledger.open_claims for ledger in opened.known_chairs.all.values()),
+        wordless=sum(len(sitting.wordless) for sitting in opened.sittings.values()),
         loose=loose,
-        empty_cells=len(desk.study.cards) * len(desk.study.chairs) - len(tried),
+        empty_cells=len(opened.study.cards) * len(opened.study.chairs) - len(tried),
     )
 
 

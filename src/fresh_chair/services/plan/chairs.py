@@ -8,15 +8,15 @@ from typing import Any
 from fresh_chair.core.chair.ledger import RecordPut
 from fresh_chair.core.checks.parser import at_letters
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.findings.sorted_snags import Piles
+from fresh_chair.core.findings.sorted_snags import SortedSnags
 from fresh_chair.core.plan.cards import BY_CHAIR, TaskCard
 from fresh_chair.core.plan.chairs import CarriedFinding, Chair, Machine
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state import Remark
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.services.findings.sorting import piles_of
+from fresh_chair.services.findings.sorting import sorted_snags_of
 from fresh_chair.services.plan.plan_changes import change_plan, made, replaced
-from fresh_chair.services.study.open_study import Desk, new_id, open_desk
+from fresh_chair.services.study.open_study import OpenStudy, new_id, open_study
 
 
 def free_letter(study: Study) -> str:
@@ -32,13 +32,13 @@ def free_letter(study: Study) -> str:
     return letter
 
 
-def add_chair(desk: Desk, name: str, release: str, desktop: str, *, machine: str = "") -> Chair:
+def add_chair(opened: OpenStudy, name: str, release: str, desktop: str, *, machine: str = "") -> Chair:
     """One more chair, on the machine named, or on one of its own.
 
     Raises:
         InputError: Where a part is missing or cannot be so.
     """
-    study = desk.study
+    study = opened.study
     machines = study.machines
     if not machine:
         taken = {each.id for each in machines}
@@ -46,30 +46,30 @@ def add_chair(desk: Desk, name: str, release: str, desktop: str, *, machine: str
         machines = (*machines, Machine(id=machine, name=f"machine {machine.removeprefix('machine-')}"))
     values = {"letter": free_letter(study), "name": name, "release": release, "desktop": desktop, "machine": machine}
     chair: Chair = made(Chair, values, "The chair")
-    change_plan(desk, replaced(desk, chairs=(*study.chairs, chair), machines=machines))
+    change_plan(opened, replaced(opened, chairs=(*study.chairs, chair), machines=machines))
     return chair
 
 
-def copy_chair(desk: Desk, letter: str) -> Chair:
+def copy_chair(opened: OpenStudy, letter: str) -> Chair:
     """A copy of a chair under a letter of its own; its particulars are changed afterwards."""
-    study = desk.study
+    study = opened.study
     copy = replace(_chair(study, letter), letter=free_letter(study), hue=0)
-    change_plan(desk, replaced(desk, chairs=(*study.chairs, copy)))
+    change_plan(opened, replaced(opened, chairs=(*study.chairs, copy)))
     return copy
 
 
-def remove_chair(desk: Desk, letter: str) -> None:
+def remove_chair(opened: OpenStudy, letter: str) -> None:
     """Take out a chair without sittings. Raises Refused where it has some."""
-    study = desk.study
+    study = opened.study
     _chair(study, letter)
     cards = tuple(_without_chair(card, letter) for card in study.cards)
     groups = tuple(replace(g, chairs=tuple(c for c in g.chairs if c != letter)) for g in study.sheet.groups)
-    used = {chair.machine for chair in study.chairs if chair.letter != letter} | desk.machines_sat_at
+    used = {chair.machine for chair in study.chairs if chair.letter != letter} | opened.machines_sat_at
     used |= {m.id for m in study.machines if m.id != study.chair_by_letter[letter].machine}
     change_plan(
-        desk,
+        opened,
         replaced(
-            desk,
+            opened,
             chairs=tuple(chair for chair in study.chairs if chair.letter != letter),
             machines=tuple(m for m in study.machines if m.id in used),
             cards=cards,
@@ -94,21 +94,21 @@ def _without_chair(card: TaskCard, letter: str) -> TaskCard:
     return replace(card, **parts, checks=checks)
 
 
-def _open_other(desk: Desk, path: Path) -> Desk:
+def _open_other(opened: OpenStudy, path: Path) -> OpenStudy:
     """Another study, for reading."""
-    if path.exists() and path.samefile(desk.file.path):
+    if path.exists() and path.samefile(opened.file.path):
         raise InputError("That is this study's own file.", "Copy the chair instead.")
-    return open_desk(path, write=False)
+    return open_study(path, write=False)
 
 
-def chairs_in(desk: Desk, path: Path) -> list[tuple[str, str]]:
+def chairs_in(opened: OpenStudy, path: Path) -> list[tuple[str, str]]:
     """Letters and titles of the chairs in another study's file.
 
     Raises:
         FileProblem: Where the file is none.
         InputError: Where it is this study's own file.
     """
-    other = _open_other(desk, path)
+    other = _open_other(opened, path)
     try:
         return [(chair.letter, chair.title) for chair in other.study.chairs]
     finally:
@@ -123,7 +123,7 @@ class Carried:
     records: int
 
 
-def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, Carried]:
+def carry_over(opened: OpenStudy, path: Path, letter: str) -> tuple[Chair, Carried]:
     """Bring a chair over from another study file, with its machine and with all that was found there.
 
     Findings, delights and records of every kind come along, each with the study it comes from.
@@ -135,9 +135,9 @@ def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, Carried]:
         FileProblem: Where the file is none.
         InputError: Where it has no such chair, or is this study's own file.
     """
-    other = _open_other(desk, path)
+    other = _open_other(opened, path)
     try:
-        source, piles = other.study, piles_of(other)
+        source, sorted_snags = other.study, sorted_snags_of(other)
         delights, records = _delights_at(other, letter), _records_of(other, letter)
     finally:
         other.close()
@@ -146,34 +146,34 @@ def carry_over(desk: Desk, path: Path, letter: str) -> tuple[Chair, Carried]:
         raise InputError(
             f"{other.file.name} has no chair {letter[:3]}.", f"It has {', '.join(source.chair_by_letter) or 'none'}."
         )
-    study = desk.study
+    study = opened.study
     machine = source.machine_of(old)
     taken = {each.id: each for each in study.machines}
     if machine.id in taken and taken[machine.id] != machine:
         machine = replace(machine, id=next(i for n in range(2, 99) if (i := f"{machine.id[:36]}-{n}") not in taken))
     chair = replace(old, letter=free_letter(study), machine=machine.id, hue=0)
-    carried = tuple(carried_of(source, piles, delights, letter, chair.letter))
+    carried = tuple(carried_of(source, sorted_snags, delights, letter, chair.letter))
     machines = study.machines if machine.id in taken else (*study.machines, machine)
-    new = replaced(desk, chairs=(*study.chairs, chair), machines=machines, carried=(*study.carried, *carried))
-    change_plan(desk, new)
+    new = replaced(opened, chairs=(*study.chairs, chair), machines=machines, carried=(*study.carried, *carried))
+    change_plan(opened, new)
     if records:
-        desk.note(chair.letter, *records)
+        opened.note(chair.letter, *records)
     return chair, Carried(len(carried), len(records))
 
 
 def carried_of(
-    source: Study, piles: Piles, delights: Sequence[Remark], letter: str, to: str
+    source: Study, sorted_snags: SortedSnags, delights: Sequence[Remark], letter: str, to: str
 ) -> Iterator[CarriedFinding]:
     """Findings and records of another study's chair, as they stand in this one.
 
     Args:
         source: The other study.
-        piles: Its findings.
+        sorted_snags: Its findings.
         delights: What pleased at that chair.
         letter: The chair's letter there.
         to: Its letter here.
     """
-    for finding in piles.findings:
+    for finding in sorted_snags.findings:
         spread = next((each for each in finding.spread if each.chair == letter), None)
         if spread is None or not (spread.people or spread.others):
             continue
@@ -188,7 +188,7 @@ def carried_of(
             source=source.title,
             source_id=source.id,
         )
-    for earlier in piles.carried:
+    for earlier in sorted_snags.carried:
         if earlier.chair == letter:
             yield replace(earlier, id=f"{to}-{earlier.id}"[:200], chair=to)
     for delight in delights:
@@ -202,25 +202,25 @@ def carried_of(
         )
 
 
-def _delights_at(desk: Desk, letter: str) -> list[Remark]:
+def _delights_at(opened: OpenStudy, letter: str) -> list[Remark]:
     return [
         remark
-        for seat in desk.study.seats
-        if seat.chair == letter and (sitting := desk.sittings.get(seat.number)) is not None
+        for seat in opened.study.seats
+        if seat.chair == letter and (sitting := opened.sittings.get(seat.number)) is not None
         for remark in sitting.remarks.values()
         if remark.kind == "delight" and remark.words
     ]
 
 
-def _records_of(desk: Desk, letter: str) -> list[RecordPut]:
+def _records_of(opened: OpenStudy, letter: str) -> list[RecordPut]:
     """Every record of a chair, with where it comes from and when it was so."""
-    book = desk.books.of(letter)
+    ledger = opened.known_chairs.of(letter)
     return [
         RecordPut(
             replace(held.record, id=new_id()),
-            source=held.source or desk.study.title,
+            source=held.source or opened.study.title,
             source_wall_ns=held.source_wall_ns or held.moment.wall_ns,
         )
-        for of_kind in book.records.values()
+        for of_kind in ledger.records.values()
         for held in of_kind.values()
     ]

@@ -16,7 +16,7 @@ from fresh_chair.core.plan.text.labels import LABELS, MACHINE, Label
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan.plan_changes import change_plan, made, replaced
 from fresh_chair.services.plan.renaming import renamed_chair, renamed_person
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 _KINDS: dict[str, type] = {
     "study": Study,
@@ -140,14 +140,14 @@ def get_value(study: Study, place: str) -> tuple[Any, str]:
     return owner, field
 
 
-def set_field(desk: Desk, place: str, text: str) -> None:
+def set_field(opened: OpenStudy, place: str, text: str) -> None:
     """Change one field of the plan to the value of a line of text.
 
     Raises:
         InputError: Where there is no such place, or the text cannot be meant for it.
         Refused, NotSaved: As `change_plan`.
     """
-    study = desk.study
+    study = opened.study
     owner, name, field, key = _found(study, place)
     kind = place.split(".")[0]
     if kind == "person" and owner.erased:
@@ -161,19 +161,19 @@ def set_field(desk: Desk, place: str, text: str) -> None:
     else:
         raw = meant(hint, text, place)
     if (kind, field) == ("chair", "letter"):
-        if name in desk.books.known and name != text.strip():
+        if name in opened.known_chairs.known and name != text.strip():
             raise Refused(f"Set has read chair {name} already; its letter stays.", _KEPT)
-        change_plan(desk, renamed_chair(desk, name, text.strip()))
+        change_plan(opened, renamed_chair(opened, name, text.strip()))
         return
     if (kind, field) == ("person", "code"):
-        change_plan(desk, renamed_person(desk, name, text.strip()))
+        change_plan(opened, renamed_person(opened, name, text.strip()))
         return
     try:
         changed = replace(owner, **{field: fitted(type(owner), field, raw)})
     except ValueError as problem:
         reason = str(problem).removesuffix(f" @ {field}")
         raise InputError(f"{place} cannot be so: {reason}.", _KEPT) from problem
-    change_plan(desk, _with(desk, kind, name, changed))
+    change_plan(opened, _with(opened, kind, name, changed))
 
 
 def _found(study: Study, place: str) -> tuple[Any, str, str, str]:
@@ -201,31 +201,31 @@ def _found(study: Study, place: str) -> tuple[Any, str, str, str]:
     return owner, name, field, key
 
 
-def _with(desk: Desk, kind: str, name: str, changed: Any) -> Study:
+def _with(opened: OpenStudy, kind: str, name: str, changed: Any) -> Study:
     """The study with one thing of it changed."""
-    study = desk.study
+    study = opened.study
     if kind == "study":
         return replace(study, **{field: getattr(changed, field) for field in ("title", "question", "seed")})
     if kind == "sheet":
-        return replaced(desk, sheet=changed)
+        return replaced(opened, sheet=changed)
     if kind == "timetable":
-        return replaced(desk, sheet=replace(study.sheet, timetable=changed))
+        return replaced(opened, sheet=replace(study.sheet, timetable=changed))
     if kind == "card":
-        return replaced(desk, cards=tuple(changed if card.id == name else card for card in study.cards))
+        return replaced(opened, cards=tuple(changed if card.id == name else card for card in study.cards))
     if kind == "person":
-        return replaced(desk, people=tuple(changed if p.code == name else p for p in study.people))
+        return replaced(opened, people=tuple(changed if p.code == name else p for p in study.people))
     if kind == "machine":
-        return replaced(desk, machines=tuple(changed if m.id == name else m for m in study.machines))
+        return replaced(opened, machines=tuple(changed if m.id == name else m for m in study.machines))
     machines = study.machines
     if changed.machine not in {machine.id for machine in machines}:
         new: Machine = made(Machine, {"id": changed.machine, "name": changed.machine}, "The machine")
         machines = (*machines, new)
     chairs = tuple(changed if chair.letter == name else chair for chair in study.chairs)
     # A machine that somebody sat at stays on record.
-    sat = {seat.chair for seat in study.seats if seat.number in desk.begun}
+    sat = {seat.chair for seat in study.seats if seat.number in opened.begun}
     used = {chair.machine for chair in chairs} | {c.machine for c in study.chairs if c.letter in sat}
-    used |= {machine.id for machine in study.machines if machine.id in desk.machines_sat_at}
-    return replaced(desk, chairs=chairs, machines=tuple(machine for machine in machines if machine.id in used))
+    used |= {machine.id for machine in study.machines if machine.id in opened.machines_sat_at}
+    return replaced(opened, chairs=chairs, machines=tuple(machine for machine in machines if machine.id in used))
 
 
 def _shown(value: object) -> str:

@@ -12,7 +12,7 @@ from fresh_chair.core.plan.people import Consent, ScreenerQuestion
 from fresh_chair.core.plan.sheet import Audience, Group, StudyQuestion, Threshold
 from fresh_chair.core.plan.study import Study
 from fresh_chair.services.plan.editing import FieldLine, get_value, set_field
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 _KEPT = "Nothing was changed."
 # What belongs into a part, with its unit where it has one.
@@ -87,9 +87,9 @@ def part_lines(study: Study, place: str) -> list[FieldLine]:
     return lines
 
 
-def set_part(desk: Desk, place: str, line: str, text: str) -> None:
+def set_part(opened: OpenStudy, place: str, line: str, text: str) -> None:
     """One part of one thing changed to the value of a line of text. Raises as `set_field`."""
-    kind, listed = _listed(desk.study, place)
+    kind, listed = _listed(opened.study, place)
     number, _, name = line.partition(".")
     at = int(number)
     hint = get_type_hints(kind, include_extras=True)[name]
@@ -98,12 +98,12 @@ def set_part(desk: Desk, place: str, line: str, text: str) -> None:
         changed = replace(listed[at], **{name: value})
     except (Unfit, ValueError) as problem:
         raise InputError(f"That cannot be so: {str(problem).removesuffix(f' @ {name}')}.", _KEPT) from problem
-    _put(desk, place, (*listed[:at], changed, *listed[at + 1 :]))
+    _put(opened, place, (*listed[:at], changed, *listed[at + 1 :]))
 
 
-def add_part(desk: Desk, place: str, words: str) -> None:
+def add_part(opened: OpenStudy, place: str, words: str) -> None:
     """One more thing at the end of a list, from the words that matter most of it. Raises as `set_field`."""
-    kind, listed = _listed(desk.study, place)
+    kind, listed = _listed(opened.study, place)
     words = words.strip()
     if not words:
         raise InputError("Say at least a word about it.", _KEPT)
@@ -117,18 +117,18 @@ def add_part(desk: Desk, place: str, words: str) -> None:
         new = kind(**{each: values[each] for each in needed if each != first}, **{first: words})
     except ValueError as problem:
         raise InputError(f"That cannot be so: {problem}.", _KEPT) from problem
-    _put(desk, place, (*listed, new))
+    _put(opened, place, (*listed, new))
 
 
-def remove_part(desk: Desk, place: str, line: str) -> None:
+def remove_part(opened: OpenStudy, place: str, line: str) -> None:
     """Take the thing that a line belongs to out of its list. Raises as `set_field`."""
-    _, listed = _listed(desk.study, place)
+    _, listed = _listed(opened.study, place)
     at = int(line.partition(".")[0])
-    _put(desk, place, (*listed[:at], *listed[at + 1 :]))
+    _put(opened, place, (*listed[:at], *listed[at + 1 :]))
 
 
-def _put(desk: Desk, place: str, listed: tuple[Any, ...]) -> None:
-    set_field(desk, place, line_of(listed))
+def _put(opened: OpenStudy, place: str, listed: tuple[Any, ...]) -> None:
+    set_field(opened, place, line_of(listed))
 
 
 # The part of each that is typed first.

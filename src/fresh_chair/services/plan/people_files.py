@@ -15,7 +15,7 @@ from fresh_chair.core.plan.text.people_csv import (
 from fresh_chair.core.text import count_of
 from fresh_chair.services.plan.people import MOST_PEOPLE
 from fresh_chair.services.plan.plan_changes import change_plan, replaced
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.files import Written, name_of, read_bytes, write_file
 
 
@@ -30,12 +30,12 @@ def open_table(path: Path) -> PeopleTable:
     return read_table(data, name=name_of(path))
 
 
-def look_through(desk: Desk, table: PeopleTable, mapping: Mapping[int, str]) -> PeopleFound:
+def look_through(opened: OpenStudy, table: PeopleTable, mapping: Mapping[int, str]) -> PeopleFound:
     """The people that the table's rows would add to the study."""
-    return people_in(table, mapping, desk.study.sheet, [person.code for person in desk.study.people])
+    return people_in(table, mapping, opened.study.sheet, [person.code for person in opened.study.people])
 
 
-def take_people(desk: Desk, found: PeopleFound) -> int:
+def take_people(opened: OpenStudy, found: PeopleFound) -> int:
     """Add the people that were found, all or none; returns how many.
 
     Raises:
@@ -44,15 +44,15 @@ def take_people(desk: Desk, found: PeopleFound) -> int:
     """
     if not found.people:
         raise InputError("Nobody in this table can be added.", "See the reasons beside it.")
-    if len(desk.study.people) + len(found.people) > MOST_PEOPLE:
+    if len(opened.study.people) + len(found.people) > MOST_PEOPLE:
         raise InputError(f"A study holds at most {MOST_PEOPLE} people.", "Nobody was added.")
-    change_plan(desk, replaced(desk, people=(*desk.study.people, *found.people)))
+    change_plan(opened, replaced(opened, people=(*opened.study.people, *found.people)))
     return len(found.people)
 
 
-def write_people(desk: Desk, path: Path) -> Written:
+def write_people(opened: OpenStudy, path: Path) -> Written:
     """Write the people of the study into a CSV file. Raises OutsideError where the disk refuses."""
     from fresh_chair.tell.tables import people_csv
 
-    header, rows = people_rows(desk.study.people, desk.study.sheet)
+    header, rows = people_rows(opened.study.people, opened.study.sheet)
     return write_file(path, people_csv(header, rows).encode(), f"{count_of(len(rows), 'person', 'people')}")

@@ -10,17 +10,17 @@ from fresh_chair.core.plan.cards import must_follow
 from fresh_chair.core.plan.changes import require_kept
 from fresh_chair.core.plan.orders import planned_seats
 from fresh_chair.core.plan.study import Study
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
-def change_plan(desk: Desk, new: Study, *, script: str | None = None) -> None:
+def change_plan(opened: OpenStudy, new: Study, *, script: str | None = None) -> None:
     """Change the plan; where the change touches the seating, sittings to come are planned anew.
 
     Raises:
         InputError: Where the plan cannot be so.
-        Refused, NotSaved: As `Desk.amend`.
+        Refused, NotSaved: As `OpenStudy.amend`.
     """
-    desk.amend(reordered(desk.study, new, desk.begun), script=script)
+    opened.amend(reordered(opened.study, new, opened.begun), script=script)
 
 
 def reordered(old: Study, new: Study, begun: Collection[int]) -> Study:
@@ -51,10 +51,10 @@ def _seated(study: Study) -> dict[str, tuple[str, ...]]:
     return {p.code: (p.role, p.group, "left" if p.left else "", p.replaces) for p in study.people}
 
 
-def plan_again(desk: Desk, *, seed: int | None = None) -> None:
-    """Plan all that has not begun anew, from another seed where one is given. Raises as `Desk.amend`."""
-    study = desk.study if seed is None else replace(desk.study, seed=seed)
-    desk.amend(replace(study, seats=planned_seats(study, desk.begun)))
+def plan_again(opened: OpenStudy, *, seed: int | None = None) -> None:
+    """Plan all that has not begun anew, from another seed where one is given. Raises as `OpenStudy.amend`."""
+    study = opened.study if seed is None else replace(opened.study, seed=seed)
+    opened.amend(replace(study, seats=planned_seats(study, opened.begun)))
 
 
 def made(kind: type, values: dict[str, Any], what: str) -> Any:
@@ -70,14 +70,14 @@ def made(kind: type, values: dict[str, Any], what: str) -> Any:
         raise InputError(f"{what} cannot be so: {reason}.", "Nothing was changed.") from problem
 
 
-def replaced(desk: Desk, **parts: Any) -> Study:
-    """The desk's study with other parts; seats to come that no longer fit them are left out, to be planned anew.
+def replaced(opened: OpenStudy, **parts: Any) -> Study:
+    """The open study's plan with other parts; seats to come that no longer fit them are left out, to be planned anew.
 
     Raises:
         Refused: Where a part lacks what sittings that have begun are made of.
         InputError: Says what of it cannot be so.
     """
-    study, begun = desk.study, desk.begun
+    study, begun = opened.study, opened.begun
     letters = {chair.letter for chair in parts.get("chairs", study.chairs)}
     cards = {card.id for card in parts.get("cards", study.cards)}
     codes = {person.code for person in parts.get("people", study.people)}

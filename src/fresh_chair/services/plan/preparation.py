@@ -9,21 +9,21 @@ from fresh_chair.core.plan.fixtures import FixtureCheck, Presence, bench_of
 from fresh_chair.core.safe import safe
 from fresh_chair.core.text import harmless
 from fresh_chair.services.plan.plan_changes import made
-from fresh_chair.services.study.open_study import Desk, new_id
+from fresh_chair.services.study.open_study import OpenStudy, new_id
 
 
-def write_hunch(desk: Desk, card: str, chair: str, words: str, severity: int) -> Hunch:
+def write_hunch(opened: OpenStudy, card: str, chair: str, words: str, severity: int) -> Hunch:
     """A hunch about one card and chair; late where a newcomer has sat there already.
 
     Raises:
         InputError: Where it has no words.
         NotSaved: Where the disk refuses.
     """
-    desk.require_writable()
-    if card not in desk.study.card_by_id or chair not in desk.study.chair_by_letter:
+    opened.require_writable()
+    if card not in opened.study.card_by_id or chair not in opened.study.chair_by_letter:
         raise InputError("A hunch is about a card and a chair of this study.", "Nothing was written.")
-    late = chair in chairs_sat_at(desk.study, desk.begun)
-    now = desk.clock.now().wall_ns
+    late = chair in chairs_sat_at(opened.study, opened.begun)
+    now = opened.clock.now().wall_ns
     values = {
         "id": new_id(),
         "card": card,
@@ -35,71 +35,71 @@ def write_hunch(desk: Desk, card: str, chair: str, words: str, severity: int) ->
         "late": late,
     }
     hunch: Hunch = made(Hunch, safe(values), "The hunch")
-    desk.preparations.put_hunch(hunch)
-    desk.hunches.append(hunch)
+    opened.preparations.put_hunch(hunch)
+    opened.hunches.append(hunch)
     return hunch
 
 
-def reword_hunch(desk: Desk, hunch: Hunch, words: str, severity: int) -> None:
+def reword_hunch(opened: OpenStudy, hunch: Hunch, words: str, severity: int) -> None:
     """Change a hunch that is still open; no words take it back.
 
     Raises:
         Refused: Where it is sealed.
         NotSaved: Where the disk refuses.
     """
-    desk.require_writable()
-    require_open(hunch, chairs_sat_at(desk.study, desk.begun))
+    opened.require_writable()
+    require_open(hunch, chairs_sat_at(opened.study, opened.begun))
     if not words.strip():
-        desk.preparations.drop_hunch(hunch.id)
+        opened.preparations.drop_hunch(hunch.id)
     else:
         changed: Hunch = made(
             Hunch, {**asdict(hunch), "words": harmless(words.strip()), "severity": severity}, "The hunch"
         )
-        desk.preparations.put_hunch(changed)
-    desk.hunches = desk.preparations.hunches()
+        opened.preparations.put_hunch(changed)
+    opened.hunches = opened.preparations.hunches()
 
 
-def seal_hunches(desk: Desk, letters: Sequence[str]) -> int:
+def seal_hunches(opened: OpenStudy, letters: Sequence[str]) -> int:
     """Seal every open hunch at these chairs, with the present date; returns how many."""
-    desk.require_writable()
-    count = sum(hunch.sealed_wall_ns is None and hunch.chair in letters for hunch in desk.hunches)
+    opened.require_writable()
+    count = sum(hunch.sealed_wall_ns is None and hunch.chair in letters for hunch in opened.hunches)
     if count:
-        desk.preparations.seal(list(letters), desk.clock.now())
-        desk.hunches = desk.preparations.hunches()
+        opened.preparations.seal(list(letters), opened.clock.now())
+        opened.hunches = opened.preparations.hunches()
     return count
 
 
-def look_at_all(desk: Desk) -> int:
+def look_at_all(opened: OpenStudy) -> int:
     """Put on record that every fixture that was not there is there now; returns how many. Raises as below."""
-    desk.require_writable()
-    now = desk.clock.now().wall_ns
+    opened.require_writable()
+    now = opened.clock.now().wall_ns
     checks = [
         FixtureCheck(name=each.name, presence="ready", wall_ns=now)
-        for each in bench_of(desk.study, desk.fixture_checks)
+        for each in bench_of(opened.study, opened.fixture_checks)
         if not each.ready
     ]
-    desk.preparations.add_fixture_checks(checks)
-    desk.fixture_checks.extend(checks)
+    opened.preparations.add_fixture_checks(checks)
+    opened.fixture_checks.extend(checks)
     return len(checks)
 
 
-def look_at_fixture(desk: Desk, name: str, presence: Presence, note: str = "") -> FixtureCheck:
+def look_at_fixture(opened: OpenStudy, name: str, presence: Presence, note: str = "") -> FixtureCheck:
     """Put on record whether a fixture is on the bench.
 
     Raises:
         InputError: Where no card asks for it.
         NotSaved: Where the disk refuses.
     """
-    desk.require_writable()
-    known = {each.name.casefold(): each.name for each in bench_of(desk.study, ())}
+    opened.require_writable()
+    known = {each.name.casefold(): each.name for each in bench_of(opened.study, ())}
     if name.casefold() not in known:
         raise InputError("No card asks for this fixture.", "Nothing was written.")
     check = FixtureCheck(
         name=known[name.casefold()],
         presence=presence,
         note=harmless(note.strip()[:400]),
-        wall_ns=desk.clock.now().wall_ns,
+        wall_ns=opened.clock.now().wall_ns,
     )
-    desk.preparations.add_fixture_checks([check])
-    desk.fixture_checks.append(check)
+    opened.preparations.add_fixture_checks([check])
+    opened.fixture_checks.append(check)
     return check

@@ -12,7 +12,7 @@ from fresh_chair.services.plan.board_words import Part, Readiness, people_marks
 from fresh_chair.services.plan.editing import field_lines
 from fresh_chair.services.plan.schedule import timing
 from fresh_chair.services.plan.scripts import remarks_by_card
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 def _lacking(study: Study) -> dict[str, int]:
@@ -23,9 +23,9 @@ def _lacking(study: Study) -> dict[str, int]:
     return {letter: count for letter, count in counts.items() if count}
 
 
-def readiness(desk: Desk) -> Readiness:
+def readiness(opened: OpenStudy) -> Readiness:
     """How ready the plan is."""
-    study = desk.study
+    study = opened.study
     lacking_chairs = _lacking(study)
     people = people_marks(study)
     parts = (
@@ -33,10 +33,10 @@ def readiness(desk: Desk) -> Readiness:
         _tasks(study),
         _chairs(study, lacking_chairs),
         _everybody(study, people),
-        _orders(desk),
-        _hunches(desk),
-        _bench(desk),
-        _minutes(desk),
+        _orders(opened),
+        _hunches(opened),
+        _bench(opened),
+        _minutes(opened),
     )
     return Readiness(parts, people, lacking_chairs)
 
@@ -88,9 +88,9 @@ def _everybody(study: Study, said: dict[str, str]) -> Part:
     return Part("person", "people", "ready", f"{words}, all {' and '.join(asked)}")
 
 
-def _orders(desk: Desk) -> Part:
-    study = desk.study
-    ended = {number for number in desk.begun if desk.phase(number) is Phase.ENDED}
+def _orders(opened: OpenStudy) -> Part:
+    study = opened.study
+    ended = {number for number in opened.begun if opened.phase(number) is Phase.ENDED}
     free = [each for each in vacancies(study, ended) if not each.filled_by]
     if not study.seats:
         return Part("orders", "orders", "wrong", "nothing to plan yet")
@@ -102,24 +102,26 @@ def _orders(desk: Desk) -> Part:
     return Part("orders", "orders", "ready", "balanced")
 
 
-def _hunches(desk: Desk) -> Part:
-    study = desk.study
-    unsealed = sum(hunch.sealed_wall_ns is None for hunch in desk.hunches)
-    sat = chairs_sat_at(study, desk.begun)
+def _hunches(opened: OpenStudy) -> Part:
+    study = opened.study
+    unsealed = sum(hunch.sealed_wall_ns is None for hunch in opened.hunches)
+    sat = chairs_sat_at(study, opened.begun)
     bare = [
-        c.letter for c in study.chairs if c.letter not in sat and not any(h.chair == c.letter for h in desk.hunches)
+        c.letter for c in study.chairs if c.letter not in sat and not any(h.chair == c.letter for h in opened.hunches)
     ]
     if unsealed:
-        return Part("hunches", "hunches", "open", f"{len(desk.hunches)} written, {unsealed} not sealed")
+        return Part("hunches", "hunches", "open", f"{len(opened.hunches)} written, {unsealed} not sealed")
     if bare:
         return Part("hunches", "hunches", "open", f"none yet for {_listed(bare)}")
-    late = sum(hunch.late for hunch in desk.hunches)
-    words = f"{len(desk.hunches) - late} sealed" + (f", {late} late" if late else "")
-    return Part("hunches", "hunches", "ready" if desk.hunches else "open", words if desk.hunches else "none were made")
+    late = sum(hunch.late for hunch in opened.hunches)
+    words = f"{len(opened.hunches) - late} sealed" + (f", {late} late" if late else "")
+    return Part(
+        "hunches", "hunches", "ready" if opened.hunches else "open", words if opened.hunches else "none were made"
+    )
 
 
-def _bench(desk: Desk) -> Part:
-    fixtures = bench_of(desk.study, desk.fixture_checks)
+def _bench(opened: OpenStudy) -> Part:
+    fixtures = bench_of(opened.study, opened.fixture_checks)
     missing = sum(each.check is not None and not each.ready for each in fixtures)
     unseen = sum(each.check is None for each in fixtures)
     words = _count(len(fixtures), "fixture")
@@ -130,8 +132,8 @@ def _bench(desk: Desk) -> Part:
     return Part("bench", "bench", "ready", f"{words}, all there" if fixtures else "nothing is asked for")
 
 
-def _minutes(desk: Desk) -> Part:
-    found = timing(desk)
+def _minutes(opened: OpenStudy) -> Part:
+    found = timing(opened)
     if not found.seats:
         return Part("time", "how long", "ready", "no sitting to come")
     longest = max(seat.likely for seat in found.seats)

@@ -8,22 +8,22 @@ from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.plan.cards import BY_CHAIR, TaskCard
 from fresh_chair.core.plan.study import Study
 from fresh_chair.services.plan.plan_changes import replaced
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
-def renamed_chair(desk: Desk, letter: str, new: str) -> Study:
+def renamed_chair(opened: OpenStudy, letter: str, new: str) -> Study:
     """The plan with another letter for a chair.
 
     Raises:
         Refused: Where somebody has sat there, or hunches name it.
         InputError: Where it is no letter, or another chair has it.
     """
-    study = desk.study
+    study = opened.study
     if letter == new:
         return study
-    if any(seat.chair == letter and seat.number in desk.begun for seat in study.seats):
+    if any(seat.chair == letter and seat.number in opened.begun for seat in study.seats):
         raise Refused(f"Somebody has sat at {letter}; its letter stays.", "Nothing was changed.")
-    if any(hunch.chair == letter for hunch in desk.hunches):
+    if any(hunch.chair == letter for hunch in opened.hunches):
         raise Refused(f"Hunches name chair {letter}; its letter stays.", "Nothing was changed.")
     if new in study.chair_by_letter:
         raise InputError(f"Chair {new} is there already.", "Nothing was changed.")
@@ -34,7 +34,7 @@ def renamed_chair(desk: Desk, letter: str, new: str) -> Study:
         for group in study.sheet.groups
     )
     return replaced(
-        desk,
+        opened,
         chairs=tuple(renamed if each.letter == letter else each for each in study.chairs),
         cards=tuple(_card(card, letter, new) for card in study.cards),
         sheet=replace(study.sheet, groups=groups),
@@ -43,17 +43,17 @@ def renamed_chair(desk: Desk, letter: str, new: str) -> Study:
     )
 
 
-def renamed_person(desk: Desk, code: str, new: str) -> Study:
+def renamed_person(opened: OpenStudy, code: str, new: str) -> Study:
     """The plan with another code for a person.
 
     Raises:
         Refused: Where they have sat.
         InputError: Where it is no code, or somebody has it.
     """
-    study = desk.study
+    study = opened.study
     if code == new:
         return study
-    if any(seat.participant == code and seat.number in desk.begun for seat in study.seats):
+    if any(seat.participant == code and seat.number in opened.begun for seat in study.seats):
         raise Refused(f"{code} has sat; the code stays.", "Nothing was changed.")
     if any(person.code.casefold() == new.casefold() != code.casefold() for person in study.people):
         raise InputError(f"{new} is in this study already.", "Nothing was changed.")
@@ -64,7 +64,7 @@ def renamed_person(desk: Desk, code: str, new: str) -> Study:
         for each in study.people
     )
     seats = tuple(replace(seat, participant=new) if seat.participant == code else seat for seat in study.seats)
-    return replaced(desk, people=people, seats=seats)
+    return replaced(opened, people=people, seats=seats)
 
 
 def _card(card: TaskCard, letter: str, new: str) -> TaskCard:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from fresh_chair.core.plan.aims import AIMS, Aim
 from fresh_chair.core.plan.orders import chairs_for
 from fresh_chair.services.plan.schedule import ratio_spread_of
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,12 +67,12 @@ class Numbers:
         return "Until ten pairs of times are known here, they are taken to vary by a usual amount (docs/figures.md)."
 
 
-def numbers(desk: Desk) -> Numbers:
+def numbers(opened: OpenStudy) -> Numbers:
     """The study's planned number, and the assumptions behind it."""
-    study = desk.study
+    study = opened.study
     taking_part = [person for person in study.people if person.counts and not person.left]
     counts = [sum(chair in chairs_for(study, person) for person in taking_part) for chair in study.chairs] or [
         len(taking_part)
     ]
-    spread, pairs = ratio_spread_of(desk)
+    spread, pairs = ratio_spread_of(opened)
     return Numbers(min(counts), spread, pairs)

@@ -23,7 +23,7 @@ from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state import Phase
 from fresh_chair.core.text import count_of
 from fresh_chair.services.plan.plan_changes import change_plan, replaced
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.files import Written, write_file
 
 
@@ -59,26 +59,26 @@ class Timing:
         return dict(sorted(counts.items(), key=lambda item: -item[1]))
 
 
-def timing(desk: Desk) -> Timing:
+def timing(opened: OpenStudy) -> Timing:
     """How long every sitting to come takes, and when it is."""
-    study = desk.study
-    times = card_times(study, desk.sittings)
+    study = opened.study
+    times = card_times(study, opened.sittings)
     people = study.person_by_code
     seats = tuple(
         seat_time(study, seat, times)
         for seat in study.seats
-        if desk.phase(seat.number) is Phase.EMPTY and not people[seat.participant].left
+        if opened.phase(seat.number) is Phase.EMPTY and not people[seat.participant].left
     )
-    phases = {number: sitting.phase for number, sitting in desk.sittings.items()}
-    slots = timetable(study, phases, now=datetime.fromtimestamp(desk.clock.now().wall_ns / SECOND))
+    phases = {number: sitting.phase for number, sitting in opened.sittings.items()}
+    slots = timetable(study, phases, now=datetime.fromtimestamp(opened.clock.now().wall_ns / SECOND))
     counted = {
-        s.number: desk.sittings[s.number]
+        s.number: opened.sittings[s.number]
         for s in study.seats
-        if s.number in desk.begun and people[s.participant].counts
+        if s.number in opened.begun and people[s.participant].counts
     }
     minutes = study.sheet.minutes_per_sitting
     return Timing(
-        minutes, seats, times, measured_minutes(counted), tuple(slots), tuple(_remarks(desk.study, seats, times))
+        minutes, seats, times, measured_minutes(counted), tuple(slots), tuple(_remarks(opened.study, seats, times))
     )
 
 
@@ -104,14 +104,14 @@ def _remarks(study: Study, seats: tuple[SeatTime, ...], times: Mapping[tuple[str
     return said
 
 
-def drop_cards(desk: Desk, cards: list[str]) -> None:
+def drop_cards(opened: OpenStudy, cards: list[str]) -> None:
     """Take these cards out of all sittings to come; sittings that were run stay. Raises as `change_plan`."""
     wanted = set(cards)
-    changed = tuple(replace(card, dropped=True) if card.id in wanted else card for card in desk.study.cards)
-    change_plan(desk, replaced(desk, cards=changed))
+    changed = tuple(replace(card, dropped=True) if card.id in wanted else card for card in opened.study.cards)
+    change_plan(opened, replaced(opened, cards=changed))
 
 
-def write_timetable(desk: Desk, path: Path) -> Written:
+def write_timetable(opened: OpenStudy, path: Path) -> Written:
     """Write the timetable of the sittings to come as iCalendar.
 
     Raises:
@@ -120,17 +120,17 @@ def write_timetable(desk: Desk, path: Path) -> Written:
     """
     from fresh_chair.tell.calendar import calendar_of
 
-    slots = timing(desk).slots
+    slots = timing(opened).slots
     if not slots:
         raise InputError(
             "There is nothing to put into a timetable.",
             "Either every sitting was run, or the study sheet says no weekdays or times.",
         )
-    data = calendar_of(desk.study, slots, made=desk.clock.now().wall)
+    data = calendar_of(opened.study, slots, made=opened.clock.now().wall)
     return write_file(path, data, f"timetable, {count_of(len(slots), 'sitting')}")
 
 
-def ratio_spread_of(desk: Desk) -> tuple[float, int]:
+def ratio_spread_of(opened: OpenStudy) -> tuple[float, int]:
     """How much the ratio of two chairs' times varies over people, and from how many pairs that is known.
 
     From the attempts there are, within cards and pairs of chairs; the usual value where they are fewer than ten.
@@ -138,7 +138,7 @@ def ratio_spread_of(desk: Desk) -> tuple[float, int]:
     from fresh_chair.core.figures.sample_size import TYPICAL_SPREAD
 
     times: dict[tuple[str, str], dict[str, float]] = defaultdict(dict)
-    for fact in desk.facts():
+    for fact in opened.facts():
         if fact.outcome.completed and fact.first_try and fact.hands_seconds > 0:
             times[fact.card, fact.participant][fact.chair] = fact.hands_seconds
     logs: dict[tuple[str, str, str], list[float]] = defaultdict(list)

@@ -8,12 +8,12 @@ from pathlib import Path
 from platformdirs import user_state_path
 
 from fresh_chair.core.errors import FileProblem, InputError, NotSaved
-from fresh_chair.core.plan.card_lint import RULES, Remark, card_remarks, script_remarks
+from fresh_chair.core.plan.card_lint import RULES, LintRemark, card_remarks, script_remarks
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.text import legible
 from fresh_chair.services.plan.plan_changes import change_plan, made, replaced
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.files import make_folder, name_of, read_bytes
 
 _MOST_BYTES = 4_000_000
@@ -26,10 +26,10 @@ class ScriptReport:
     """The cards of a script file, and their problems."""
 
     cards: tuple[TaskCard, ...]
-    remarks: tuple[Remark, ...]
+    remarks: tuple[LintRemark, ...]
 
     @property
-    def standing(self) -> tuple[Remark, ...]:
+    def standing(self) -> tuple[LintRemark, ...]:
         """The remarks that are not overruled."""
         return tuple(remark for remark in self.remarks if not remark.overruled)
 
@@ -60,41 +60,41 @@ def check_script(text: str, *, name: str, study: Study | None = None) -> ScriptR
     return ScriptReport(cards, tuple(script_remarks(cards, study.chairs if study else ())))
 
 
-def remarks_by_card(study: Study) -> dict[str, list[Remark]]:
+def remarks_by_card(study: Study) -> dict[str, list[LintRemark]]:
     """The remarks on every card of a study that is still planned."""
     return {card.id: [] if card.dropped else card_remarks(card, study.cards, study.chairs) for card in study.cards}
 
 
-def script_text(desk: Desk) -> str:
+def script_text(opened: OpenStudy) -> str:
     """The study's script as a text: as it was last written, brought to the cards as they are now."""
     from fresh_chair.core.plan.text.script import cards_of
     from fresh_chair.core.plan.text.script_editing import brought_to, new_text
 
-    text = desk.plans.script()
+    text = opened.plans.script()
     if text is None:
-        return new_text(desk.study.cards, comment=_HEAD)
-    return brought_to(text, desk.study.cards, cards_of(text, name="the script"))
+        return new_text(opened.study.cards, comment=_HEAD)
+    return brought_to(text, opened.study.cards, cards_of(text, name="the script"))
 
 
-def apply_script(desk: Desk, text: str, *, name: str) -> int:
+def apply_script(opened: OpenStudy, text: str, *, name: str) -> int:
     """Make the cards of a text the study's script; returns how many there are.
 
     Raises:
         InputError: Where it is no script, or does not fit the study; all reasons at once.
-        Refused, NotSaved: As `Desk.amend`.
+        Refused, NotSaved: As `OpenStudy.amend`.
     """
     cards = check_script(text, name=name).cards
-    change_plan(desk, replaced(desk, cards=cards), script=text)
+    change_plan(opened, replaced(opened, cards=cards), script=text)
     return len(cards)
 
 
-def take_card(desk: Desk, card: TaskCard) -> None:
+def take_card(opened: OpenStudy, card: TaskCard) -> None:
     """One more card at the end of the script; its references to cards that are not there are left out.
 
     Raises:
         InputError: Where a card of this id is there already.
     """
-    study = desk.study
+    study = opened.study
     if card.id in study.card_by_id:
         raise InputError(f"“{legible(card.title)}” is in the script already.", "Nothing was added.")
     known = set(study.card_by_id)
@@ -107,44 +107,44 @@ def take_card(desk: Desk, card: TaskCard) -> None:
         routes={k: v for k, v in card.routes.items() if k in letters},
         notes={k: v for k, v in card.notes.items() if k in letters},
     )
-    change_plan(desk, replaced(desk, cards=(*study.cards, fitting)))
+    change_plan(opened, replaced(opened, cards=(*study.cards, fitting)))
 
 
-def new_card(desk: Desk, title: str, goal: str) -> TaskCard:
+def new_card(opened: OpenStudy, title: str, goal: str) -> TaskCard:
     """A card with a title and a goal; the lint names its missing parts.
 
     Raises:
         InputError: Where one of them is empty.
     """
     stem = "-".join(re.findall("[a-z0-9]+", title.lower()))[:34].strip("-") or "card"
-    known = desk.study.card_by_id
+    known = opened.study.card_by_id
     name = next(each for each in (stem, *(f"{stem}-{n}" for n in range(2, 999))) if each not in known)
     values = {"id": name, "title": title.strip(), "area": "settings", "goal": goal.strip(), "success": ""}
     card: TaskCard = made(TaskCard, {**values, "limit_seconds": 300}, "The card")
-    change_plan(desk, replaced(desk, cards=(*desk.study.cards, card)))
+    change_plan(opened, replaced(opened, cards=(*opened.study.cards, card)))
     return card
 
 
-def remove_card(desk: Desk, card_id: str) -> None:
+def remove_card(opened: OpenStudy, card_id: str) -> None:
     """Take out a card without attempts. Raises Refused where it has some, InputError where another card needs it."""
-    cards = tuple(card for card in desk.study.cards if card.id != card_id)
-    change_plan(desk, replaced(desk, cards=cards))
+    cards = tuple(card for card in opened.study.cards if card.id != card_id)
+    change_plan(opened, replaced(opened, cards=cards))
 
 
-def overrule(desk: Desk, card_id: str, rule: str, reason: str) -> None:
+def overrule(opened: OpenStudy, card_id: str, rule: str, reason: str) -> None:
     """Put on a card why a remark does not hold; no reason makes it stand again.
 
     Raises:
         InputError: Where there is no such card or rule.
     """
-    card = desk.study.card_by_id.get(card_id)
+    card = opened.study.card_by_id.get(card_id)
     if card is None or rule not in RULES:
         raise InputError(f"There is no {'rule' if card else 'card'} of that name.", "Nothing was changed.")
     kept = {name: why for name, why in card.overruled.items() if name != rule}
     if reason.strip():
         kept[rule] = reason.strip()[:1000]
     changed = replace(card, overruled=kept)
-    change_plan(desk, replaced(desk, cards=tuple(changed if c.id == card_id else c for c in desk.study.cards)))
+    change_plan(opened, replaced(opened, cards=tuple(changed if c.id == card_id else c for c in opened.study.cards)))
 
 
 class Draft:
@@ -154,9 +154,9 @@ class Draft:
     fails, or to a crash.
     """
 
-    def __init__(self, desk: Desk) -> None:
-        self._desk = desk
-        name = re.sub("[^A-Za-z0-9_-]", "-", desk.study.id)[:60]
+    def __init__(self, opened: OpenStudy) -> None:
+        self._opened = opened
+        name = re.sub("[^A-Za-z0-9_-]", "-", opened.study.id)[:60]
         self.path = (user_state_path("fresh-chair") / "drafts" / f"{name}.toml").absolute()
 
     @property
@@ -170,12 +170,12 @@ class Draft:
         Raises:
             NotSaved: Where it cannot be written.
         """
-        self._desk.require_writable()
+        self._opened.require_writable()
         if not self.waiting:
             try:
                 make_folder(self.path.parent)
                 with os.fdopen(os.open(self.path, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600), "wb") as file:
-                    file.write(script_text(self._desk).encode())
+                    file.write(script_text(self._opened).encode())
             except OSError as problem:
                 raise NotSaved(f"The script cannot be handed to an editor: {problem.strerror}.") from problem
         return self.path
@@ -187,10 +187,10 @@ class Draft:
             FileProblem, InputError, Refused, NotSaved: As `apply_script`; the file stays then.
         """
         text = read_script(self.path, kept="Your text is kept.")
-        if text == script_text(self._desk):
-            count = len(self._desk.study.cards)
+        if text == script_text(self._opened):
+            count = len(self._opened.study.cards)
         else:
-            count = apply_script(self._desk, text, name="The script")
+            count = apply_script(self._opened, text, name="The script")
         self.discard()
         return count
 

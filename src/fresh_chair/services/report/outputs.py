@@ -14,16 +14,16 @@ from fresh_chair.core.plan.people import code_alone
 from fresh_chair.core.sitting.journal import Entry, RecordingOpened
 from fresh_chair.core.sitting.state import Phase
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.findings.sorting import piles_of
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.findings.sorting import sorted_snags_of
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.files import Written, write_file
 
 
-def write_report(desk: Desk, folder: Path, *, weighing: Weighing | None = None) -> Iterator[Written]:
+def write_report(opened: OpenStudy, folder: Path, *, weighing: Weighing | None = None) -> Iterator[Written]:
     """Write charts and the report into a folder, one file after another, so that progress can be shown.
 
     Args:
-        desk: The open study.
+        opened: The open study.
         folder: Made where it is missing; files of the same names are replaced.
         weighing: The figures, where they are known already.
 
@@ -34,7 +34,7 @@ def write_report(desk: Desk, folder: Path, *, weighing: Weighing | None = None) 
     from fresh_chair.draw.paper import saved
     from fresh_chair.tell.report import ReportFacts, html_report, markdown_report
 
-    figures = weighing or weigh(desk)
+    figures = weighing or weigh(opened)
     charts: dict[str, bytes] = {}
     for name, title, chart in (
         ("outcomes", "outcomes by task and chair", outcomes_chart(figures)),
@@ -43,33 +43,33 @@ def write_report(desk: Desk, folder: Path, *, weighing: Weighing | None = None) 
         charts[name] = saved(chart, "svg")
         yield write_file(folder / f"{name}.svg", charts[name], f"{title}, SVG")
         yield write_file(folder / f"{name}.pdf", saved(chart, "pdf"), f"{title}, PDF")
-    phases = [desk.phase(seat.number) for seat in desk.study.seats if desk.study.counted(seat.participant)]
+    phases = [opened.phase(seat.number) for seat in opened.study.seats if opened.study.counted(seat.participant)]
     facts = ReportFacts(
         figures,
-        piles_of(desk),
+        sorted_snags_of(opened),
         run=phases.count(Phase.ENDED),
         broken_off=phases.count(Phase.BROKEN_OFF),
         to_run=phases.count(Phase.EMPTY),
-        uncounted=sum(not desk.study.counted(s.participant) and s.number in desk.begun for s in desk.study.seats),
-        found=_found(desk),
+        uncounted=sum(not opened.study.counted(s.participant) and s.number in opened.begun for s in opened.study.seats),
+        found=_found(opened),
         version=__version__,
     )
     yield write_file(folder / "report.md", markdown_report(facts).encode(), "report, Markdown")
     yield write_file(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
 
 
-def _found(desk: Desk) -> dict[str, int]:
+def _found(opened: OpenStudy) -> dict[str, int]:
     """How participants' sittings that began found their chair."""
-    counted = {seat.number for seat in desk.study.seats if desk.study.counted(seat.participant)}
-    found = [sitting.chair_found for number, sitting in desk.sittings.items() if number in counted and sitting.began]
+    counted = {seat.number for seat in opened.study.seats if opened.study.counted(seat.participant)}
+    found = [sitting.chair_found for number, sitting in opened.sittings.items() if number in counted and sitting.began]
     return {state: found.count(state) for state in ("fresh", "not fresh", "not checked")}
 
 
-def write_export(desk: Desk, folder: Path, *, with_people: bool = False) -> Iterator[Written]:
+def write_export(opened: OpenStudy, folder: Path, *, with_people: bool = False) -> Iterator[Written]:
     """Write the open data into a folder, one file after another.
 
     Args:
-        desk: The open study.
+        opened: The open study.
         folder: As for `write_report`.
         with_people: Also what is known of people beside their codes; only where somebody says so.
 
@@ -79,22 +79,22 @@ def write_export(desk: Desk, folder: Path, *, with_people: bool = False) -> Iter
     from fresh_chair.tell.open_data import Preparation, chair_data, study_json
     from fresh_chair.tell.tables import answers_csv, attempts_csv, marks_csv, snags_csv
 
-    journals = {n: [_told(entry, with_people=with_people) for entry in listed] for n, listed in desk.entries.items()}
-    study, snags = desk.study, all_snags(desk.study, desk.sittings, desk.ledger)
-    yield write_file(folder / "attempts.csv", attempts_csv(study, desk.facts()).encode(), "attempts")
-    yield write_file(folder / "answers.csv", answers_csv(study, desk.sittings).encode(), "answers")
+    journals = {n: [_told(entry, with_people=with_people) for entry in listed] for n, listed in opened.entries.items()}
+    study, snags = opened.study, all_snags(opened.study, opened.sittings, opened.ledger)
+    yield write_file(folder / "attempts.csv", attempts_csv(study, opened.facts()).encode(), "attempts")
+    yield write_file(folder / "answers.csv", answers_csv(study, opened.sittings).encode(), "answers")
     yield write_file(folder / "marks.csv", marks_csv(study, journals).encode(), "marks")
-    yield write_file(folder / "snags.csv", snags_csv(study, snags, piles_of(desk)).encode(), "snags")
+    yield write_file(folder / "snags.csv", snags_csv(study, snags, sorted_snags_of(opened)).encode(), "snags")
     told = study if with_people else replace(study, people=tuple(map(code_alone, study.people)))
-    books = tuple(chair_data(letter, desk.books.of(letter)) for letter in study.chair_by_letter)
+    ledgers = tuple(chair_data(letter, opened.known_chairs.of(letter)) for letter in study.chair_by_letter)
     preparation = Preparation(
-        hunches=desk.hunches,
-        fixture_checks=desk.fixture_checks,
-        changes=desk.plans.changes(),
-        chairs=books,
-        chair_states=desk.chair_states(),
+        hunches=opened.hunches,
+        fixture_checks=opened.fixture_checks,
+        changes=opened.plans.changes(),
+        chairs=ledgers,
+        chair_states=opened.chair_states(),
     )
-    whole = study_json(told, journals, desk.ledgers.all(), preparation)
+    whole = study_json(told, journals, opened.ledgers.all(), preparation)
     yield write_file(folder / "study.json", whole.encode(), "the whole study")
 
 
@@ -106,13 +106,13 @@ def _told(entry: Entry, *, with_people: bool) -> Entry:
     return entry
 
 
-def figures_of(desk: Desk) -> dict[str, Any]:
+def figures_of(opened: OpenStudy) -> dict[str, Any]:
     """Every cell's figures as plain data."""
     from fresh_chair.tell.open_data import figures_data
 
-    return figures_data(weigh(desk))
+    return figures_data(weigh(opened))
 
 
-def figures_json(desk: Desk) -> str:
+def figures_json(opened: OpenStudy) -> str:
     """The same as JSON text."""
-    return json.dumps(figures_of(desk), indent=1, allow_nan=False)
+    return json.dumps(figures_of(opened), indent=1, allow_nan=False)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.plan.fixtures import bench_of
 from fresh_chair.core.sitting.state import Phase
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.files import Written, write_file
 
 if TYPE_CHECKING:
@@ -26,12 +26,12 @@ PAPERS: "tuple[Paper, ...]" = ("a4", "letter")
 
 
 def print_plan(
-    desk: Desk, path: Path, parts: "Sequence[Printed]", *, paper: "Paper" = "a4", sittings: Sequence[int] = ()
+    opened: OpenStudy, path: Path, parts: "Sequence[Printed]", *, paper: "Paper" = "a4", sittings: Sequence[int] = ()
 ) -> Written:
     """Write a PDF with these parts.
 
     Args:
-        desk: The open study.
+        opened: The open study.
         path: Where it goes; a file of that name is replaced.
         parts: What goes into it.
         paper: Its size.
@@ -48,12 +48,12 @@ def print_plan(
     from fresh_chair.draw.paper import font_folder
     from fresh_chair.tell.paper.document import printed
 
-    study = desk.study
+    study = opened.study
     seats = [study.seat(number) for number in sittings] or [
         seat
         for seat in study.seats
-        if desk.phase(seat.number) is Phase.EMPTY and not study.person_by_code[seat.participant].left
+        if opened.phase(seat.number) is Phase.EMPTY and not study.person_by_code[seat.participant].left
     ]
-    fixtures = bench_of(study, desk.fixture_checks)
+    fixtures = bench_of(study, opened.fixture_checks)
     data = printed(study, parts, paper=paper, seats=seats, fixtures=fixtures, fonts=font_folder())
     return write_file(path, data, ", ".join(PARTS[part] for part in parts))

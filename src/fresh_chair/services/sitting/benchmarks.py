@@ -7,7 +7,7 @@ from fresh_chair.core.clock import SECOND
 from fresh_chair.core.sitting.attempt import Lane
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.services.plan.plan_changes import change_plan, replaced
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,12 +23,12 @@ class Benchmark:
     runs: int
 
 
-def expert_benchmarks(desk: Desk) -> dict[str, dict[str, Benchmark]]:
+def expert_benchmarks(opened: OpenStudy) -> dict[str, dict[str, Benchmark]]:
     """The benchmark of every card that an expert has done, by card and chair."""
-    study = desk.study
+    study = opened.study
     found: dict[str, dict[str, Benchmark]] = {}
     for seat in study.seats:
-        sitting = desk.sittings.get(seat.number)
+        sitting = opened.sittings.get(seat.number)
         if sitting is None or study.person_by_code[seat.participant].role != "expert":
             continue
         for attempt in sitting.tried:
@@ -41,25 +41,25 @@ def expert_benchmarks(desk: Desk) -> dict[str, dict[str, Benchmark]]:
     return found
 
 
-def benchmark_runs(desk: Desk, chair: str) -> Mapping[str, int]:
+def benchmark_runs(opened: OpenStudy, chair: str) -> Mapping[str, int]:
     """From how many runs each card's benchmark at a chair is; one that was typed in is from none."""
-    cards = desk.study.card_by_id
+    cards = opened.study.card_by_id
     return {
         card: at[chair].runs
-        for card, at in expert_benchmarks(desk).items()
+        for card, at in expert_benchmarks(opened).items()
         if chair in at and card in cards and cards[card].benchmark_seconds.get(chair) == at[chair].seconds
     }
 
 
-def take_benchmarks(desk: Desk, *, chair: str = "") -> int:
+def take_benchmarks(opened: OpenStudy, *, chair: str = "") -> int:
     """Put the expert's own times on the cards, of one chair or of all; returns how many changed."""
-    best = expert_benchmarks(desk)
+    best = expert_benchmarks(opened)
     cards, count = [], 0
-    for card in desk.study.cards:
+    for card in opened.study.cards:
         own = {at: each.seconds for at, each in best.get(card.id, {}).items() if not chair or at == chair}
         times = {**card.benchmark_seconds, **own}
         count += sum(card.benchmark_seconds.get(letter) != seconds for letter, seconds in times.items())
         cards.append(replace(card, benchmark_seconds=times))
     if count:
-        change_plan(desk, replaced(desk, cards=tuple(cards)))
+        change_plan(opened, replaced(opened, cards=tuple(cards)))
     return count

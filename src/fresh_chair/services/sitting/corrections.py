@@ -15,7 +15,7 @@ from fresh_chair.core.sitting.text.typed_marks import read_typed
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.view import JournalLine, look_back
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 LATE_MARKS: tuple[j.LateMark, ...] = get_args(j.LateMark)
 
@@ -36,10 +36,10 @@ class EntryLine:
     corrected: tuple[str, ...]
 
 
-def entry_lines(desk: Desk, number: int) -> list[EntryLine]:
+def entry_lines(opened: OpenStudy, number: int) -> list[EntryLine]:
     """Every entry of a sitting that stands for itself, oldest first, with its corrections beside it."""
-    entries = desk.entries.get(number, [])
-    shown: dict[int, JournalLine] = {line.number: line for line in look_back(desk, number)}
+    entries = opened.entries.get(number, [])
+    shown: dict[int, JournalLine] = {line.number: line for line in look_back(opened, number)}
     times = dict(zip((entry.id for entry in entries), entry_times(entries), strict=True))
     corrections: dict[str, list[str]] = {}
     for entry in entries:
@@ -146,7 +146,7 @@ def correct_usability(live: LiveSitting, item: int, score: int | None, reason: s
 
 def correct_answer(live: LiveSitting, question: str, attempt: int, answer: str, reason: str) -> None:
     """An answer to one of the study's own questions, as it is typed; `-` for none. Raises as `strike`."""
-    found = next((each for each in live.desk.study.sheet.questions if each.id == question), None)
+    found = next((each for each in live.opened.study.sheet.questions if each.id == question), None)
     if found is None:
         raise InputError(f"The study asks no question “{legible(clipped(question, 40))}”.", "Nothing was changed.")
     given = answer.strip()
@@ -232,13 +232,13 @@ def wall_ns_of(text: str) -> int:
     )
 
 
-def attempt_of(desk: Desk, number: int, entry: j.Entry) -> int | None:
+def attempt_of(opened: OpenStudy, number: int, entry: j.Entry) -> int | None:
     """The number of the attempt that an entry was made in; None between attempts."""
-    entries = desk.entries[number]
+    entries = opened.entries[number]
     times = dict(zip((each.id for each in entries), entry_times(entries), strict=True))
-    attempt = desk.sittings[number].attempt_at(times[entry.id])
+    attempt = opened.sittings[number].attempt_at(times[entry.id])
     if attempt is None and entry.content.kind in ("outcome_judged", "ease_rated"):
-        earlier = [a for a in desk.sittings[number].tried if a.started_ns <= times[entry.id]]
+        earlier = [a for a in opened.sittings[number].tried if a.started_ns <= times[entry.id]]
         attempt = earlier[-1] if earlier else None
     return attempt.number if attempt is not None else None
 

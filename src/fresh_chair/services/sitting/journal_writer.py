@@ -14,32 +14,32 @@ from fresh_chair.core.sitting.replay import EntryTimes, advance, replay
 from fresh_chair.core.sitting.rules import OBSERVABLE, permit
 from fresh_chair.core.sitting.state import Sitting
 from fresh_chair.services.sitting.view import JournalLine, journal_lines
-from fresh_chair.services.study.open_study import Desk, new_id
+from fresh_chair.services.study.open_study import OpenStudy, new_id
 
 
 class JournalWriter:
     """Writes one sitting's journal.
 
     Args:
-        desk: The open study, which must be writable, or watched by a second observer.
+        opened: The open study, which must be writable, or watched by a second observer.
         seat: Which planned sitting.
     """
 
-    def __init__(self, desk: Desk, seat: Seat) -> None:
-        if not desk.observes:
-            desk.require_writable()
-        self.desk = desk
+    def __init__(self, opened: OpenStudy, seat: Seat) -> None:
+        if not opened.observes:
+            opened.require_writable()
+        self.opened = opened
         self.seat = seat
-        self.entries: list[Entry] = desk.entries.setdefault(seat.number, [])
+        self.entries: list[Entry] = opened.entries.setdefault(seat.number, [])
         self._clock = EntryTimes()
         self._times: list[int] = []
         self._struck: set[str] = set()
-        desk.sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))
+        opened.sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))
 
     @property
     def state(self) -> Sitting:
         """The sitting as its journal says."""
-        return self.desk.sittings[self.seat.number]
+        return self.opened.sittings[self.seat.number]
 
     @property
     def attempt(self) -> Attempt | None:
@@ -48,7 +48,7 @@ class JournalWriter:
 
     def now(self) -> Moment:
         """The present moment, to be taken first thing at a key press."""
-        return self.desk.clock.now()
+        return self.opened.clock.now()
 
     def log(self, content: Content, moment: Moment) -> Entry:
         """Commit one entry, then advance the state by it.
@@ -75,21 +75,21 @@ class JournalWriter:
         about = getattr(content, "entry", None)
         if self._observed and about is not None:
             target = next((entry for entry in self.entries if entry.id == about), None)
-            if target is not None and target.author != self.desk.author:
+            if target is not None and target.author != self.opened.author:
                 raise Refused("That mark is somebody else's.", "An observer corrects their own.")
 
     def _require_possible(self, content: Content) -> None:
-        problem = impossible(self.desk.study, self.state, content)
+        problem = impossible(self.opened.study, self.state, content)
         if problem:
             raise Refused(problem, "Nothing was logged.")
 
     def _keep(self, entries: list[Entry]) -> None:
         after = self.entries[-1].id if self.entries else ""
-        self.desk.keeper.keep(self.seat.number, entries, after=after)
+        self.opened.spool.keep(self.seat.number, entries, after=after)
 
     @property
     def _observed(self) -> bool:
-        return self.desk.observes or self.desk.author in self.state.observers
+        return self.opened.observes or self.opened.author in self.state.observers
 
     def read_on(self) -> bool:
         """Take in the entries of other writers; True where there were any.
@@ -101,25 +101,25 @@ class JournalWriter:
 
     def unread(self) -> list[Entry]:
         """Entries of other writers that are not read here yet; changes nothing. Raises as `read_on`."""
-        return self.desk.journals.since(self.seat.number, self._known)
+        return self.opened.journals.since(self.seat.number, self._known)
 
     @property
     def _known(self) -> int:
         """How many of its entries are known to be in the study file."""
-        return len(self.entries) - len(self.desk.keeper.waiting_of(self.seat.number))
+        return len(self.entries) - len(self.opened.spool.waiting_of(self.seat.number))
 
     def take_in(self, fresh: list[Entry]) -> bool:
         """Take in entries that others have logged, as far as they follow; True where there was anything new."""
         fresh = [entry for entry in fresh if entry.number > self._known]
         if not fresh:
             return False
-        waiting = self.desk.keeper.waiting_of(self.seat.number)
+        waiting = self.opened.spool.waiting_of(self.seat.number)
         if waiting or any(isinstance(entry.content, j.Struck) for entry in fresh):
             known = [*self.entries[: self._known], *fresh]
             anew = [replace(entry, number=len(known) + step) for step, entry in enumerate(waiting, start=1)]
-            self.desk.keeper.renumber(self.seat.number, anew)
+            self.opened.spool.renumber(self.seat.number, anew)
             self.entries[:] = [*known, *anew]
-            self.desk.replay_sitting(self.seat.number)
+            self.opened.replay_sitting(self.seat.number)
             self._clock, self._times, self._struck = EntryTimes(), [], set()
         else:
             for entry in fresh:
@@ -130,10 +130,10 @@ class JournalWriter:
     def bring_back(self) -> bool:
         """Put marks that had to go elsewhere into the study file, where it takes them again. Raises as `read_on`."""
         try:
-            return self.desk.keeper.bring_back()
+            return self.opened.spool.bring_back()
         except Overtaken:
             self.read_on()
-            return self.desk.keeper.bring_back()
+            return self.opened.spool.bring_back()
 
     def join(self, moment: Moment) -> None:
         """Watch beside the moderator, under another name.
@@ -142,10 +142,10 @@ class JournalWriter:
             Refused: Where that name is the moderator's.
             NotSaved: Where the disk refuses.
         """
-        if self.desk.author in self.state.observers:
+        if self.opened.author in self.state.observers:
             return
-        if any(entry.author == self.desk.author for entry in self.entries):
-            raise Refused(f"{self.desk.author} moderates this sitting.", "Say another name: --observer NAME")
+        if any(entry.author == self.opened.author for entry in self.entries):
+            raise Refused(f"{self.opened.author} moderates this sitting.", "Say another name: --observer NAME")
         self.log(j.ObserverJoined(), moment)
 
     def _last_of_own(self) -> str | None:
@@ -156,7 +156,7 @@ class JournalWriter:
             (
                 entry.id
                 for entry in reversed(self.entries)
-                if entry.author == self.desk.author
+                if entry.author == self.opened.author
                 and entry.id not in struck
                 and entry.content.kind in OBSERVABLE
                 and not isinstance(entry.content, j.ObserverJoined | j.Struck)
@@ -182,7 +182,7 @@ class JournalWriter:
         waiting, state = self.state.wordless, self.state
         if not waiting:
             return []
-        mine = {self.desk.author} if self._observed else None
+        mine = {self.opened.author} if self._observed else None
         return [
             remark.entry
             for remark in state.remarks.values()
@@ -193,7 +193,7 @@ class JournalWriter:
     def lines(self, most: int) -> list[JournalLine]:
         """The newest entries of the journal."""
         self._catch_up()
-        return journal_lines(self.desk.study, self.state, self.entries, self._times, self._struck, most=most)
+        return journal_lines(self.opened.study, self.state, self.entries, self._times, self._struck, most=most)
 
     def _commit(self, contents: list[Content], moment: Moment) -> None:
         """Commit several entries or a correction, all or none, and replay the whole."""
@@ -210,12 +210,12 @@ class JournalWriter:
             except Overtaken:
                 self.read_on()
                 continue
-            self.desk.sittings[self.seat.number] = state
+            self.opened.sittings[self.seat.number] = state
             self.entries.extend(fresh)
             return
 
     def _entry(self, content: Content, moment: Moment, step: int) -> Entry:
-        return Entry(new_id(), len(self.entries) + step, moment, self.desk.author, safe(content))
+        return Entry(new_id(), len(self.entries) + step, moment, self.opened.author, safe(content))
 
     def _catch_up(self) -> None:
         """Time the new entries in the journal, of every author: words may come in from Sort as well."""

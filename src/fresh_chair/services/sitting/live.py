@@ -47,21 +47,21 @@ class LiveSitting(JournalWriter):
     def _benchmark_runs(self) -> Mapping[str, int]:
         from fresh_chair.services.sitting.benchmarks import benchmark_runs
 
-        return benchmark_runs(self.desk, self.seat.chair)
+        return benchmark_runs(self.opened, self.seat.chair)
 
     def begin(self, moment: Moment) -> None:
         """Seat the participant. Raises as `log`."""
         self._require_free()
-        if self.desk.study.person_by_code[self.seat.participant].role != "expert":
+        if self.opened.study.person_by_code[self.seat.participant].role != "expert":
             # Whatever is predicted from here on is no prediction.
-            seal_hunches(self.desk, [self.seat.chair])
-        found = found_at(self.desk, self.seat.chair, moment)
-        found = replace(found, skipped=skipped(self.desk, self.seat, moment))
+            seal_hunches(self.opened, [self.seat.chair])
+        found = found_at(self.opened, self.seat.chair, moment)
+        found = replace(found, skipped=skipped(self.opened, self.seat, moment))
         self._commit([j.SittingBegan(), found], moment)
 
     def _require_free(self) -> None:
-        self.desk.require_writable()
-        others = [seat for seat in self.desk.cut_short() if seat.number != self.seat.number]
+        self.opened.require_writable()
+        others = [seat for seat in self.opened.cut_short() if seat.number != self.seat.number]
         if others:
             raise Refused(
                 f"Sitting {others[0].number} is still open.", "End it or break it off before somebody else sits down."
@@ -69,9 +69,9 @@ class LiveSitting(JournalWriter):
         self._require_nobody_twice()
 
     def _require_nobody_twice(self) -> None:
-        for seat in self.desk.study.seats:
+        for seat in self.opened.study.seats:
             same = seat.participant == self.seat.participant and seat.number != self.seat.number
-            if same and self.desk.phase(seat.number).open:
+            if same and self.opened.phase(seat.number).open:
                 raise Refused(
                     f"{seat.participant} sits in sitting {seat.number} already.", "End it or break it off first."
                 )
@@ -149,29 +149,29 @@ class LiveSitting(JournalWriter):
     def interruption(self, now: Moment) -> Interruption:
         """The gap between the last sign of life and now."""
         last = next(entry for entry in reversed(self.entries) if entry.author not in self.state.observers).moment
-        beat = self.desk.journals.last_beat(self.seat.number)
+        beat = self.opened.journals.last_beat(self.seat.number)
         alive = last if beat is None or _before(beat, last) else beat
         return Interruption(alive, elapsed_ns(alive, now), self.state.phase is Phase.RUNNING, alive.boot == now.boot)
 
     def resume(self, interruption: Interruption, gap: Gap, moment: Moment) -> None:
         """Go on, with the dead time counted as decided. Raises as `log`."""
-        self.desk.require_writable()
+        self.opened.require_writable()
         alive = interruption.alive
         self.log(j.SittingResumed(alive.ticks_ns, alive.boot, alive.wall_ns, gap), moment)
 
     def beat(self, moment: Moment) -> None:
         """Note that the program is alive, unless a mark has just said so. Raises NotSaved where the disk refuses."""
-        if self.desk.observes or self.desk.keeper.waiting or elapsed_ns(self.entries[-1].moment, moment) < BEAT_NS:
+        if self.opened.observes or self.opened.spool.waiting or elapsed_ns(self.entries[-1].moment, moment) < BEAT_NS:
             return
-        self.desk.journals.beat(self.seat.number, moment)
+        self.opened.journals.beat(self.seat.number, moment)
 
     def view(self) -> SittingView:
         """The sitting as the screen draws it."""
-        return sitting_view(self.desk, self.seat.number)
+        return sitting_view(self.opened, self.seat.number)
 
     def face(self, now: Moment) -> ClockFace | None:
         """The running attempt's clock."""
-        return clock_face(self.desk.study, self.seat, self.state, now, runs=self._benchmark_runs)
+        return clock_face(self.opened.study, self.seat, self.state, now, runs=self._benchmark_runs)
 
     def _running(self) -> Attempt:
         if self.state.phase is not Phase.RUNNING:

@@ -7,7 +7,7 @@ from fresh_chair.core.sitting.attempt import Span, Tick
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import entry_times
 from fresh_chair.services.sitting.corrections import EntryLine, entry_lines
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,10 +51,10 @@ class SittingOverTime:
     entries: tuple[TimedEntry, ...]
 
 
-def over_time(desk: Desk, number: int) -> SittingOverTime:
+def over_time(opened: OpenStudy, number: int) -> SittingOverTime:
     """One sitting of the open study, as far as it has come."""
-    sitting, seat = desk.sittings[number], desk.study.seat(number)
-    cards = desk.study.card_by_id
+    sitting, seat = opened.sittings[number], opened.study.seat(number)
+    cards = opened.study.card_by_id
     rows = []
     for attempt in sitting.tried:
         end_ns = attempt.stopped_ns if attempt.stopped_ns is not None else sitting.at_ns
@@ -75,18 +75,18 @@ def over_time(desk: Desk, number: int) -> SittingOverTime:
             )
         )
     end_ns = sitting.over_ns if sitting.over_ns is not None else sitting.at_ns
-    return SittingOverTime(end_ns, tuple(rows), _entries(desk, number))
+    return SittingOverTime(end_ns, tuple(rows), _entries(opened, number))
 
 
-def _entries(desk: Desk, number: int) -> tuple[TimedEntry, ...]:
-    sitting, entries = desk.sittings[number], desk.entries[number]
+def _entries(opened: OpenStudy, number: int) -> tuple[TimedEntry, ...]:
+    sitting, entries = opened.sittings[number], opened.entries[number]
     times = dict(zip((entry.id for entry in entries), entry_times(entries), strict=True))
     row_of = {attempt.number: row for row, attempt in enumerate(sitting.tried)}
     moved = {tick.entry: tick.at_ns for attempt in sitting.attempts for tick in attempt.ticks if tick.entry}
     moved |= {remark.entry: remark.at_ns for remark in sitting.remarks.values()}
     holder = {tick.entry: attempt.number for attempt in sitting.tried for tick in attempt.ticks if tick.entry}
     found = []
-    for line in entry_lines(desk, number):
+    for line in entry_lines(opened, number):
         at_ns = moved.get(line.entry.id, times[line.entry.id])
         attempt = sitting.attempt_at(at_ns)
         held = holder.get(line.entry.id, attempt.number if attempt is not None else None)

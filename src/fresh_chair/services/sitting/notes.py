@@ -20,7 +20,7 @@ from fresh_chair.core.sitting.text.typed_marks import TypedMark, read_typed
 from fresh_chair.core.text import clipped, legible, listed
 from fresh_chair.services.sitting.corrections import wall_ns_of
 from fresh_chair.services.sitting.view import look_back
-from fresh_chair.services.study.open_study import Desk, new_id
+from fresh_chair.services.study.open_study import OpenStudy, new_id
 from fresh_chair.services.system.files import Written, name_of, read_text, write_file
 
 _MOST_BYTES = 20_000_000
@@ -29,30 +29,30 @@ _STAMP = re.compile(r"(?:(\d{1,3}):)?(\d{2}):(\d{2})[.,](\d{3})")
 _CUE_SECONDS = 3.0
 
 
-def sitting_lines(desk: Desk, number: int) -> str:
+def sitting_lines(opened: OpenStudy, number: int) -> str:
     """A sitting's journal in the line format.
 
     Raises:
         InputError: Where nothing is logged of it.
     """
-    entries = _entries(desk, number)
-    seat = desk.study.seat(number)
+    entries = _entries(opened, number)
+    seat = opened.study.seat(number)
     return lines_of(entries, title=f"sitting {number}, {seat.participant} at {seat.chair}")
 
 
-def sitting_cues(desk: Desk, number: int, *, offset_seconds: float | None = None) -> str:
+def sitting_cues(opened: OpenStudy, number: int, *, offset_seconds: float | None = None) -> str:
     """A sitting's marks as WebVTT, to be laid over its recording; cards become chapters.
 
     Args:
-        desk: The study.
+        opened: The study.
         number: The planned sitting's number.
         offset_seconds: Where in the recording the sitting begins; by default as its journal says.
 
     Raises:
         InputError: As `sitting_lines`.
     """
-    _entries(desk, number)
-    sitting, study = desk.sittings[number], desk.study
+    _entries(opened, number)
+    sitting, study = opened.sittings[number], opened.study
     if offset_seconds is None:
         offset_seconds = sitting.recording[1] if sitting.recording is not None else 0.0
     parts = ["WEBVTT", "NOTE Marks of a sitting; each card is a cue of its own over its whole length."]
@@ -63,7 +63,7 @@ def sitting_cues(desk: Desk, number: int, *, offset_seconds: float | None = None
         ended = f" ({attempt.outcome.words})" if attempt.outcome is not None else ""
         begin, end = (ns / SECOND + offset_seconds for ns in (attempt.started_ns, attempt.stopped_ns))
         parts.append(_cue(f"card-{attempt.number}", begin, end, f"{title}{ended}"))
-    for line in look_back(desk, number):
+    for line in look_back(opened, number):
         if line.struck:
             continue
         begin = _seconds(line.at) + offset_seconds
@@ -71,7 +71,7 @@ def sitting_cues(desk: Desk, number: int, *, offset_seconds: float | None = None
     return "\n\n".join(parts) + "\n"
 
 
-def draw_sitting(desk: Desk, number: int, path: Path) -> Written:
+def draw_sitting(opened: OpenStudy, number: int, path: Path) -> Written:
     """Draw a sitting over time, as SVG or PDF by the ending of the file's name.
 
     Raises:
@@ -81,21 +81,21 @@ def draw_sitting(desk: Desk, number: int, path: Path) -> Written:
     from fresh_chair.draw.paper import saved
     from fresh_chair.draw.sitting import sitting_chart
 
-    _entries(desk, number)
+    _entries(opened, number)
     kind = path.suffix.casefold().removeprefix(".")
     if kind not in ("svg", "pdf"):
         raise InputError(f"{legible(path.name)} is neither .svg nor .pdf.", "Nothing was drawn.")
-    figure = sitting_chart(desk.study, desk.study.seat(number), desk.sittings[number])
+    figure = sitting_chart(opened.study, opened.study.seat(number), opened.sittings[number])
     return write_file(path, saved(figure, kind), f"sitting {number} over time")
 
 
 def take_lines(
-    desk: Desk, number: int, path: Path, *, began: str = "", recording: str = "", offset_seconds: float = 0.0
+    opened: OpenStudy, number: int, path: Path, *, began: str = "", recording: str = "", offset_seconds: float = 0.0
 ) -> int:
     """Make a text in the line format the journal of a sitting without one; returns how many entries.
 
     Args:
-        desk: The study.
+        opened: The study.
         number: The planned sitting's number.
         path: The text.
         began: When the sitting began, such as 2026-11-09T10:00; now by default.
@@ -108,14 +108,14 @@ def take_lines(
         NotSaved: Where the disk refuses.
     """
     name = name_of(path)
-    read = read_lines(_text(path), name=name, cards=card_names(desk.study))
+    read = read_lines(_text(path), name=name, cards=card_names(opened.study))
     read = _from_recording(read, offset_seconds, name)
     if recording.strip() and read:
-        opened = TimedContent(read[0].at_ns, j.RecordingOpened(clipped(recording.strip(), 400), offset_seconds))
+        tied = TimedContent(read[0].at_ns, j.RecordingOpened(clipped(recording.strip(), 400), offset_seconds))
         first, *others = read
         # Whoever speaks of an entry by its number counted without this one.
-        read = [first, opened, *(replace(t, about=t.about + (t.about > 1)) for t in others)]
-    return take_contents(desk, number, read, name=name, began=began)
+        read = [first, tied, *(replace(t, about=t.about + (t.about > 1)) for t in others)]
+    return take_contents(opened, number, read, name=name, began=began)
 
 
 def card_names(study: Study) -> dict[str, str]:
@@ -153,13 +153,13 @@ def _from_recording(read: list[TimedContent], offset_seconds: float, name: str) 
     return [replace(each, at_ns=max(each.at_ns - offset_ns, 0)) for each in read]
 
 
-def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float | None = None) -> int:
+def take_notes(opened: OpenStudy, number: int, path: Path, *, offset_seconds: float | None = None) -> int:
     """Notes from WebVTT or SRT become marks added late, at their times; returns how many.
 
     A note that begins with a kind of mark (`snag wrong menu`) becomes one of that kind; all others are notes.
 
     Args:
-        desk: The study.
+        opened: The study.
         number: A sitting that was logged.
         path: The file.
         offset_seconds: Where in the recording the sitting begins.
@@ -168,11 +168,11 @@ def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float | N
         InputError: Where it holds no cue, or a time before the sitting; nothing is taken from it then.
         Refused, NotSaved: As `take_lines`.
     """
-    desk.require_writable()
-    entries, name = _entries(desk, number), name_of(path)
+    opened.require_writable()
+    entries, name = _entries(opened, number), name_of(path)
     if offset_seconds is None:
-        opened = desk.sittings[number].recording
-        offset_seconds = opened[1] if opened is not None else 0.0
+        tied = opened.sittings[number].recording
+        offset_seconds = tied[1] if tied is not None else 0.0
     contents: list[j.Content] = []
     for at, words in cues_in(_text(path)):
         if at < offset_seconds:
@@ -194,32 +194,32 @@ def take_notes(desk: Desk, number: int, path: Path, *, offset_seconds: float | N
         )
     if not contents:
         raise InputError(f"{name} holds no note with a time.", "Notes are read from WebVTT and SRT.")
-    now = desk.clock.now()
+    now = opened.clock.now()
     fresh = [
-        Entry(new_id(), len(entries) + n, now, desk.author, content) for n, content in enumerate(contents, start=1)
+        Entry(new_id(), len(entries) + n, now, opened.author, content) for n, content in enumerate(contents, start=1)
     ]
-    _append(desk, number, fresh, name)
+    _append(opened, number, fresh, name)
     return len(fresh)
 
 
-def take_contents(desk: Desk, number: int, read: Sequence[TimedContent], *, name: str, began: str = "") -> int:
+def take_contents(opened: OpenStudy, number: int, read: Sequence[TimedContent], *, name: str, began: str = "") -> int:
     """Make parsed contents the journal of a sitting without one. Raises as `take_lines`."""
-    desk.require_writable()
-    seat = desk.study.seat(number)
-    if desk.entries.get(number):
+    opened.require_writable()
+    seat = opened.study.seat(number)
+    if opened.entries.get(number):
         raise Refused(f"Sitting {number} was logged already.", "Nothing was taken.")
     if not read:
         raise InputError(f"{name} says nothing.", "Nothing was taken from it.")
-    start = _began(desk, began)
-    entries = _as_entries(desk, read, name, start)
-    problems = _problems_by_line(desk, seat.number, entries, read)
+    start = _began(opened, began)
+    entries = _as_entries(opened, read, name, start)
+    problems = _problems_by_line(opened, seat.number, entries, read)
     if problems:
         raise InputError(f"{name} tells what cannot have been:\n{listed(problems)}", "Nothing was taken from it.")
-    _append(desk, seat.number, entries, name)
+    _append(opened, seat.number, entries, name)
     return len(entries)
 
 
-def _as_entries(desk: Desk, read: Sequence[TimedContent], name: str, start: Moment) -> list[Entry]:
+def _as_entries(opened: OpenStudy, read: Sequence[TimedContent], name: str, start: Moment) -> list[Entry]:
     """Parsed contents as entries; one that refers to the entry before it gets that one's id.
 
     Raises:
@@ -243,19 +243,19 @@ def _as_entries(desk: Desk, read: Sequence[TimedContent], name: str, start: Mome
                 assert isinstance(content, j.HelpTold | j.SnagRated | j.MarkMoved | j.Worded | j.Struck)
                 content = replace(content, entry=ids[target - 1])
         moment = Moment(timed.at_ns, boot, start.wall_ns + timed.at_ns)
-        entries.append(Entry(ids[place - 1], place, moment, timed.observer or desk.author, content))
+        entries.append(Entry(ids[place - 1], place, moment, timed.observer or opened.author, content))
     if problems:
         raise InputError(f"{name} cannot be used as it is:\n{listed(problems)}", "Nothing was taken from it.")
     return entries
 
 
-def _problems_by_line(desk: Desk, number: int, entries: list[Entry], read: Sequence[TimedContent]) -> list[str]:
+def _problems_by_line(opened: OpenStudy, number: int, entries: list[Entry], read: Sequence[TimedContent]) -> list[str]:
     """All contradictions, each as reason @ line; consequences of an earlier one are left out."""
     lines = [timed.line for timed in read]
     numbers = {entry.id: entry.number for entry in entries}
-    state: Sitting = replayed(number, desk.study.seat(number).cards, entries, lenient=True)
+    state: Sitting = replayed(number, opened.study.seat(number).cards, entries, lenient=True)
     found = {numbers[name]: why.split(": ", 1)[-1] for name, why in state.left_out.items()}
-    found |= {n: why for n, why in impossible_entries(desk.study, number, entries) if n not in found}
+    found |= {n: why for n, why in impossible_entries(opened.study, number, entries) if n not in found}
     return [f"{why.rstrip('.')} @ line {lines[n - 1]}" for n, why in sorted(found.items())]
 
 
@@ -284,35 +284,35 @@ def _text(path: Path) -> str:
     return read_text(path, _MOST_BYTES, kept="Nothing was taken from it.", what="notes of a sitting")
 
 
-def _append(desk: Desk, number: int, fresh: list[Entry], name: str) -> None:
+def _append(opened: OpenStudy, number: int, fresh: list[Entry], name: str) -> None:
     fresh = safe(fresh)
-    entries = [*desk.entries.get(number, []), *fresh]
-    before = desk.sittings.get(number)
+    entries = [*opened.entries.get(number, []), *fresh]
+    before = opened.sittings.get(number)
     try:
         aside = frozenset(before.left_out) if before is not None else frozenset()
-        state = replayed(number, desk.study.seat(number).cards, entries, aside=aside)
+        state = replayed(number, opened.study.seat(number).cards, entries, aside=aside)
     except JournalError as problem:
         said = re.sub(rf"^Sitting {number}, entry (\d+): ", r"entry \1: ", problem.title)
         raise InputError(f"{name} tells what cannot have been: {said}", "Nothing was taken from it.") from problem
     first = len(entries) - len(fresh)
-    strange = [f"{why} @ entry {n}" for n, why in impossible_entries(desk.study, number, entries) if n > first]
+    strange = [f"{why} @ entry {n}" for n, why in impossible_entries(opened.study, number, entries) if n > first]
     if strange:
         raise InputError(f"{name} tells what cannot have been:\n{listed(strange)}", "Nothing was taken from it.")
-    desk.journals.append(number, fresh)
-    desk.entries[number] = entries
-    desk.sittings[number] = state
+    opened.journals.append(number, fresh)
+    opened.entries[number] = entries
+    opened.sittings[number] = state
 
 
-def _entries(desk: Desk, number: int) -> list[Entry]:
-    desk.study.seat(number)
-    entries = desk.entries.get(number)
+def _entries(opened: OpenStudy, number: int) -> list[Entry]:
+    opened.study.seat(number)
+    entries = opened.entries.get(number)
     if not entries:
         raise InputError(f"Nothing is logged of sitting {number} yet.")
     return entries
 
 
-def _began(desk: Desk, began: str) -> Moment:
-    now = desk.clock.now()
+def _began(opened: OpenStudy, began: str) -> Moment:
+    now = opened.clock.now()
     return Moment(now.ticks_ns, now.boot, wall_ns_of(began)) if began.strip() else now
 
 

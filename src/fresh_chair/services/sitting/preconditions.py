@@ -9,7 +9,7 @@ from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.journal import ChairFound
 from fresh_chair.core.sitting.state import Phase
 from fresh_chair.services.chair.freshness import found_at, tried_since
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,21 +24,21 @@ class BenchLine:
     done: bool
 
 
-def bench_lines(desk: Desk, seat: Seat, found: ChairFound) -> list[BenchLine]:
+def bench_lines(opened: OpenStudy, seat: Seat, found: ChairFound) -> list[BenchLine]:
     """The preconditions of this sitting: the chair, the fixtures, consent; and the chair's alterations.
 
     Args:
-        desk: The study.
+        opened: The study.
         seat: The sitting.
         found: How the chair was found when it began.
     """
-    study = desk.study
+    study = opened.study
     chair, person = study.chair_by_letter[seat.chair], study.person_by_code[seat.participant]
     why = f": {'; '.join(found.told)}" if found.told else ""
     lines = [BenchLine(f"the chair is {found.freshness}{why}", found.freshness == "fresh")]
-    lines += _put_back(desk, seat, fresh=found.freshness == "fresh")
+    lines += _put_back(opened, seat, fresh=found.freshness == "fresh")
     titles = {study.card_by_id[card].title for card in seat.cards}
-    for fixture in bench_of(study, desk.fixture_checks):
+    for fixture in bench_of(study, opened.fixture_checks):
         if titles & set(fixture.cards):
             state = "there" if fixture.ready else "missing" if fixture.check is not None else "nobody has looked"
             lines.append(BenchLine(f"{fixture.name}: {state}", fixture.ready))
@@ -47,13 +47,13 @@ def bench_lines(desk: Desk, seat: Seat, found: ChairFound) -> list[BenchLine]:
         said = f"no consent yet: {', '.join(lacking)}" if lacking else "consent is dated"
         lines.append(BenchLine(said, not lacking))
     lines += [BenchLine(f"altered: {alteration}", True) for alteration in chair.alterations]
-    return [*lines, *_start_states(desk, seat)]
+    return [*lines, *_start_states(opened, seat)]
 
 
-def _put_back(desk: Desk, seat: Seat, *, fresh: bool) -> list[BenchLine]:
+def _put_back(opened: OpenStudy, seat: Seat, *, fresh: bool) -> list[BenchLine]:
     """The put-back steps of the cards tried at this chair since it was last proved fresh."""
-    tried = tried_since(desk, seat.chair)
-    steps = [step.rstrip(".") for card in desk.study.cards if card.id in tried for step in card.put_back]
+    tried = tried_since(opened, seat.chair)
+    steps = [step.rstrip(".") for card in opened.study.cards if card.id in tried for step in card.put_back]
     if not steps:
         return []
     if fresh:
@@ -62,15 +62,15 @@ def _put_back(desk: Desk, seat: Seat, *, fresh: bool) -> list[BenchLine]:
     return [BenchLine(f"put back, not proved: {'; '.join(steps[:3])}{more}", False)]
 
 
-def _start_states(desk: Desk, seat: Seat) -> list[BenchLine]:
+def _start_states(opened: OpenStudy, seat: Seat) -> list[BenchLine]:
     """Whether the chair itself is asked for the start states of this sitting's cards."""
     from fresh_chair.services.chair.enquiries import BEFORE, lines_of
 
-    stated = [card for card in seat.cards if desk.study.card_by_id[card].start]
+    stated = [card for card in seat.cards if opened.study.card_by_id[card].start]
     if not stated:
         return []
-    reach = desk.books.of(seat.chair).reach
-    asked = [card for card in stated if lines_of(desk, seat.chair, BEFORE, [card])] if reach else []
+    reach = opened.known_chairs.of(seat.chair).reach
+    asked = [card for card in stated if lines_of(opened, seat.chair, BEFORE, [card])] if reach else []
     if not asked or reach == "courier":
         return [BenchLine("start states: by eye, the chair cannot be asked", True)]
     return [BenchLine(f"start states: the chair is asked before {len(asked)} of {len(stated)} cards", True)]
@@ -87,9 +87,9 @@ def unasked_consents(study: Study, seat: Seat) -> tuple[Consent, ...]:
 _SCREENED = {"failed": "the screener says no", "open": "the screener is not done"}
 
 
-def seating_objections(desk: Desk, seat: Seat) -> list[str]:
+def seating_objections(opened: OpenStudy, seat: Seat) -> list[str]:
     """Objections to seating this person there now, a few words each; none of them prevents it."""
-    study = desk.study
+    study = opened.study
     person = study.person_by_code[seat.participant]
     found = []
     earlier = [
@@ -97,7 +97,7 @@ def seating_objections(desk: Desk, seat: Seat) -> list[str]:
         for other in study.seats
         if other.participant == seat.participant
         and other.position < seat.position
-        and desk.phase(other.number) is Phase.EMPTY
+        and opened.phase(other.number) is Phase.EMPTY
     ]
     if earlier:
         found.append(f"out of {seat.participant}'s order: {' and '.join(earlier)} comes first")
@@ -114,7 +114,7 @@ def seating_objections(desk: Desk, seat: Seat) -> list[str]:
     return found
 
 
-def skipped(desk: Desk, seat: Seat, now: Moment) -> tuple[str, ...]:
+def skipped(opened: OpenStudy, seat: Seat, now: Moment) -> tuple[str, ...]:
     """The preconditions that did not hold when the person sat down; the chair's own state is on record besides."""
-    lines = bench_lines(desk, seat, found_at(desk, seat.chair, now))
+    lines = bench_lines(opened, seat, found_at(opened, seat.chair, now))
     return tuple(line.words[:400] for line in lines[1:] if not line.done)

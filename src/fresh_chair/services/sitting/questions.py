@@ -29,7 +29,7 @@ SCALE_KEYS = "1234567890+"
 
 
 @dataclass(frozen=True, slots=True)
-class Ask:
+class NextQuestion:
     """One question.
 
     Attributes:
@@ -45,7 +45,7 @@ class Ask:
     words: str
     short: str
     answers: tuple[tuple[str, str], ...]
-    then: "Callable[[str], j.Content | Ask]"
+    then: "Callable[[str], j.Content | NextQuestion]"
     ends: tuple[str, str] = ("", "")
 
     @property
@@ -54,10 +54,10 @@ class Ask:
         return not self.answers
 
 
-def next_ask(live: LiveSitting) -> Ask | None:
+def next_ask(live: LiveSitting) -> NextQuestion | None:
     """The next question to the person; None where there is none."""
-    state, sheet = live.state, live.desk.study.sheet
-    expert = live.desk.study.person_by_code[live.seat.participant].role == "expert"
+    state, sheet = live.state, live.opened.study.sheet
+    expert = live.opened.study.person_by_code[live.seat.participant].role == "expert"
     if state.phase is Phase.EASE:
         return _ease()
     attempt = state.latest
@@ -75,14 +75,14 @@ def next_ask(live: LiveSitting) -> Ask | None:
     return None
 
 
-def answered(live: LiveSitting, ask: Ask, key: str, moment: Moment) -> Ask | None:
+def answered(live: LiveSitting, ask: NextQuestion, key: str, moment: Moment) -> NextQuestion | None:
     """Put an answer into the journal; returns a question that has to come first, if there is one.
 
     Raises:
         Refused, NotSaved: As the journal does.
     """
     found = ask.then(key)
-    if isinstance(found, Ask):
+    if isinstance(found, NextQuestion):
         return found
     live.log(found, moment)
     return None
@@ -97,34 +97,36 @@ def _score(key: str) -> int | None:
     return None if key == NO_ANSWER else SCALE_KEYS.index(key) + 1
 
 
-def _ease() -> Ask:
-    return Ask("card", EASE, "ease", _scale(EASE_MOST, EASE_ENDS), lambda key: j.EaseRated(_score(key)), EASE_ENDS)
+def _ease() -> NextQuestion:
+    return NextQuestion(
+        "card", EASE, "ease", _scale(EASE_MOST, EASE_ENDS), lambda key: j.EaseRated(_score(key)), EASE_ENDS
+    )
 
 
-def _expectation(card: str) -> Ask:
+def _expectation(card: str) -> NextQuestion:
     def then(key: str) -> j.Content:
         return j.ExpectationGiven(card, _score(key))
 
-    return Ask("before", EXPECTATION, "expected ease", _scale(EASE_MOST, EASE_ENDS), then, EASE_ENDS)
+    return NextQuestion("before", EXPECTATION, "expected ease", _scale(EASE_MOST, EASE_ENDS), then, EASE_ENDS)
 
 
-def _usability(item: int) -> Ask:
+def _usability(item: int) -> NextQuestion:
     def then(key: str) -> j.Content:
         return j.UsabilityAnswered(item, _score(key))
 
     words = USABILITY_ITEMS[item - 1]
-    return Ask(
+    return NextQuestion(
         "sitting", words, f"statement {item} of 10", _scale(AGREEMENT_MOST, AGREEMENT_ENDS), then, AGREEMENT_ENDS
     )
 
 
-def _question(question: StudyQuestion, attempt: Attempt | None) -> Ask:
+def _question(question: StudyQuestion, attempt: Attempt | None) -> NextQuestion:
     number = attempt.number if attempt is not None else 0
     part: Part = "sitting" if attempt is None else "card"
     short = clipped(question.ask, 60)
     if question.kind == "scale":
         ends = (question.low, question.high)
-        return Ask(
+        return NextQuestion(
             part, question.ask, short, _scale(question.points, ends),
             lambda key: j.QuestionAnswered(question.id, number, _score(key)), ends,
         )  # fmt: skip
@@ -135,17 +137,17 @@ def _question(question: StudyQuestion, attempt: Attempt | None) -> Ask:
         def chosen(key: str) -> j.Content:
             return j.QuestionAnswered(question.id, number, None, words_of.get(key, ""))
 
-        return Ask(part, question.ask, short, keys, chosen)
+        return NextQuestion(part, question.ask, short, keys, chosen)
 
     def said(words: str) -> j.Content:
         kept = "" if words == NO_ANSWER else clipped(words.strip(), j.MAX_WORDS)
         return j.QuestionAnswered(question.id, number, None, kept)
 
-    return Ask(part, question.ask, short, (), said)
+    return NextQuestion(part, question.ask, short, (), said)
 
 
-def _of_the_sitting(live: LiveSitting) -> Ask | None:
-    state, study = live.state, live.desk.study
+def _of_the_sitting(live: LiveSitting) -> NextQuestion | None:
+    state, study = live.state, live.opened.study
     for question in study.sheet.questions:
         if question.when == "after the sitting" and (question.id, 0) not in state.asked:
             return _question(question, None)
@@ -153,21 +155,21 @@ def _of_the_sitting(live: LiveSitting) -> Ask | None:
         return None
     seats = [seat for seat in study.seats if seat.participant == live.seat.participant]
     others = [seat for seat in seats if seat.number != live.seat.number]
-    if any(live.desk.phase(seat.number) is Phase.EMPTY for seat in others):
+    if any(live.opened.phase(seat.number) is Phase.EMPTY for seat in others):
         return None
-    sat = [live.seat, *(seat for seat in others if live.desk.phase(seat.number) is Phase.ENDED)]
+    sat = [live.seat, *(seat for seat in others if live.opened.phase(seat.number) is Phase.ENDED)]
     letters = sorted({seat.chair for seat in sat})
     return _preference(live, tuple(letters), ()) if len(letters) > 1 else None
 
 
-def _preference(live: LiveSitting, left: tuple[str, ...], chosen: tuple[str, ...]) -> Ask:
+def _preference(live: LiveSitting, left: tuple[str, ...], chosen: tuple[str, ...]) -> NextQuestion:
     """The best of those that are left; then the next, until one is left over; then why."""
-    chairs = live.desk.study.chair_by_letter
+    chairs = live.opened.study.chair_by_letter
     places = dict(zip("123456789", left, strict=False))
     answers = tuple((key, f"{letter} {chairs[letter].title}") for key, letter in places.items())
     words = PREFERENCE if not chosen else "And which of the others?"
 
-    def then(key: str) -> "j.Content | Ask":
+    def then(key: str) -> "j.Content | NextQuestion":
         if key == NO_ANSWER:
             return j.PreferenceGiven(chosen)
         order = (*chosen, places[key])
@@ -176,11 +178,11 @@ def _preference(live: LiveSitting, left: tuple[str, ...], chosen: tuple[str, ...
             return _preference(live, rest, order)
         return _why((*order, *rest))
 
-    return Ask("sitting", words, "rather have", answers, then)
+    return NextQuestion("sitting", words, "rather have", answers, then)
 
 
-def _why(order: tuple[str, ...]) -> Ask:
+def _why(order: tuple[str, ...]) -> NextQuestion:
     def then(words: str) -> j.Content:
         return j.PreferenceGiven(order, "" if words == NO_ANSWER else clipped(words.strip(), j.MAX_WORDS))
 
-    return Ask("sitting", "In a few words: why that one?", "why that one?", (), then)
+    return NextQuestion("sitting", "In a few words: why that one?", "why that one?", (), then)

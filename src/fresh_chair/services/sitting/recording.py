@@ -13,7 +13,7 @@ from fresh_chair.core.sitting.journal import Content, Entry
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.sitting.corrections import wall_ns_of
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk, new_id
+from fresh_chair.services.study.open_study import OpenStudy, new_id
 
 SPEEDS = (0.25, 4.0)
 _CODE = re.compile(r"\s*(?:(?:(\d{1,2}):)?(\d{1,3}):)?(\d{1,6})(?:[.,](\d{1,3}))?\s*(?:x\s*(\d(?:[.,]\d{1,2})?))?\s*")
@@ -105,13 +105,13 @@ class RecordedSitting(LiveSitting):
     """Logs one sitting from a recording. Marks made on going back are put in as late marks.
 
     Args:
-        desk: The open study.
+        opened: The open study.
         seat: Which planned sitting.
         player: Where the recording is.
     """
 
-    def __init__(self, desk: Desk, seat: Seat, player: RecordingClock) -> None:
-        super().__init__(desk, seat)
+    def __init__(self, opened: OpenStudy, seat: Seat, player: RecordingClock) -> None:
+        super().__init__(opened, seat)
         self.player = player
 
     def now(self) -> Moment:
@@ -164,11 +164,11 @@ class RecordedSitting(LiveSitting):
 _ANY_TIME = (j.Worded, j.HelpTold, j.SnagRated, j.MarkMoved, j.WaitTold, j.Struck, j.OutcomeTold, j.ChairWitnessed)
 
 
-def open_recording(desk: Desk, number: int, text: str, began: str = "") -> RecordedSitting:
+def open_recording(opened: OpenStudy, number: int, text: str, began: str = "") -> RecordedSitting:
     """Begin to log a sitting from a recording.
 
     Args:
-        desk: The open study.
+        opened: The open study.
         number: The planned sitting's number.
         text: Where the recording lies, and after it where in it the sitting begins: `p04.webm 2:31`.
         began: When it was recorded, such as 2026-11-09T10:00; the file's own date by default, or now.
@@ -178,8 +178,8 @@ def open_recording(desk: Desk, number: int, text: str, began: str = "") -> Recor
         Refused, NotSaved: As `begin_at`.
     """
     file, offset = recording_named(text)
-    begin = Moment(0, f"recording-{new_id()}", _wall_ns(desk, file, began))
-    sitting = RecordedSitting(desk, desk.study.seat(number), RecordingClock(begin, offset))
+    begin = Moment(0, f"recording-{new_id()}", _wall_ns(opened, file, began))
+    sitting = RecordedSitting(opened, opened.study.seat(number), RecordingClock(begin, offset))
     sitting.begin_at(file, offset, begin)
     return sitting
 
@@ -194,20 +194,20 @@ def recording_named(text: str) -> tuple[str, float]:
     return text.strip(), 0.0
 
 
-def taken_up(desk: Desk, number: int) -> LiveSitting:
+def taken_up(opened: OpenStudy, number: int) -> LiveSitting:
     """A sitting to go on writing in: one from a recording stands at its last entry, and is not playing."""
-    seat, sitting = desk.study.seat(number), desk.sittings.get(number)
+    seat, sitting = opened.study.seat(number), opened.sittings.get(number)
     if sitting is None or sitting.recording is None or sitting.began is None:
-        return LiveSitting(desk, seat)
+        return LiveSitting(opened, seat)
     offset = sitting.recording[1]
     at_seconds = offset + sitting.line.own_ns / SECOND
-    return RecordedSitting(desk, seat, RecordingClock(sitting.began, offset, at_seconds=at_seconds))
+    return RecordedSitting(opened, seat, RecordingClock(sitting.began, offset, at_seconds=at_seconds))
 
 
-def _wall_ns(desk: Desk, file: str, began: str) -> int:
+def _wall_ns(opened: OpenStudy, file: str, began: str) -> int:
     if began.strip():
         return wall_ns_of(began)
     try:
         return Path(file).expanduser().stat().st_mtime_ns
     except (OSError, RuntimeError, ValueError):
-        return desk.clock.now().wall_ns
+        return opened.clock.now().wall_ns

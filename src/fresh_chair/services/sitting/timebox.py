@@ -35,7 +35,7 @@ class Timebox:
 
 def likely_times(live: LiveSitting) -> dict[tuple[str, str], CardTime]:
     """The likely time of each card at each chair, from the sittings run so far; computed once a sitting."""
-    return card_times(live.desk.study, live.desk.sittings)
+    return card_times(live.opened.study, live.opened.sittings)
 
 
 def timebox(live: LiveSitting, times: Mapping[tuple[str, str], CardTime], now: Moment) -> Timebox | None:
@@ -43,7 +43,7 @@ def timebox(live: LiveSitting, times: Mapping[tuple[str, str], CardTime], now: M
 
     A sitting that is logged from a recording is over, however far the recording has come.
     """
-    study, state = live.desk.study, live.state
+    study, state = live.opened.study, live.state
     role = study.person_by_code[live.seat.participant].role
     if role == "expert" or not state.phase.open or state.recording is not None:
         return None

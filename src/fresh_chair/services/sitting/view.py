@@ -14,7 +14,7 @@ from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import entry_times
 from fresh_chair.core.sitting.state import Phase, Sitting
 from fresh_chair.services.sitting.entry_words import entry_words, words_of
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,16 +96,16 @@ class SittingView:
     asked: int = 0
 
 
-def sitting_view(desk: Desk, number: int) -> SittingView:
+def sitting_view(opened: OpenStudy, number: int) -> SittingView:
     """One sitting of the open study, begun or not."""
-    seat = desk.study.seat(number)
-    sitting = desk.sittings.get(number) or Sitting(number, seat.cards)
+    seat = opened.study.seat(number)
+    sitting = opened.sittings.get(number) or Sitting(number, seat.cards)
     attempt = sitting.attempt
     card_id = attempt.card if attempt is not None else sitting.card
-    cards = desk.study.card_by_id
+    cards = opened.study.card_by_id
     return SittingView(
         seat=seat,
-        chair=desk.study.chair_by_letter[seat.chair],
+        chair=opened.study.chair_by_letter[seat.chair],
         phase=sitting.phase,
         card=cards[card_id] if card_id is not None else None,
         place=seat.cards.index(card_id) + 1 if card_id is not None else len(seat.cards),
@@ -199,14 +199,14 @@ def journal_lines(
     return lines
 
 
-def look_back(desk: Desk, number: int) -> list[JournalLine]:
+def look_back(opened: OpenStudy, number: int) -> list[JournalLine]:
     """The whole journal of a sitting, without opening it for logging."""
-    entries = desk.entries.get(number, [])
-    sitting = desk.sittings.get(number)
+    entries = opened.entries.get(number, [])
+    sitting = opened.sittings.get(number)
     if sitting is None:
         return []
     struck = {entry.content.entry for entry in entries if isinstance(entry.content, j.Struck)}
-    return journal_lines(desk.study, sitting, entries, entry_times(entries), struck, most=len(entries))
+    return journal_lines(opened.study, sitting, entries, entry_times(entries), struck, most=len(entries))
 
 
 def _card_line(sitting: Sitting, card: TaskCard, in_hand: bool) -> CardLine:

@@ -10,7 +10,7 @@ from fresh_chair.core.text import clipped
 from fresh_chair.services.chair.enquiries import AFTER, BEFORE, lines_of
 from fresh_chair.services.chair.reader import ChairReader
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 @dataclass(slots=True)
@@ -22,7 +22,7 @@ class Witness:
         when: Before or after it.
     """
 
-    desk: Desk
+    opened: OpenStudy
     sitting: int
     card: str
     attempt: int
@@ -55,30 +55,30 @@ class Witness:
             cast("j.ChairSays", says),
             clipped(evidence, 400),
         )
-        LiveSitting(self.desk, self.desk.study.seat(self.sitting)).log(content, moment)
+        LiveSitting(self.opened, self.opened.study.seat(self.sitting)).log(content, moment)
         return content
 
 
-def ask_witness(desk: Desk, sitting: int, card: str, attempt: int, when: str) -> Witness | None:
+def ask_witness(opened: OpenStudy, sitting: int, card: str, attempt: int, when: str) -> Witness | None:
     """Begin to ask the chair; None where there is no way to it, or nothing to ask.
 
     Args:
-        desk: The study.
+        opened: The study.
         sitting: The planned sitting's number.
         card: The card.
         attempt: The attempt's number; 0 before it was started.
         when: `before` or `after`.
     """
-    letter = desk.study.seat(sitting).chair
-    reach = desk.books.of(letter).reach
-    if not reach or reach == "courier" or not desk.writable:
+    letter = opened.study.seat(sitting).chair
+    reach = opened.known_chairs.of(letter).reach
+    if not reach or reach == "courier" or not opened.writable:
         return None
-    errand = BEFORE if when == "before" else AFTER
-    if not lines_of(desk, letter, errand, [card]):
+    enquiry = BEFORE if when == "before" else AFTER
+    if not lines_of(opened, letter, enquiry, [card]):
         return None
-    reader = ChairReader(desk, letter, [errand], cards=[card])
+    reader = ChairReader(opened, letter, [enquiry], cards=[card])
     reader.start()
-    return Witness(desk, sitting, card, attempt, errand, reader)
+    return Witness(opened, sitting, card, attempt, enquiry, reader)
 
 
 def contradiction(outcome: Outcome | None, says: str) -> str:

@@ -3,22 +3,22 @@
 from collections.abc import Mapping, Sequence
 from threading import Lock
 
-from fresh_chair.core.chair.ledger import BookContent, BookEntry, ChairBook, replay_book, take_in
+from fresh_chair.core.chair.ledger import ChairContent, ChairEntry, ChairLedger, replay_chairs, take_in
 from fresh_chair.core.chair.state import State
 from fresh_chair.core.clock import Moment
-from fresh_chair.store.sqlite.chair_ledgers import ChairBooks
+from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
 from fresh_chair.store.sqlite.study_file import StudyFile
 
 
-class BookKeeper:
-    """The books of all chairs of one study.
+class KnownChairs:
+    """The ledgers of all chairs of one study.
 
     Reading a chair takes a while and is done beside the screen; so entries may come from another thread.
     """
 
     def __init__(self, file: StudyFile) -> None:
-        self._stored = ChairBooks(file)
-        self._books: dict[str, ChairBook] | None = None
+        self._stored = ChairLedgers(file)
+        self._ledgers: dict[str, ChairLedger] | None = None
         self._count = 0
         self._lock = Lock()
         self._writing = Lock()
@@ -26,7 +26,7 @@ class BookKeeper:
     def forget(self) -> None:
         """Read everything again when it is next needed."""
         with self._lock:
-            self._books = None
+            self._ledgers = None
 
     @property
     def known(self) -> set[str]:
@@ -34,19 +34,19 @@ class BookKeeper:
         return set(self.all)
 
     @property
-    def all(self) -> dict[str, ChairBook]:
+    def all(self) -> dict[str, ChairLedger]:
         """Every ledger's state, by the chair's letter; a copy that other threads' entries do not change."""
         with self._lock:
             return dict(self._read())
 
-    def of(self, letter: str) -> ChairBook:
-        """The book of a chair; an empty one where nothing is known of it."""
-        return self.all.get(letter) or ChairBook()
+    def of(self, letter: str) -> ChairLedger:
+        """The ledger of a chair; an empty one where nothing is known of it."""
+        return self.all.get(letter) or ChairLedger()
 
     def put(
         self,
         letter: str,
-        contents: Sequence[BookContent],
+        contents: Sequence[ChairContent],
         *,
         moment: Moment,
         author: str,
@@ -58,17 +58,17 @@ class BookKeeper:
                 self._read()
                 count = self._count
             entries = [
-                BookEntry(count + place, letter, moment, author, content)
+                ChairEntry(count + place, letter, moment, author, content)
                 for place, content in enumerate(contents, start=1)
             ]
             # Whoever only looks does not wait for the disk.
             self._stored.append(entries, dict(states))
             with self._lock:
-                books = self._read()
+                ledgers = self._read()
                 if self._count == count:
                     self._count += len(entries)
                     for entry in entries:
-                        take_in(books, entry)
+                        take_in(ledgers, entry)
 
     def next_state(self) -> int:
         """The number of the next state."""
@@ -78,13 +78,13 @@ class BookKeeper:
         """A whole state. Raises JournalError where it cannot be read."""
         return self._stored.state(number)
 
-    def entries(self) -> list[BookEntry]:
+    def entries(self) -> list[ChairEntry]:
         """Every entry as it was written."""
         return self._stored.all()
 
-    def _read(self) -> dict[str, ChairBook]:
-        if self._books is None:
+    def _read(self) -> dict[str, ChairLedger]:
+        if self._ledgers is None:
             entries = self._stored.all()
             self._count = entries[-1].number if entries else 0
-            self._books = replay_book(entries)
-        return self._books
+            self._ledgers = replay_chairs(entries)
+        return self._ledgers

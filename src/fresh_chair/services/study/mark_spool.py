@@ -14,12 +14,12 @@ from fresh_chair.core.sitting.replay import advance, replay
 from fresh_chair.core.sitting.state import Sitting
 from fresh_chair.core.text import legible
 from fresh_chair.services.system.files import make_folder
-from fresh_chair.store.spool import Leftover, SecondPlace, leftovers
+from fresh_chair.store.spool import Leftover, Spool, leftovers
 from fresh_chair.store.sqlite.journals import Journals
 from fresh_chair.store.sqlite.study_file import StudyFile
 
 
-class MarkKeeper:
+class MarkSpool:
     """Keeps the marks of one open study.
 
     Args:
@@ -32,7 +32,7 @@ class MarkKeeper:
     def __init__(self, file: StudyFile, journals: Journals, study: str, taken: "TakenBack") -> None:
         self._file = file
         self._journals = journals
-        self._apart = SecondPlace(study, file.path, file.inode)
+        self._apart = Spool(study, file.path, file.inode)
         self._waiting: list[tuple[int, Entry]] = list(taken.waiting)
         self._why: NotSaved | None = taken.why
         self._adopted: list[Leftover] = list(taken.adopted)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from fresh_chair.core.chair.ledger import BookClosed, BookContent
+from fresh_chair.core.chair.ledger import ChairClosed, ChairContent
 from fresh_chair.core.chair.state import State
 from fresh_chair.core.clock import Clock
 from fresh_chair.core.errors import InputError, Overtaken, Refused
@@ -19,8 +19,8 @@ from fresh_chair.core.sitting.journal import MODERATOR, Entry, is_observer_name
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state import Phase, Sitting
 from fresh_chair.core.text import harmless
-from fresh_chair.services.study.known_chairs import BookKeeper
-from fresh_chair.services.study.mark_spool import MarkKeeper, TakenBack, take_back
+from fresh_chair.services.study.known_chairs import KnownChairs
+from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack, take_back
 from fresh_chair.services.system.clock import SystemClock
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.store.sqlite.journals import Journals, Ledgers
@@ -54,7 +54,7 @@ class Tally:
     tried: frozenset[str]
 
 
-class Desk:
+class OpenStudy:
     """An open study with everything replayed.
 
     Args:
@@ -71,11 +71,11 @@ class Desk:
         self.ledgers = Ledgers(file)
         self.plans = Plans(file)
         self.preparations = Preparations(file)
-        self.books = BookKeeper(file)
+        self.known_chairs = KnownChairs(file)
         self.tallies: dict[int, Tally] = {}
         self.merged = 0
         self.left_apart: list[Leftover] = []
-        self.keeper: MarkKeeper
+        self.spool: MarkSpool
         self.study: Study
         self.entries: dict[int, list[Entry]]
         self.sittings: dict[int, Sitting]
@@ -105,24 +105,24 @@ class Desk:
         self.ledger = replay_ledger(self.ledgers.all())
         self.hunches = self.preparations.hunches()
         self.fixture_checks = self.preparations.fixture_checks()
-        self.books.forget()
+        self.known_chairs.forget()
         # Now, so that what cannot be read is said where files are opened.
-        _ = self.books.all
+        _ = self.known_chairs.all
 
     def _take_back(self) -> None:
         """Take in marks that lie elsewhere: one's own, and those of a program that died."""
-        if hasattr(self, "keeper"):
-            for number, waiting in self.keeper.by_sitting.items():
+        if hasattr(self, "spool"):
+            for number, waiting in self.spool.by_sitting.items():
                 listed = self.entries.setdefault(number, [])
                 listed += [replace(entry, number=len(listed) + step) for step, entry in enumerate(waiting, start=1)]
-                self.keeper.renumber(number, listed[len(listed) - len(waiting) :])
+                self.spool.renumber(number, listed[len(listed) - len(waiting) :])
             return
         taken = TakenBack()
         if self.writable or self.observes:
             of = self.author if self.observes else ""
             taken = take_back(self.study, self.file, self.journals, self.entries, of=of)
         self.merged, self.left_apart = taken.merged, taken.apart
-        self.keeper = MarkKeeper(self.file, self.journals, self.study.id, taken)
+        self.spool = MarkSpool(self.file, self.journals, self.study.id, taken)
 
     def bring_back(self) -> bool:
         """Put marks that lie in a second place into the study file where it takes them again; True where it did.
@@ -130,13 +130,13 @@ class Desk:
         Raises:
             FileProblem, NotSaved: Where the file cannot be read or written.
         """
-        if not self.keeper.waiting:
+        if not self.spool.waiting:
             return False
         try:
-            return self.keeper.bring_back()
+            return self.spool.bring_back()
         except Overtaken:
             self.reload()
-            return self.keeper.bring_back()
+            return self.spool.bring_back()
 
     def replay_sitting(self, number: int) -> Sitting:
         """One sitting's state from its entries as they are here now."""
@@ -155,7 +155,7 @@ class Desk:
 
     def close(self, *, clean: bool = True) -> None:
         """Let go of the file; not cleanly after a failure."""
-        self.keeper.close()
+        self.spool.close()
         self.file.close(clean=clean)
 
     def require_writable(self) -> None:
@@ -250,11 +250,11 @@ class Desk:
         )
         gone = set(self.study.chair_by_letter) - set(new.chair_by_letter)
         self.study = new
-        for letter in sorted(gone & self.books.known):
+        for letter in sorted(gone & self.known_chairs.known):
             # A chair that comes later under the same letter is another one.
-            self.note(letter, BookClosed())
+            self.note(letter, ChairClosed())
 
-    def note(self, letter: str, *contents: BookContent, states: Mapping[int, State] | None = None) -> None:
+    def note(self, letter: str, *contents: ChairContent, states: Mapping[int, State] | None = None) -> None:
         """Put entries on record about a chair; the states they refer to are kept with them.
 
         Raises:
@@ -262,7 +262,7 @@ class Desk:
             NotSaved: Where the disk refuses; nothing is kept then.
         """
         self.require_writable()
-        self.books.put(letter, safe(contents), moment=self.clock.now(), author=self.author, states=states or {})
+        self.known_chairs.put(letter, safe(contents), moment=self.clock.now(), author=self.author, states=states or {})
 
 
 def observer_name(text: str) -> str:
@@ -279,14 +279,14 @@ def observer_name(text: str) -> str:
     return name
 
 
-def open_desk(
+def open_study(
     path: Path,
     *,
     write: bool = True,
     recent: RecentStudies | None = None,
     author: str = MODERATOR,
     observe: bool = False,
-) -> Desk:
+) -> OpenStudy:
     """The study at a path, opened; remembered among the recent ones where a list is given.
 
     Args:
@@ -301,13 +301,13 @@ def open_desk(
     """
     file = open_file(path, write=write, observe=observe)
     try:
-        desk = Desk(file, author=author)
+        opened = OpenStudy(file, author=author)
     except BaseException:
         file.close(clean=False)
         raise
     if recent is not None:
-        recent.remember(path, desk.study.title)
-    return desk
+        recent.remember(path, opened.study.title)
+    return opened
 
 
 def create_study(

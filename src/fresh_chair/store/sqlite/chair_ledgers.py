@@ -2,7 +2,7 @@
 
 import zlib
 
-from fresh_chair.core.chair.ledger import BookEntry, content_from
+from fresh_chair.core.chair.ledger import ChairEntry, content_from
 from fresh_chair.core.chair.state import State, state_from, state_text
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import InputError, JournalError
@@ -15,32 +15,32 @@ from fresh_chair.store.sqlite.troubles import reading, writing
 _LARGEST_STATE = 32_000_000
 
 
-class ChairBooks:
+class ChairLedgers:
     """Reads and writes the ledgers of the chairs."""
 
     def __init__(self, file: StudyFile) -> None:
         self._file = file
 
-    def append(self, entries: list[BookEntry], states: dict[int, State] | None = None) -> None:
+    def append(self, entries: list[ChairEntry], states: dict[int, State] | None = None) -> None:
         """Put entries on the disk with the states that they speak of, all or none.
 
         Raises:
             NotSaved: Where the disk refuses; none is kept then.
         """
-        from fresh_chair.store.sqlite.rows import insert_book
+        from fresh_chair.store.sqlite.rows import insert_chair_entries
 
         packed = {number: _packed(state) for number, state in (states or {}).items()}
         with writing(self._file.name), self._file.engine.begin() as connection:
-            insert_book(connection, entries, packed)
+            insert_chair_entries(connection, entries, packed)
 
-    def all(self) -> list[BookEntry]:
+    def all(self) -> list[ChairEntry]:
         """Every entry in its order; those that cannot be read as such. Raises FileProblem where the file cannot be."""
         columns = "number, chair, kind, version, ticks_ns, boot, wall_ns, author, body"
-        entries: list[BookEntry] = []
+        entries: list[ChairEntry] = []
         for row in self._file.read(f"SELECT {columns} FROM chair_entry ORDER BY number"):
             before = entries[-1].moment if entries else Moment(0, "", 0)
             moment, author, content = parts_of(row, f"Chairs, entry {row['number']}", content_from, before)
-            entries.append(BookEntry(row["number"], str(row["chair"]), moment, author, content))
+            entries.append(ChairEntry(row["number"], str(row["chair"]), moment, author, content))
         return entries
 
     def next_state(self) -> int:

@@ -7,7 +7,7 @@ from typing import Any
 from sqlalchemy import Connection, Table, delete, func, insert, select, update
 from sqlalchemy.dialects.sqlite import insert as upsert
 
-from fresh_chair.core.chair.ledger import BookEntry
+from fresh_chair.core.chair.ledger import ChairEntry
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.findings.ledger import SortEntry
@@ -15,7 +15,15 @@ from fresh_chair.core.plan.changes import Difference
 from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.journal import Entry
-from fresh_chair.store.gate import book_row, entry_row, moment_row, require_field, require_plain, require_text, sort_row
+from fresh_chair.store.gate import (
+    chair_row,
+    entry_row,
+    moment_row,
+    require_field,
+    require_plain,
+    require_text,
+    sort_row,
+)
 from fresh_chair.store.sqlite import tables
 from fresh_chair.store.sqlite.erasing import mark_unpacked, scrub_chair, scrub_entries, without_triggers
 from fresh_chair.store.sqlite.preparations import Erasure
@@ -190,13 +198,13 @@ def insert_sorting(connection: Connection, entries: Sequence[SortEntry]) -> None
     connection.execute(insert(tables.sort_entry), rows)
 
 
-def insert_book(connection: Connection, entries: Sequence[BookEntry], states: Mapping[int, bytes]) -> None:
+def insert_chair_entries(connection: Connection, entries: Sequence[ChairEntry], states: Mapping[int, bytes]) -> None:
     """Entries about chairs, and the states that they speak of."""
     if states:
         connection.execute(
             insert(tables.chair_state), [{"number": number, "body": body} for number, body in states.items()]
         )
-    rows = [book_row(entry) for entry in entries]
+    rows = [chair_row(entry) for entry in entries]
     connection.execute(insert(tables.chair_entry), rows)
 
 

@@ -76,11 +76,11 @@ class Everything(Provider):
         place = self.screen
         if not isinstance(place, Place):
             return
-        session, study = place.session, place.session.desk.study
+        session, study = place.session, place.session.opened.study
         for number, name in enumerate(PLACES, start=1):
             yield Findable(f"go to {name.capitalize()}", str(number), partial(place.post_message, Go(name)))
         for sheet, (words, key) in _SHEETS.items():
-            yield Findable(words, key, partial(place.open_leaf, sheet))
+            yield Findable(words, key, partial(place.open_sheet, sheet))
         for card in study.cards:
             yield Findable(f"task: {legible(card.title)}", "1 t", partial(self._open, place, "task", card.id, "tasks"))
         for person in study.people:
@@ -90,16 +90,16 @@ class Everything(Provider):
             cell = (session.cell[0], chair.letter)
             words = f"chair {chair.letter}: {legible(chair.title)}"
             yield Findable(words, "1 c", partial(self._open, place, "cell", cell, "chair"))
-        for finding in session.desk.ledger.findings.values():
+        for finding in session.opened.ledger.findings.values():
             yield Findable(f"finding: {legible(finding.title)}", "4", partial(place.post_message, Go("sort")))
         for seat in study.seats:
-            if seat.number in session.desk.begun:
+            if seat.number in session.opened.begun:
                 words = f"sitting {seat.number}: {seat.participant} at {seat.chair}"
                 yield Findable(words, "3", partial(self._look_at, place, seat.number))
 
     def _open(self, place: Place, name: str, value: object, sheet: str) -> None:
         setattr(place.session, name, value)
-        place.open_leaf(sheet)
+        place.open_sheet(sheet)
 
     def _look_at(self, place: Place, number: int) -> None:
         if place.session.in_hand is None:

@@ -42,11 +42,11 @@ class TopLine(Widget):
         """Study at the left, the sitting in hand at the right."""
         session = self._session
         right = self._in_hand()
-        reading = "" if session.desk.writable else "  reading only  "
-        if session.desk.observes:
-            reading = f"  {legible(session.desk.author)} watches  "
+        reading = "" if session.opened.writable else "  reading only  "
+        if session.opened.observes:
+            reading = f"  {legible(session.opened.author)} watches  "
         room = max(self.size.width - right.cell_length - len(reading) - 3, 8)
-        title = clipped(legible(session.desk.study.title), room)
+        title = clipped(legible(session.opened.study.title), room)
         left = Content.assemble((f" {title}", "$chalk bold"), (reading, "$ink on $clay") if reading else "")
         gap = max(self.size.width - left.cell_length - right.cell_length - 1, 1)
         return Content.assemble(left, " " * gap, right, " ")
@@ -56,8 +56,8 @@ class TopLine(Widget):
         if live is None:
             return Content.assemble(("nobody is sitting", "$thread"))
         seat = live.seat
-        chair = self._session.desk.study.chair_by_letter[seat.chair]
-        role = self._session.desk.study.person_by_code[seat.participant].role
+        chair = self._session.opened.study.chair_by_letter[seat.chair]
+        role = self._session.opened.study.person_by_code[seat.participant].role
         person = seat.participant if role == "participant" else f"{seat.participant} ({role})"
         who = f"{person} at {legible(chair.title)}"
         if self.size.width >= 100:

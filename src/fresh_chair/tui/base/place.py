@@ -19,7 +19,7 @@ from fresh_chair.core.text import legible, legible_lines
 from fresh_chair.services.plan.board import open_counts
 from fresh_chair.tui.base.frame import PLACES, BottomLine, Go, Spine, TopLine
 from fresh_chair.tui.base.session import Session
-from fresh_chair.tui.base.sheets import OpenLeaf
+from fresh_chair.tui.base.sheets import OpenSheet
 from fresh_chair.tui.widgets.asking import Choice, ChoiceLine, WordLine
 from fresh_chair.tui.widgets.signs import Signs
 
@@ -132,7 +132,7 @@ class Place(Screen[None]):
 
     def follow(self) -> None:
         """Show the counts of open work."""
-        counts = open_counts(self.session.desk)
+        counts = open_counts(self.session.opened)
         shown = [counts.to_run, counts.open_claims, counts.wordless, counts.loose, counts.empty_cells, 0]
         self.query_one(Spine).counts = tuple(str(count) if count else "" for count in shown)
 
@@ -204,9 +204,9 @@ class Place(Screen[None]):
         self.query_one(ChoiceLine).ask(prompt, choices, answered, left)
         self.refresh_bindings()
 
-    def open_leaf(self, name: str, argument: Any = None) -> None:
+    def open_sheet(self, name: str, argument: Any = None) -> None:
         """Open another sheet."""
-        self.post_message(OpenLeaf(name, argument))
+        self.post_message(OpenSheet(name, argument))
 
     def ask_one_of(self, prompt: str, words: list[str], then: Any) -> None:
         """Ask for one of some words, each with a key; `then` gets its place in the list."""
@@ -247,7 +247,7 @@ class Place(Screen[None]):
 
     def clear_notice(self) -> None:
         """Take the last sentence away; that marks lie elsewhere stays said until they are back."""
-        words = self.session.desk.keeper.words
+        words = self.session.opened.spool.words
         if words:
             self.tell(words, colour="$clay")
         else:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from fresh_chair.services.study.open_study import Desk
+from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.widgets.signs import FULL, Signs
 
 if TYPE_CHECKING:
@@ -30,7 +30,7 @@ class Session:
         reader: The reading of a chair that is under way, or the last one.
     """
 
-    desk: Desk
+    opened: OpenStudy
     signs: Signs = FULL
     live: "LiveSitting | None" = None
     looking_at: int | None = None

@@ -20,11 +20,11 @@ from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.widgets.field_list import FieldList
 
 
-class Leaf(Place):
+class SheetScreen(Place):
     """One sheet of Plan."""
 
     place = "plan"
-    leaf = ""
+    sheet_name = ""
     title_words = ""
     CSS_PATH = Path(__file__).with_name("sheet.tcss")
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -39,7 +39,7 @@ class Leaf(Place):
     def own_keys(self) -> list[Binding]:
         """The way back first, then Enter, then its own keys, then those of sheets like it."""
         found: list[Binding] = []
-        for owner in (Leaf, *type(self).__mro__[: type(self).__mro__.index(Leaf)]):
+        for owner in (SheetScreen, *type(self).__mro__[: type(self).__mro__.index(SheetScreen)]):
             found += [binding for binding in vars(owner).get("BINDINGS", []) if isinstance(binding, Binding)]
         return sorted(found, key=lambda binding: (binding.key != "escape", binding.key != "enter"))
 
@@ -48,7 +48,7 @@ class Leaf(Place):
         self.action_go("plan")
 
 
-class FieldSheet(Leaf):
+class FieldSheet(SheetScreen):
     """A sheet whose middle is a list of fields, each changed by one line at the bottom."""
 
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -108,8 +108,8 @@ class FieldSheet(Leaf):
         line = self.query_one(FieldList).line
         if line is None or self.asking:
             return
-        if "." in line.place and is_listed(self.session.desk.study, line.place):
-            self.open_leaf("parts", (line.place, line.words))
+        if "." in line.place and is_listed(self.session.opened.study, line.place):
+            self.open_sheet("parts", (line.place, line.words))
             return
         if line.choices:
             self.ask_one_of(line.words, list(line.choices), lambda at: self.put(line, line.choices[at]))
@@ -127,14 +127,14 @@ class FieldSheet(Leaf):
 
     def put(self, line: FieldLine, text: str) -> bool:
         """Change a field; say why where it cannot be."""
-        done = self.attempt(lambda: set_field(self.session.desk, line.place, text))
+        done = self.attempt(lambda: set_field(self.session.opened, line.place, text))
         if done:
             self.clear_notice()
             self.draw()
         return done
 
 
-class ListSheet(Leaf):
+class ListSheet(SheetScreen):
     """A sheet whose middle is one list, with details of the line in hand at the right."""
 
     def middle(self) -> ComposeResult:

@@ -6,10 +6,10 @@ from typing import TYPE_CHECKING, Any
 from textual.message import Message
 
 if TYPE_CHECKING:
-    from fresh_chair.tui.base.sheet import Leaf
+    from fresh_chair.tui.base.sheet import SheetScreen
 
 # Module and class of each sheet.
-LEAVES = {
+SHEET_CLASSES = {
     "study": ("plan.sheets.study", "StudySheet"),
     "tasks": ("plan.sheets.tasks", "Tasks"),
     "card": ("plan.sheets.card", "CardSheet"),
@@ -41,17 +41,17 @@ LEAVES = {
 }
 
 
-class OpenLeaf(Message):
+class OpenSheet(Message):
     """A request for a sheet."""
 
-    def __init__(self, leaf: str, argument: Any = None) -> None:
+    def __init__(self, sheet_name: str, argument: Any = None) -> None:
         super().__init__()
-        self.leaf = leaf
+        self.sheet_name = sheet_name
         self.argument = argument
 
 
-def leaf_class(name: str) -> "type[Leaf]":
+def sheet_class(name: str) -> "type[SheetScreen]":
     """The screen of a sheet."""
-    module, kind = LEAVES[name]
-    found: type[Leaf] = getattr(import_module(f"fresh_chair.tui.{module}"), kind)
+    module, kind = SHEET_CLASSES[name]
+    found: type[SheetScreen] = getattr(import_module(f"fresh_chair.tui.{module}"), kind)
     return found

@@ -7,7 +7,7 @@ from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.plan import chairs, people
 from fresh_chair.services.system.files import typed_path
 from fresh_chair.tui.base.place import Place
-from fresh_chair.tui.base.sheets import OpenLeaf
+from fresh_chair.tui.base.sheets import OpenSheet
 from fresh_chair.tui.widgets.asking import Choice
 
 _WHAT = (
@@ -50,29 +50,29 @@ def ask_what_to_add(place: Place, letter: str, then: Callable[[str, str], None])
 
 
 def _ask_person(place: Place, role: Role, then: Callable[[str, str], None]) -> None:
-    desk = place.session.desk
+    opened = place.session.opened
 
     def add(code: str) -> bool:
-        done = place.attempt(lambda: people.add_person(desk, code, role=role))
+        done = place.attempt(lambda: people.add_person(opened, code, role=role))
         if done:
-            then(desk.study.people[-1].code, "")
-            place.tell(f"{desk.study.people[-1].code} has a seat at every chair of theirs.")
+            then(opened.study.people[-1].code, "")
+            place.tell(f"{opened.study.people[-1].code} has a seat at every chair of theirs.")
         return done
 
-    place.ask_words("code of the new person:", add, value=people.next_code(desk.study, role))
+    place.ask_words("code of the new person:", add, value=people.next_code(opened.study, role))
 
 
 def _ask_several(place: Place, then: Callable[[str, str], None]) -> None:
-    desk = place.session.desk
+    opened = place.session.opened
 
     def add(text: str) -> bool:
         if not text.strip().isdigit() or not 1 <= int(text) <= people.MOST_PEOPLE:
             place.tell(f"How many is a number from 1 to {people.MOST_PEOPLE}.", colour="$clay")
             return False
-        done = place.attempt(lambda: people.add_several(desk, int(text)))
+        done = place.attempt(lambda: people.add_several(opened, int(text)))
         if done:
-            then(desk.study.people[-1].code, "")
-            place.tell(f"{int(text)} people were added, up to {desk.study.people[-1].code}.")
+            then(opened.study.people[-1].code, "")
+            place.tell(f"{int(text)} people were added, up to {opened.study.people[-1].code}.")
         return done
 
     place.ask_words("how many participants?", add)
@@ -81,30 +81,30 @@ def _ask_several(place: Place, then: Callable[[str, str], None]) -> None:
 def ask_table(place: Place) -> None:
     """Ask for a CSV file with people, then show its columns."""
 
-    def opened(text: str) -> bool:
+    def file_given(text: str) -> bool:
         from fresh_chair.services.plan.people_files import open_table
 
         found = []
         done = place.attempt(lambda: found.append(open_table(typed_path(text))))
         if done:
-            place.call_after_refresh(place.post_message, OpenLeaf("import", found[0]))
+            place.call_after_refresh(place.post_message, OpenSheet("import", found[0]))
         return done
 
-    place.ask_words("CSV file with people:", opened)
+    place.ask_words("CSV file with people:", file_given)
 
 
 def ask_chair(place: Place, then: Callable[[str, str], None]) -> None:
     """Ask for the new chair's title."""
-    desk = place.session.desk
+    opened = place.session.opened
 
     def add(text: str) -> bool:
         parts = [part.strip() for part in text.split("|")]
         if len(parts) != 3 or not all(parts):
             place.tell("Three parts with bars between them: distribution | release | desktop.", colour="$clay")
             return False
-        done = place.attempt(lambda: chairs.add_chair(desk, *parts))
+        done = place.attempt(lambda: chairs.add_chair(opened, *parts))
         if done:
-            chair = desk.study.chairs[-1]
+            chair = opened.study.chairs[-1]
             then("", chair.letter)
             place.tell(f"{legible(chair.title)} is chair {chair.letter}; what else is known of it is on its sheet.")
         return done
@@ -114,26 +114,26 @@ def ask_chair(place: Place, then: Callable[[str, str], None]) -> None:
 
 def copy_chair(place: Place, letter: str, then: Callable[[str, str], None]) -> None:
     """Copy a chair."""
-    desk = place.session.desk
-    if place.attempt(lambda: chairs.copy_chair(desk, letter)):
-        then("", desk.study.chairs[-1].letter)
-        place.tell(f"A copy of {letter} is chair {desk.study.chairs[-1].letter}; change what is particular to it.")
+    opened = place.session.opened
+    if place.attempt(lambda: chairs.copy_chair(opened, letter)):
+        then("", opened.study.chairs[-1].letter)
+        place.tell(f"A copy of {letter} is chair {opened.study.chairs[-1].letter}; change what is particular to it.")
 
 
 def ask_carried(place: Place, then: Callable[[str, str], None]) -> None:
     """Ask for another study and which of its chairs to carry over."""
-    desk = place.session.desk
+    opened = place.session.opened
 
     def named(text: str) -> bool:
         listed: list[tuple[str, str]] = []
-        if not place.attempt(lambda: listed.extend(chairs.chairs_in(desk, typed_path(text)))):
+        if not place.attempt(lambda: listed.extend(chairs.chairs_in(opened, typed_path(text)))):
             return False
         path = typed_path(text)
 
         def carry(letter: str) -> None:
             found: list[chairs.Carried] = []
-            if place.attempt(lambda: found.append(chairs.carry_over(desk, path, letter)[1])):
-                chair = desk.study.chairs[-1]
+            if place.attempt(lambda: found.append(chairs.carry_over(opened, path, letter)[1])):
+                chair = opened.study.chairs[-1]
                 then("", chair.letter)
                 findings = count_of(found[0].findings, "finding or delight", "findings and delights")
                 came = f"{findings} and {count_of(found[0].records, 'record')} came along"
@@ -168,8 +168,8 @@ def ask_consents(
     choices = [Choice("y", "agrees", "$moss"), Choice("n", "does not", "$clay" if consent.needed else "$thread")]
 
     def said(key: str) -> None:
-        desk = place.session.desk
-        if key == "y" and not place.attempt(lambda: people.agree(desk, code, [consent.id])):
+        opened = place.session.opened
+        if key == "y" and not place.attempt(lambda: people.agree(opened, code, [consent.id])):
             return
         draw()
         place.call_after_refresh(ask_consents, place, code, left[1:], draw, then)

@@ -20,7 +20,7 @@ from fresh_chair.services.plan.board_words import Readiness, people_marks
 from fresh_chair.services.sitting.view import sitting_view
 from fresh_chair.tui.base.frame import Go
 from fresh_chair.tui.base.place import Place
-from fresh_chair.tui.base.sheets import OpenLeaf
+from fresh_chair.tui.base.sheets import OpenSheet
 from fresh_chair.tui.plan.widgets.seating_board import SeatingBoard, ordinal
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, STATE_COLOUR, chair_colour
 
@@ -77,31 +77,39 @@ class Plan(Place):
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("enter", "open", "seats this person", id="plan.open", tooltip="Seat, resume or look back"),
         Binding("a", "add", "add", id="plan.add", tooltip="Add people or a chair"),
-        Binding("t", "leaf('tasks')", "tasks", id="plan.tasks", tooltip="The task cards, and what is wrong with them"),
-        Binding("c", "leaf('chair')", "chair", id="plan.chair", tooltip="The sheet of the chair in hand"),
-        Binding("p", "leaf('person')", "person", id="plan.person", tooltip="The sheet of the person in hand"),
-        Binding("s", "leaf('study')", "study", id="plan.study", tooltip="What is asked, for whom, who pays"),
-        Binding("w", "leaf('paper')", "on paper", id="plan.paper", tooltip="Cards, running sheets, forms as a PDF"),
+        Binding(
+            "t", "open_sheet('tasks')", "tasks", id="plan.tasks", tooltip="The task cards, and what is wrong with them"
+        ),
+        Binding("c", "open_sheet('chair')", "chair", id="plan.chair", tooltip="The sheet of the chair in hand"),
+        Binding("p", "open_sheet('person')", "person", id="plan.person", tooltip="The sheet of the person in hand"),
+        Binding("s", "open_sheet('study')", "study", id="plan.study", tooltip="What is asked, for whom, who pays"),
+        Binding(
+            "w", "open_sheet('paper')", "on paper", id="plan.paper", tooltip="Cards, running sheets, forms as a PDF"
+        ),
         Binding("question_mark", "help", "all keys", id="plan.help", tooltip="What works in this place"),
         Binding("n", "next", "next", id="plan.next", show=False, tooltip="Go to the next sitting to run"),
-        Binding("o", "leaf('orders')", "orders", id="plan.orders", show=False, tooltip="Who does what in which order"),
-        Binding("h", "leaf('hunches')", "hunches", id="plan.hunches", show=False, tooltip="What you predict"),
-        Binding("b", "leaf('bench')", "bench", id="plan.bench", show=False, tooltip="The fixtures"),
-        Binding("m", "leaf('many')", "how many", id="plan.many", show=False, tooltip="How many people it takes"),
+        Binding(
+            "o", "open_sheet('orders')", "orders", id="plan.orders", show=False, tooltip="Who does what in which order"
+        ),
+        Binding("h", "open_sheet('hunches')", "hunches", id="plan.hunches", show=False, tooltip="What you predict"),
+        Binding("b", "open_sheet('bench')", "bench", id="plan.bench", show=False, tooltip="The fixtures"),
+        Binding("m", "open_sheet('many')", "how many", id="plan.many", show=False, tooltip="How many people it takes"),
         Binding("r", "record", "a recording", id="plan.record", show=False, tooltip="Log a sitting from a recording"),
         Binding("f", "prove", "prove it fresh", id="plan.prove", show=False, tooltip="The chair in hand, in Set"),
         Binding("y", "notes", "typed notes", id="plan.notes", show=False, tooltip="A sitting from typed notes"),
-        Binding("k", "leaf('check')", "check", id="plan.check", show=False, tooltip="Check the study file"),
-        Binding("l", "leaf('time')", "how long", id="plan.time", show=False, tooltip="Minutes, and the timetable"),
+        Binding("k", "open_sheet('check')", "check", id="plan.check", show=False, tooltip="Check the study file"),
+        Binding(
+            "l", "open_sheet('time')", "how long", id="plan.time", show=False, tooltip="Minutes, and the timetable"
+        ),
     ]
 
     def middle(self) -> ComposeResult:
         """The board, and its details."""
-        study = self.session.desk.study
+        study = self.session.opened.study
         with Vertical(classes="main"):
             if study.chairs and study.people:
                 marks = Readiness((), people_marks(study), {})
-                yield SeatingBoard(board(self.session.desk), self.signs, marks, self.session.cell)
+                yield SeatingBoard(board(self.session.opened), self.signs, marks, self.session.cell)
             else:
                 yield Static(_EMPTY, markup=False, id="empty")
             yield Static(id="ready-line", markup=False)
@@ -132,13 +140,13 @@ class Plan(Place):
         """Look through the whole plan beside the screen; of a large one that takes a tenth of a second."""
         from fresh_chair.services.plan.readiness import readiness
 
-        self.post_message(LookedThrough(readiness(self.session.desk)))
+        self.post_message(LookedThrough(readiness(self.session.opened)))
 
     @on(LookedThrough)
     def _draw_ready(self, message: LookedThrough) -> None:
         signs, ready = self.signs, message.ready
         if self._board is not None:
-            self._board.show(board(self.session.desk), ready)
+            self._board.show(board(self.session.opened), ready)
         parts = [Content.styled("is the plan ready?", "$thread")]
         short: list[Content] = []
         for part in ready.parts:
@@ -172,14 +180,14 @@ class Plan(Place):
         if seats is None:
             return
         self.session.cell = seats.place
-        cell, desk = seats.cell, self.session.desk
+        cell, opened = seats.cell, self.session.opened
         if cell is None:
             code, letter = seats.place
             about.update(Content.styled(f"{code} does not sit at {letter}.", "$thread"))
             self.refresh_bindings()
             return
-        view = sitting_view(desk, cell.seat.number)
-        person = desk.study.person_by_code[cell.seat.participant]
+        view = sitting_view(opened, cell.seat.number)
+        person = opened.study.person_by_code[cell.seat.participant]
         role = "" if person.counts else f"  {person.role}, not counted"
         parts: list[Content] = [
             Content.assemble(
@@ -192,7 +200,7 @@ class Plan(Place):
             Content.styled(f"sitting {cell.seat.number}, their {ordinal(cell.seat.position)}", "$thread"),
             self._state_line(view.phase, view.broken_reason),
         ]
-        if view.phase is Phase.EMPTY and lacking_consents(person, desk.study.sheet.consents):
+        if view.phase is Phase.EMPTY and lacking_consents(person, opened.study.sheet.consents):
             parts.append(Content.styled("They have not agreed yet (p).", "$lamp"))
         parts += [Content(""), Content.styled("cards, in the order of this sitting", "$thread")]
         for line in view.lines:
@@ -227,7 +235,7 @@ class Plan(Place):
 
     def action_next(self) -> None:
         """Put the next sitting to run in hand."""
-        to_run = self.session.desk.to_run()
+        to_run = self.session.opened.to_run()
         if not to_run or self._board is None:
             self.tell("Every planned sitting has been run.")
             return
@@ -244,13 +252,13 @@ class Plan(Place):
             return False
         return super().check_action(action, parameters)
 
-    def action_leaf(self, name: str) -> None:
+    def action_open_sheet(self, name: str) -> None:
         """Open a sheet at the person and the chair in hand."""
-        study = self.session.desk.study
+        study = self.session.opened.study
         if (name == "chair" and not study.chairs) or (name == "person" and not study.people):
             self.action_add()
             return
-        self.post_message(OpenLeaf(name))
+        self.post_message(OpenSheet(name))
 
     def action_notes(self) -> None:
         """Take notes that were typed, or made in a player, into the sitting in hand."""
@@ -263,12 +271,12 @@ class Plan(Place):
             from fresh_chair.services.sitting.notes import take_lines, take_notes
             from fresh_chair.services.system.files import typed_path
 
-            desk = self.session.desk
+            opened = self.session.opened
             counts: list[int] = []
 
             def take() -> None:
                 path = typed_path(text)
-                counts.append(take_notes(desk, number, path) if begun else take_lines(desk, number, path))
+                counts.append(take_notes(opened, number, path) if begun else take_lines(opened, number, path))
 
             if not self.attempt(take):
                 return False
@@ -282,7 +290,7 @@ class Plan(Place):
     def action_record(self) -> None:
         """Log the sitting in hand from a recording: which one, where in it the sitting begins, and when it was."""
         cell = self._board.cell if self._board is not None else None
-        if cell is None or self.session.desk.phase(cell.seat.number) is not Phase.EMPTY:
+        if cell is None or self.session.opened.phase(cell.seat.number) is not Phase.EMPTY:
             self.tell("A recording is logged where nobody has sat yet; Enter goes on with one.", colour="$clay")
             return
         number = cell.seat.number
@@ -302,7 +310,7 @@ class Plan(Place):
 
     def action_prove(self) -> None:
         """Go to the chair in hand in Set, and hold it against its baseline."""
-        if self.session.desk.study.chairs:
+        if self.session.opened.study.chairs:
             self.session.to_prove = True
             self.action_go("set")
 
@@ -314,13 +322,13 @@ class Plan(Place):
         ask_what_to_add(self, letter, self._added)
 
     def _added(self, code: str, letter: str) -> None:
-        study = self.session.desk.study
+        study = self.session.opened.study
         self._look_through()
         if self._board is None:
             if study.chairs and study.people:
                 self.call_after_refresh(self.post_message, Go("plan", anew=True))
             return
-        self._board.show(board(self.session.desk), Readiness((), people_marks(study), {}))
+        self._board.show(board(self.session.opened), Readiness((), people_marks(study), {}))
         old_code, old_letter = self._board.place
         chairs = [seat.chair for seat in study.seats if seat.participant == code]
         self._board.choose(code or old_code, letter or (chairs[0] if chairs else old_letter))

@@ -24,7 +24,7 @@ class ReadingChair(Place):
     @property
     def letter(self) -> str:
         """The chair in hand; empty where the study has none."""
-        letters = list(self.session.desk.study.chair_by_letter)
+        letters = list(self.session.opened.study.chair_by_letter)
         wanted = self.session.cell[1]
         return wanted if wanted in letters else letters[0] if letters else ""
 
@@ -36,21 +36,21 @@ class ReadingChair(Place):
         """Bring the new comparison into sight."""
         raise NotImplementedError
 
-    def action_ask(self, errand: str) -> None:
-        """Run one errand."""
-        self._start([errand])
+    def action_ask(self, enquiry: str) -> None:
+        """Run one enquiry."""
+        self._start([enquiry])
 
     def action_read(self) -> None:
         """Read all but its state."""
-        errands = [IDENTITY, DEFAULTS]
-        book = self.session.desk.books.of(self.letter)
-        if any(getattr(held.record, "check", "") for held in book.held("claim")):
-            errands.append(CLAIMS)
-        self._start([*errands, READINGS])
+        enquiries = [IDENTITY, DEFAULTS]
+        ledger = self.session.opened.known_chairs.of(self.letter)
+        if any(getattr(held.record, "check", "") for held in ledger.held("claim")):
+            enquiries.append(CLAIMS)
+        self._start([*enquiries, READINGS])
 
     def action_baseline(self) -> None:
         """Take a baseline, or learn noise from a second one."""
-        if self.session.desk.books.of(self.letter).baseline is None:
+        if self.session.opened.known_chairs.of(self.letter).baseline is None:
             self.ask_sure("is it as it was at first boot?", "yes, take its baseline", lambda: self._start([BASELINE]))
             return
         choices = [
@@ -64,20 +64,20 @@ class ReadingChair(Place):
             cancelled=lambda: None,
         )
 
-    def _start(self, errands: Sequence[str]) -> None:
+    def _start(self, enquiries: Sequence[str]) -> None:
         session = self.session
         if not self.letter:
             return
         if session.reader is not None and session.reader.running:
             self.tell(f"Chair {session.reader.letter} is being read; s stops that.", colour="$clay")
             return
-        if not session.desk.books.of(self.letter).reach:
-            self._ask_reach(lambda: self._start(errands))
+        if not session.opened.known_chairs.of(self.letter).reach:
+            self._ask_reach(lambda: self._start(enquiries))
             return
-        if session.desk.books.of(self.letter).reach == "courier":
+        if session.opened.known_chairs.of(self.letter).reach == "courier":
             self.tell("This chair is reached by courier only: y sends one, and reads what it brings.", colour="$clay")
             return
-        reader = ChairReader(session.desk, self.letter, errands)
+        reader = ChairReader(session.opened, self.letter, enquiries)
         if self.attempt(reader.start):
             session.reader, self._seen = reader, ()
             self.draw_reading()
@@ -130,7 +130,7 @@ class ReadingChair(Place):
             last = reader.brought[-1]
             missing = sum(len(each.unread) for each in reader.brought)
             words = f"Chair {reader.letter} was read."
-            if last.errand in (FRESH, BASELINE, NOISE):
+            if last.enquiry in (FRESH, BASELINE, NOISE):
                 words = last.said[0]
                 # Once what was just drawn has its height.
                 self.call_after_refresh(self.show_freshness)
@@ -146,7 +146,7 @@ class ReadingChair(Place):
 
         def confirmed() -> None:
             if self.attempt(lambda: trust_host(unknown)):
-                self._start(reader.errands)
+                self._start(reader.enquiries)
 
         self.tell_problem(unknown)
         self.ask_sure(f"{lead} {unknown.fingerprint}", "the chair itself shows the same: confirm it", confirmed)
@@ -159,10 +159,10 @@ class ReadingChair(Place):
     def _ask_reach(self, then: Callable[[], None]) -> None:
         from fresh_chair.services.chair.asking import choose_reach
 
-        desk, letter = self.session.desk, self.letter
+        opened, letter = self.session.opened, self.letter
 
         def chosen(way: str) -> bool:
-            done = self.attempt(lambda: choose_reach(desk, letter, way))
+            done = self.attempt(lambda: choose_reach(opened, letter, way))
             if done:
                 self.draw()
                 if way.strip():
@@ -170,7 +170,7 @@ class ReadingChair(Place):
             return done
 
         prompt = f"how is {letter} reached? here, courier, or ssh user@host:port"
-        self.ask_words(prompt, chosen, value=desk.books.of(letter).reach or "ssh ")
+        self.ask_words(prompt, chosen, value=opened.known_chairs.of(letter).reach or "ssh ")
 
     def action_courier(self) -> None:
         """Send a courier, or read a returned one's file."""
@@ -183,19 +183,24 @@ class ReadingChair(Place):
         from fresh_chair.services.chair.asking import brought_by_courier, courier_for
         from fresh_chair.services.system.files import typed_path
 
-        desk, letter = self.session.desk, self.letter
-        wanted = [IDENTITY, DEFAULTS, READINGS, FRESH if desk.books.of(letter).baseline is not None else BASELINE]
+        opened, letter = self.session.opened, self.letter
+        wanted = [
+            IDENTITY,
+            DEFAULTS,
+            READINGS,
+            FRESH if opened.known_chairs.of(letter).baseline is not None else BASELINE,
+        ]
 
         def send(folder: str) -> bool:
             written = []
-            done = self.attempt(lambda: written.append(courier_for(desk, letter, wanted, typed_path(folder))))
+            done = self.attempt(lambda: written.append(courier_for(opened, letter, wanted, typed_path(folder))))
             if done:
                 name = legible(written[0].path.name)
                 self.tell(f"{name} is written. Run it on chair {letter}: sh {name}; bring back the file it leaves.")
             return done
 
         def bring(path: str) -> bool:
-            done = self.attempt(lambda: brought_by_courier(desk, typed_path(path)))
+            done = self.attempt(lambda: brought_by_courier(opened, typed_path(path)))
             if done:
                 self.draw()
                 self.tell("What the courier brought is on record.")

@@ -9,12 +9,12 @@ from textual.containers import Vertical, VerticalScroll
 from textual.widgets import Static
 
 from fresh_chair.services.chair.enquiries import FRESH
-from fresh_chair.services.chair.sheet import ChairSheet, chair_sheet
+from fresh_chair.services.chair.sheet import ChairView, chair_sheet
 from fresh_chair.tui.set.chair_reading import ReadingChair
 from fresh_chair.tui.set.widgets import chair_bands
 
 _LOOK_SECONDS = 0.15
-# Key, leaf, kind of record.
+# Key, name of the sheet, kind of record, words.
 SHEETS = (
     ("e", "facts", "", "every fact"),
     ("c", "claims", "claim", "claims"),
@@ -44,8 +44,8 @@ class Set(ReadingChair):
         Binding("h", "reach", "how to reach it", id="set.reach", tooltip="This machine, SSH, or a courier"),
         Binding("y", "courier", "courier", id="set.courier", tooltip="Send a script, or read what one brought"),
         *(
-            Binding(key, f"sheet('{leaf}')", words, id=f"set.{leaf}", show=False, tooltip=f"Open: {words}")
-            for key, leaf, _, words in SHEETS
+            Binding(key, f"sheet('{sheet_name}')", words, id=f"set.{sheet_name}", show=False, tooltip=f"Open: {words}")
+            for key, sheet_name, _, words in SHEETS
         ),
         Binding("up", "scroll_sheet(-4)", "up", id="set.up", show=False, tooltip="Scroll the sheet up"),
         Binding("down", "scroll_sheet(4)", "down", id="set.down", show=False, tooltip="Scroll the sheet down"),
@@ -78,15 +78,15 @@ class Set(ReadingChair):
 
     def draw(self) -> None:
         """Show everything as it is now."""
-        desk, letter = self.session.desk, self.letter
+        opened, letter = self.session.opened, self.letter
         reading = self.query_one("#reading", Static)
         reading.display = False
         if not letter:
             self.query_one("#chair-head", Static).update("No chair is planned yet. Plan (1) says how to begin.")
             return
-        sheet = chair_sheet(desk, letter, desk.clock.now())
+        sheet = chair_sheet(opened, letter, opened.clock.now())
         width = max(self.query_one("#sheet").scrollable_content_region.width - 1, 30)
-        letters = list(desk.study.chair_by_letter)
+        letters = list(opened.study.chair_by_letter)
         head = chair_bands.head(sheet, self.signs, width, place=letters.index(letter) + 1, of=len(letters))
         self.query_one("#chair-head", Static).update(head)
         self.query_one("#identity", Static).update(chair_bands.identity(sheet, width, self.signs))
@@ -98,23 +98,23 @@ class Set(ReadingChair):
         self.draw_reading()
         self.refresh_bindings()
 
-    def _sheets(self, sheet: ChairSheet) -> list[tuple[str, str, str]]:
+    def _sheets(self, sheet: ChairView) -> list[tuple[str, str, str]]:
         found = []
-        for key, leaf, kind, words in SHEETS:
-            count = len(sheet.book.held(kind)) if kind else 0
+        for key, sheet_name, kind, words in SHEETS:
+            count = len(sheet.ledger.held(kind)) if kind else 0
             state = str(count) if count else ""
-            if leaf == "consents":
+            if sheet_name == "consents":
                 state = f"{sheet.consents_open} not looked at" if sheet.consents_open else "all looked at"
-            if leaf == "drift" and sheet.book.noise:
-                state = f"{len(sheet.book.noise)} left out"
+            if sheet_name == "drift" and sheet.ledger.noise:
+                state = f"{len(sheet.ledger.noise)} left out"
             found.append((key, words, state))
         return found
 
-    def action_sheet(self, leaf: str) -> None:
+    def action_sheet(self, sheet_name: str) -> None:
         """Open a sheet of this chair."""
         if self.letter:
             self.session.cell = (self.session.cell[0], self.letter)
-            self.open_leaf(leaf)
+            self.open_sheet(sheet_name)
 
     def show_freshness(self) -> None:
         """Bring the new comparison into sight."""
@@ -126,7 +126,7 @@ class Set(ReadingChair):
 
     def action_chair(self, step: int) -> None:
         """Show the next chair, or the one before."""
-        letters = list(self.session.desk.study.chair_by_letter)
+        letters = list(self.session.opened.study.chair_by_letter)
         if letters:
             letter = letters[(letters.index(self.letter) + step) % len(letters)]
             self.session.cell = (self.session.cell[0], letter)

@@ -12,7 +12,7 @@ from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.corrections import LATE_MARKS, EntryLine
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.tui.base.session import Session
-from fresh_chair.tui.base.sheet import Leaf
+from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.sit.endings import OUTCOME_KEYS
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR
@@ -35,7 +35,7 @@ def correction_keys(place: str) -> list[BindingType]:
     ]
 
 
-class Corrections(Leaf):
+class Corrections(SheetScreen):
     """Corrects the entry in hand.
 
     Args:
@@ -60,7 +60,9 @@ class Corrections(Leaf):
 
         live = self.session.live
         return (
-            live if live is not None and live.seat.number == self._number else taken_up(self.session.desk, self._number)
+            live
+            if live is not None and live.seat.number == self._number
+            else taken_up(self.session.opened, self._number)
         )
 
     def _do(self, act: Callable[[LiveSitting], None]) -> bool:
@@ -93,8 +95,8 @@ class Corrections(Leaf):
         line = self._here
         if line is None:
             return
-        desk = self.session.desk
-        remark = desk.sittings[self._number].remarks.get(line.entry.id)
+        opened = self.session.opened
+        remark = opened.sittings[self._number].remarks.get(line.entry.id)
         self.ask_words(
             "in words:",
             lambda words: self._do(lambda live: correcting.reword(live, line.entry, words)),
@@ -131,8 +133,8 @@ class Corrections(Leaf):
 
         def put(text: str) -> bool:
             written = []
-            desk = self.session.desk
-            done = self.attempt(lambda: written.append(draw_sitting(desk, self._number, typed_path(text))))
+            opened = self.session.opened
+            done = self.attempt(lambda: written.append(draw_sitting(opened, self._number, typed_path(text))))
             if done:
                 self.tell(f"Drawn: {legible(written[0].path.name)}")
             return done
@@ -203,19 +205,19 @@ class Corrections(Leaf):
 
     def _attempt(self) -> Attempt | None:
         """The attempt of the entry in hand; says so where none ran then."""
-        desk, line = self.session.desk, self._here
-        number = correcting.attempt_of(desk, self._number, line.entry) if line is not None else None
+        opened, line = self.session.opened, self._here
+        number = correcting.attempt_of(opened, self._number, line.entry) if line is not None else None
         if number is None:
             self.tell(_NONE_RAN, colour="$clay")
             return None
-        return desk.sittings[self._number].attempts[number - 1]
+        return opened.sittings[self._number].attempts[number - 1]
 
     def action_split(self) -> None:
         """The attempt of the entry in hand was two, parted at that entry."""
         attempt, line = self._attempt(), self._here
         if attempt is None or line is None:
             return
-        study = self.session.desk.study
+        study = self.session.opened.study
         cards = study.seat(self._number).cards
         titles = [clipped(legible(study.card_by_id[card].title), 24) for card in cards]
 
@@ -238,7 +240,7 @@ class Corrections(Leaf):
         attempt = self._attempt()
         if attempt is None:
             return
-        tried = self.session.desk.sittings[self._number].tried
+        tried = self.session.opened.sittings[self._number].tried
         later = next((each for each in tried if each.started_ns > attempt.started_ns), None)
         if later is None:
             self.tell("No attempt comes after this one.", colour="$clay")
@@ -260,7 +262,7 @@ class Corrections(Leaf):
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """Only the expert's runs can be refused as benchmarks."""
         if action == "refuse":
-            study = self.session.desk.study
+            study = self.session.opened.study
             if study.person_by_code[study.seat(self._number).participant].role != "expert":
                 return False
         return super().check_action(action, parameters)

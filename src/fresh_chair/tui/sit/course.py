@@ -47,7 +47,7 @@ class Course(Marks):
         live = self.live
         if live is None:
             return
-        left = list(unasked_consents(self.session.desk.study, live.seat))
+        left = list(unasked_consents(self.session.opened.study, live.seat))
 
         def agreed() -> None:
             self.session.greeted.add(live.seat.number)
@@ -146,13 +146,13 @@ class Course(Marks):
 
     def _take_benchmarks(self, chair: str, code: str) -> None:
         """An expert's accepted runs become the benchmarks of the chair they were at."""
-        desk = self.session.desk
-        if desk.study.person_by_code[code].role != "expert":
+        opened = self.session.opened
+        if opened.study.person_by_code[code].role != "expert":
             return
         from fresh_chair.services.sitting.benchmarks import take_benchmarks
 
         counts: list[int] = []
-        if self.attempt(lambda: counts.append(take_benchmarks(desk, chair=chair))):
+        if self.attempt(lambda: counts.append(take_benchmarks(opened, chair=chair))):
             changed = counts[0]
             self.tell(f"The expert's times are the benchmarks at {chair} now; {changed or 'none'} of them changed.")
             self.draw()
@@ -200,7 +200,7 @@ class Course(Marks):
         if live is None:
             return
         cards = self._done()
-        titles = [clipped(legible(self.session.desk.study.card_by_id[card].title), 24) for card in cards]
+        titles = [clipped(legible(self.session.opened.study.card_by_id[card].title), 24) for card in cards]
 
         def chosen(place: int) -> None:
             def said(reason: str) -> bool:

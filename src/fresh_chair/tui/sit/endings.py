@@ -4,7 +4,7 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.state import Phase
 from fresh_chair.core.text import clipped, count_of, legible
-from fresh_chair.services.sitting.questions import NO_ANSWER, Ask, answered, next_ask
+from fresh_chair.services.sitting.questions import NO_ANSWER, NextQuestion, answered, next_ask
 from fresh_chair.tui.sit.hand_over import HandOver
 from fresh_chair.tui.sit.sitting_screen import SitBase
 from fresh_chair.tui.widgets.asking import Choice
@@ -17,9 +17,9 @@ class Endings(SitBase):
     """Asks the questions after the clock."""
 
     def ask_on(self) -> None:
-        """Ask the question the sitting waits for; those before a card are asked by its key."""
+        """NextQuestion the question the sitting waits for; those before a card are asked by its key."""
         live = self.live
-        if live is None or live.desk.observes:
+        if live is None or live.opened.observes:
             return
         if live.state.phase is Phase.JUDGING:
             self.action_judge()
@@ -36,7 +36,7 @@ class Endings(SitBase):
             self.action_judge()
 
     def action_judge(self) -> None:
-        """Ask how the attempt ended."""
+        """NextQuestion how the attempt ended."""
         choices = [Choice(key, outcome.words, OUTCOME_COLOUR[outcome]) for key, outcome in OUTCOME_KEYS.items()]
         self.ask_choice("how did it end? (Esc: the clock goes on)", choices, self._judged, cancelled=self._go_on)
 
@@ -68,7 +68,7 @@ class Endings(SitBase):
         return attempt.helped if attempt is not None else 0
 
     def _ask_about_help(self) -> None:
-        """Ask which is right where an attempt was completed unaided and yet helped."""
+        """NextQuestion which is right where an attempt was completed unaided and yet helped."""
         helps = count_of(self._helped(), "help")
         choices = [
             Choice("h", Outcome.HELPED.words, OUTCOME_COLOUR[Outcome.HELPED]),
@@ -104,20 +104,20 @@ class Endings(SitBase):
             self.tell("Said done, was not: it is counted on its own.", colour="$plum")
 
     def action_rate(self) -> None:
-        """Ask the person the next question."""
+        """NextQuestion the person the next question."""
         ask = next_ask(self.live) if self.live is not None else None
         if ask is not None:
             self.ask_person(ask)
 
-    def _follow_up(self, ask: Ask | None) -> Ask | None:
+    def _follow_up(self, ask: NextQuestion | None) -> NextQuestion | None:
         """Show the next step of an answer in several steps, or none."""
         if ask is not self.following:
             self.following = ask
             self.draw()
         return ask
 
-    def ask_person(self, ask: Ask) -> None:
-        """Ask the person one thing, on this screen; beside it stand the other keys of the moment."""
+    def ask_person(self, ask: NextQuestion) -> None:
+        """NextQuestion the person one thing, on this screen; beside it stand the other keys of the moment."""
         self._follow_up(ask if ask is self.following else None)
         if ask.free:
             self.ask_words(f"{ask.short} ({NO_ANSWER} for no answer)", lambda words: self._answered(ask, words))
@@ -152,8 +152,8 @@ class Endings(SitBase):
         if self.record(lambda sitting: sitting.log(content, self.now())):
             self.call_after_refresh(self.ask_on)
 
-    def _answered(self, ask: Ask, key: str) -> bool:
-        found: list[Ask | None] = []
+    def _answered(self, ask: NextQuestion, key: str) -> bool:
+        found: list[NextQuestion | None] = []
         answer = key.strip() or NO_ANSWER
         if not self.record(lambda sitting: found.append(answered(sitting, ask, answer, self.now()))):
             return False
@@ -187,7 +187,7 @@ class Endings(SitBase):
         attempt = self.live.attempt if self.live is not None else None
         if attempt is None:
             return {}
-        card = self.session.desk.study.card_by_id[attempt.card]
+        card = self.session.opened.study.card_by_id[attempt.card]
         found: dict[str, tuple[str, j.OutcomeTold]] = {}
         if attempt.outcome in (Outcome.UNAIDED, Outcome.HELPED) and not attempt.route:
             found["e"] = ("expected way", j.OutcomeTold(route="expected"))
@@ -202,7 +202,7 @@ class Endings(SitBase):
         return found
 
     def action_answer(self) -> None:
-        """Ask the next statement of the usability scale."""
+        """NextQuestion the next statement of the usability scale."""
         self.action_rate()
 
     def action_undo(self) -> None:

@@ -12,7 +12,7 @@ from textual.widgets import Static
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import legible
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.questions import NO_ANSWER, Ask, answered, next_ask
+from fresh_chair.services.sitting.questions import NO_ANSWER, NextQuestion, answered, next_ask
 from fresh_chair.tui.sit.widgets.big_digits import big_digits, digits_width
 
 _THANKS = "Thank you. Please give the keyboard back."
@@ -54,7 +54,7 @@ class HandOver(Screen[None]):
         yield Static(id="below", markup=False)
 
     def on_mount(self) -> None:
-        """Ask the first question."""
+        """NextQuestion the first question."""
         self.draw()
 
     def action_nothing(self) -> None:
@@ -76,7 +76,7 @@ class HandOver(Screen[None]):
         question.update(Content.styled(legible(self._ask.words), "bold $chalk"))
         scale.update(self._answers(self._ask))
 
-    def _answers(self, ask: Ask) -> Content:
+    def _answers(self, ask: NextQuestion) -> Content:
         if ask.free:
             typed = Content.assemble((legible(self._typed), "bold $chalk"), ("▏" if self._typed else "", "$lamp"))
             return Content("\n\n").join(
@@ -126,7 +126,7 @@ class HandOver(Screen[None]):
         elif ask is not None and pressed in (NO_ANSWER, *(key for key, _ in ask.answers)):
             self._answer(ask, pressed)
 
-    def _type(self, ask: Ask, event: events.Key) -> None:
+    def _type(self, ask: NextQuestion, event: events.Key) -> None:
         if event.key == "enter":
             self._answer(ask, self._typed.strip() or NO_ANSWER)
             return
@@ -136,7 +136,7 @@ class HandOver(Screen[None]):
             self._typed += event.character
         self.draw()
 
-    def _answer(self, ask: Ask, key: str) -> None:
+    def _answer(self, ask: NextQuestion, key: str) -> None:
         now = self._live.now()
         try:
             following = answered(self._live, ask, key, now) or next_ask(self._live)

@@ -24,7 +24,7 @@ class Journal(Corrections, ListSheet):
     """
 
     place = "sit"
-    leaf = "journal"
+    sheet_name = "journal"
     title_words = "the journal"
     about = (
         "Nothing is overwritten: a correction is an entry that says what it corrects, when, by whom and why. Lanes of "
@@ -37,7 +37,7 @@ class Journal(Corrections, ListSheet):
 
     def action_look_back(self) -> None:
         """Open the drawing."""
-        self.open_leaf("look_back", self._number)
+        self.open_sheet("look_back", self._number)
 
     def action_back(self) -> None:
         """Go back to the sitting."""
@@ -53,7 +53,7 @@ class Journal(Corrections, ListSheet):
             self.pile.highlighted = self.pile.option_count - 1
 
     def _lines(self) -> list[EntryLine]:
-        return correcting.entry_lines(self.session.desk, self._number)
+        return correcting.entry_lines(self.session.opened, self._number)
 
     @property
     def _here(self) -> EntryLine | None:
@@ -65,7 +65,7 @@ class Journal(Corrections, ListSheet):
         lines = self._lines()
         width = max(self.pile.size.width - 12, 20)
         self.refill([self._line(line, width) for line in lines])
-        seat = self.session.desk.study.seat(self._number)
+        seat = self.session.opened.study.seat(self._number)
         struck = sum(line.struck for line in lines)
         corrected = sum(bool(line.corrected) for line in lines)
         more = f"{count_of(len(lines), 'entry', 'entries')}, {corrected} with more said of them, {struck} struck"

@@ -29,7 +29,7 @@ class LookBack(Corrections):
 
     CSS_PATH = Path(__file__).with_name("look_back.tcss")
     place = "sit"
-    leaf = "look_back"
+    sheet_name = "look_back"
     title_words = "the sitting over time"
     about = (
         "Each row is an attempt: its lanes, and above them its marks, an observer's in capitals. The arrows step from "
@@ -84,7 +84,7 @@ class LookBack(Corrections):
     def draw(self) -> None:
         """Read the journal again, and stay at the entry one stood at."""
         stood = self._timed
-        self._sitting = over_time(self.session.desk, self._number)
+        self._sitting = over_time(self.session.opened, self._number)
         if stood is not None:
             ids = [timed.line.entry.id for timed in self._sitting.entries]
             self._at = ids.index(stood.line.entry.id) if stood.line.entry.id in ids else min(self._at, len(ids) - 1)
@@ -94,9 +94,9 @@ class LookBack(Corrections):
         sitting = self._sitting
         if sitting is None:
             return
-        desk = self.session.desk
-        seat = desk.study.seat(self._number)
-        chair = desk.study.chair_by_letter[seat.chair]
+        opened = self.session.opened
+        seat = opened.study.seat(self._number)
+        chair = opened.study.chair_by_letter[seat.chair]
         self.query_one("#head", Static).update(
             Content.assemble(
                 (f"sitting {seat.number}  {legible(seat.participant)} at ", "bold $lamp"),

@@ -31,7 +31,7 @@ class Marks(Endings):
     def tellable(self) -> str:
         """Whether a wait or a help may be told more of now; empty for neither."""
         attempt = self.clocked
-        if attempt is None or self.session.desk.observes:
+        if attempt is None or self.session.opened.observes:
             return ""
         # Whichever was the last of them is meant.
         if attempt.ticks and attempt.helps.get(attempt.ticks[-1].entry) == "":
@@ -66,9 +66,9 @@ class Marks(Endings):
         now, live, attempt = self.now(), self.live, self.clocked
         if live is None or attempt is None:
             return
-        desk, seat = self.session.desk, live.seat
-        card = desk.study.card_by_id[attempt.card]
-        known = [*card.routes.get(seat.chair, ()), *desk.study.chair_by_letter[seat.chair].labels]
+        opened, seat = self.session.opened, live.seat
+        card = opened.study.card_by_id[attempt.card]
+        known = [*card.routes.get(seat.chair, ()), *opened.study.chair_by_letter[seat.chair].labels]
 
         def named(place: str) -> bool:
             if not place.strip():
@@ -83,7 +83,7 @@ class Marks(Endings):
         """Ask the chair beside the screen, where it can be asked and is not being asked already."""
         session, live = self.session, self.live
         busy = session.reader is not None and session.reader.running
-        if live is None or busy or session.witness is not None or live.desk.observes or live.state.recording:
+        if live is None or busy or session.witness is not None or live.opened.observes or live.state.recording:
             return
         if when == "before":
             card = live.state.card
@@ -92,12 +92,12 @@ class Marks(Endings):
             if self._asked == (live.seat.number, card):
                 return
             self._asked = (live.seat.number, card)
-            asked = ask_witness(session.desk, live.seat.number, card, 0, when)
+            asked = ask_witness(session.opened, live.seat.number, card, 0, when)
         else:
             attempt = live.attempt
             if attempt is None:
                 return
-            asked = ask_witness(session.desk, live.seat.number, attempt.card, attempt.number, when)
+            asked = ask_witness(session.opened, live.seat.number, attempt.card, attempt.number, when)
         if asked is not None:
             session.witness, session.reader = asked, asked.reader
 

@@ -39,7 +39,7 @@ class Resume(ModalScreen[Gap | None]):
 
     def _words(self) -> Content:
         seat, gap = self._live.seat, self._interruption
-        chair = self._live.desk.study.chair_by_letter[seat.chair]
+        chair = self._live.opened.study.chair_by_letter[seat.chair]
         kept = f"All {len(self._live.entries)} entries are there."
         parts = [
             Content.styled(f"Sitting {seat.number} was cut short", "bold $lamp"),
@@ -48,7 +48,7 @@ class Resume(ModalScreen[Gap | None]):
         ]
         attempt = self._live.attempt
         if gap.running and attempt is not None:
-            card = self._live.desk.study.card_by_id[attempt.card]
+            card = self._live.opened.study.card_by_id[attempt.card]
             parts.append(Content(f"The clock of “{legible(card.title)}” was running."))
             parts.append(Content(f"Nothing was logged for {clock_text(gap.dead_ns)} after the last sign of life."))
             if not gap.same_boot:

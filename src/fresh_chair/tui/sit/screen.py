@@ -96,19 +96,19 @@ class Sit(Recording):
     def action_journal(self) -> None:
         """Open the journal, to correct it."""
         number = self.live.seat.number if self.live is not None else self.session.looking_at
-        if number is not None and number in self.session.desk.entries:
-            self.open_leaf("journal", number)
+        if number is not None and number in self.session.opened.entries:
+            self.open_sheet("journal", number)
 
     def action_look_back(self) -> None:
         """Open the drawing of the sitting that is looked back at."""
         if self.session.looking_at is not None:
-            self.open_leaf("look_back", self.session.looking_at)
+            self.open_sheet("look_back", self.session.looking_at)
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """A sitting in progress has other uses for that key."""
         if action == "look_back" and self.is_mounted:
             number = self.session.looking_at
-            if self.live is not None or number is None or number not in self.session.desk.entries:
+            if self.live is not None or number is None or number not in self.session.opened.entries:
                 return False
         return super().check_action(action, parameters)
 
@@ -200,7 +200,7 @@ class Sit(Recording):
             number = self.session.looking_at
             if number is None:
                 return
-            live = LiveSitting(self.session.desk, self.session.desk.study.seat(number))
+            live = LiveSitting(self.session.opened, self.session.opened.study.seat(number))
         waiting = live.words_waiting()
         if not waiting:
             return

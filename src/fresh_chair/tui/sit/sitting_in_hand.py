@@ -53,23 +53,23 @@ class SittingKeeping(App[None]):
 
     def keep_sittings(self) -> None:
         """Ask about a sitting that was cut short, and begin to look after the one in hand."""
-        desk = self.session.desk
+        opened = self.session.opened
         self._beaten_ns = running_ns()
         self.set_interval(BEAT_SECONDS, self._beat)
         self.set_interval(LOOK_SECONDS, self._look)
-        if desk.observes:
-            found = desk.cut_short()
+        if opened.observes:
+            found = opened.cut_short()
             if found:
                 self.call_after_refresh(self._join, found[0].number)
             else:
                 self.call_after_refresh(self._tell_watching)
             return
-        if desk.writable and any(person.erased for person in desk.study.people):
+        if opened.writable and any(person.erased for person in opened.study.people):
             self.call_after_refresh(self._finish_erasing)
-        if desk.merged or desk.left_apart:
+        if opened.merged or opened.left_apart:
             self.call_after_refresh(self._tell_merged)
-        cut = desk.cut_short()
-        if cut and desk.writable:
+        cut = opened.cut_short()
+        if cut and opened.writable:
             self.call_after_refresh(self._take_up, cut[0].number)
 
     def say(self, words: str, *, colour: str = "$moss") -> None:
@@ -84,7 +84,7 @@ class SittingKeeping(App[None]):
 
     def _tell_watching(self) -> None:
         if self.session.in_hand is None:
-            self.say(f"You watch as {legible(self.session.desk.author)}; a sitting that is open is joined at once.")
+            self.say(f"You watch as {legible(self.session.opened.author)}; a sitting that is open is joined at once.")
 
     @work(thread=True, group="erase")
     def _finish_erasing(self) -> None:
@@ -92,32 +92,32 @@ class SittingKeeping(App[None]):
         from fresh_chair.services.file.erasing import finish_erasing
 
         try:
-            finish_erasing(self.session.desk)
+            finish_erasing(self.session.opened)
         except FreshChairError as problem:
             self.call_from_thread(self.say_problem, problem)
 
     def _tell_merged(self) -> None:
-        desk, said = self.session.desk, []
-        if desk.merged:
-            marks = f"{count_of(desk.merged, 'mark')} that lay in a second place"
-            said.append(f"{marks} {'was' if desk.merged == 1 else 'were'} brought into the study.")
-        if desk.left_apart:
-            where = legible(str(desk.left_apart[0].file))
+        opened, said = self.session.opened, []
+        if opened.merged:
+            marks = f"{count_of(opened.merged, 'mark')} that lay in a second place"
+            said.append(f"{marks} {'was' if opened.merged == 1 else 'were'} brought into the study.")
+        if opened.left_apart:
+            where = legible(str(opened.left_apart[0].file))
             said.append(f"Marks in {where} do not follow on what is here; they were left where they lie.")
-        self.say(" ".join(said), colour="$clay" if desk.left_apart else "$moss")
+        self.say(" ".join(said), colour="$clay" if opened.left_apart else "$moss")
 
     # Seating
 
     @on(SeatRequested)
     def _seat(self, message: SeatRequested) -> None:
-        session, desk = self.session, self.session.desk
-        phase = desk.phase(message.number)
+        session, opened = self.session, self.session.opened
+        phase = opened.phase(message.number)
         in_hand = session.in_hand
         if in_hand is not None and in_hand.seat.number == message.number:
             self.post_message(Go("sit"))
-        elif phase.open and desk.observes:
+        elif phase.open and opened.observes:
             self._join(message.number)
-        elif phase.open and desk.writable:
+        elif phase.open and opened.writable:
             self._take_up(message.number)
         elif phase is not Phase.EMPTY and not phase.open:
             session.looking_at = message.number
@@ -146,9 +146,9 @@ class SittingKeeping(App[None]):
         """Seat a person; where something is out of order or not agreed to, only after a key says so."""
         from fresh_chair.services.sitting.preconditions import seating_objections
 
-        desk, screen = self.session.desk, self.screen
-        seat = desk.study.seat(number)
-        objections = seating_objections(desk, seat)
+        opened, screen = self.session.opened, self.screen
+        seat = opened.study.seat(number)
+        objections = seating_objections(opened, seat)
         if not objections or not isinstance(screen, Place):
             then()
             return
@@ -158,11 +158,11 @@ class SittingKeeping(App[None]):
     def _seat_now(self, number: int) -> None:
         from fresh_chair.services.sitting.live import LiveSitting
 
-        desk = self.session.desk
+        opened = self.session.opened
 
         def begun() -> LiveSitting:
-            live = LiveSitting(desk, desk.study.seat(number))
-            live.begin(desk.clock.now())
+            live = LiveSitting(opened, opened.study.seat(number))
+            live.begin(opened.clock.now())
             return live
 
         self._hold_what(begun)
@@ -174,7 +174,7 @@ class SittingKeeping(App[None]):
         self._ask_before_seating(
             message.number,
             lambda: self._hold_what(
-                lambda: open_recording(self.session.desk, message.number, message.file, message.began)
+                lambda: open_recording(self.session.opened, message.number, message.file, message.began)
             ),
         )
 
@@ -182,12 +182,12 @@ class SittingKeeping(App[None]):
         """Watch a sitting beside its moderator."""
         from fresh_chair.services.sitting.live import LiveSitting
 
-        desk = self.session.desk
+        opened = self.session.opened
 
         def joined() -> LiveSitting:
-            live = LiveSitting(desk, desk.study.seat(number))
+            live = LiveSitting(opened, opened.study.seat(number))
             live.read_on()
-            live.join(desk.clock.now())
+            live.join(opened.clock.now())
             return live
 
         self._hold_what(joined)
@@ -196,13 +196,13 @@ class SittingKeeping(App[None]):
         """Go on with a sitting; the gap in the log is asked about first, but for a recording."""
         from fresh_chair.services.sitting.recording import taken_up
 
-        desk = self.session.desk
+        opened = self.session.opened
         try:
-            live = taken_up(desk, number)
+            live = taken_up(opened, number)
         except FreshChairError as problem:
             self.say_problem(problem)
             return
-        if desk.recorded(number):
+        if opened.recorded(number):
             self._hold(live)
         else:
             self._ask_about_gap(live)
@@ -211,7 +211,7 @@ class SittingKeeping(App[None]):
         from fresh_chair.tui.sit.resume import Resume
 
         try:
-            interruption = live.interruption(live.desk.clock.now())
+            interruption = live.interruption(live.opened.clock.now())
         except FreshChairError as problem:
             self.say_problem(problem)
             return
@@ -223,7 +223,7 @@ class SittingKeeping(App[None]):
                 self.post_message(Go("plan"))
                 return
             try:
-                live.resume(interruption, gap, live.desk.clock.now())
+                live.resume(interruption, gap, live.opened.clock.now())
             except FreshChairError as problem:
                 self.say_problem(problem)
                 return
@@ -237,7 +237,7 @@ class SittingKeeping(App[None]):
         now_ns = running_ns()
         asleep, self._beaten_ns = now_ns - self._beaten_ns > ASLEEP_NS, now_ns
         live = self.session.in_hand
-        if live is None or live.desk.observes or live.desk.recorded(live.seat.number):
+        if live is None or live.opened.observes or live.opened.recorded(live.seat.number):
             return
         if not asleep:
             self._write_beat(live)
@@ -248,7 +248,7 @@ class SittingKeeping(App[None]):
     @work(thread=True, exclusive=True, group="beat")
     def _write_beat(self, live: "LiveSitting") -> None:
         try:
-            live.beat(live.desk.clock.now())
+            live.beat(live.opened.clock.now())
         except FreshChairError as problem:
             self.call_from_thread(self.say_problem, problem)
 
@@ -256,21 +256,21 @@ class SittingKeeping(App[None]):
         """Look for the entries of other writers, and bring spooled ones back."""
         if self._looking:
             return
-        live, desk = self.session.in_hand, self.session.desk
+        live, opened = self.session.in_hand, self.session.opened
         if live is not None:
             self._bring_back(live.bring_back)
             self._looking = True
             self._read_on(live)
-        elif desk.observes:
+        elif opened.observes:
             self._looking = True
             self._look_for_sitting()
         else:
-            self._bring_back(desk.bring_back)
+            self._bring_back(opened.bring_back)
 
     def _bring_back(self, bring_back: Callable[[], bool]) -> None:
-        keeper = self.session.desk.keeper
-        waited, self._apart = self._apart, keeper.waiting
-        if not keeper.waiting:
+        spool = self.session.opened.spool
+        waited, self._apart = self._apart, spool.waiting
+        if not spool.waiting:
             return
         try:
             back = bring_back()
@@ -280,15 +280,15 @@ class SittingKeeping(App[None]):
         if back:
             self._apart = 0
             self.say("The marks that lay in a second place are in the study file.")
-        elif waited != keeper.waiting:
-            self.say(keeper.words, colour="$clay")
+        elif waited != spool.waiting:
+            self.say(spool.words, colour="$clay")
 
     @work(thread=True, group="look")
     def _read_on(self, live: "LiveSitting") -> None:
         fresh: list[Entry] = []
         # Whoever writes the next mark says what is wrong with the file.
         with contextlib.suppress(FreshChairError):
-            if live.desk.file.there:
+            if live.opened.file.there:
                 fresh = live.unread()
         self.post_message(Logged(live, fresh))
 
@@ -307,13 +307,13 @@ class SittingKeeping(App[None]):
     def _look_for_sitting(self) -> None:
         found: list[int] = []
         with contextlib.suppress(FreshChairError):
-            found = self.session.desk.gone_on()
+            found = self.session.opened.gone_on()
         self.post_message(WentOn(found))
 
     @on(WentOn)
     def _join_what_began(self, message: WentOn) -> None:
         self._looking = False
-        desk = self.session.desk
+        opened = self.session.opened
         if (
             not message.numbers
             or self.session.in_hand is not None
@@ -322,11 +322,11 @@ class SittingKeeping(App[None]):
         ):
             return
         try:
-            desk.reload()
+            opened.reload()
         except FreshChairError as problem:
             self.say_problem(problem)
             return
-        open_ones = [seat.number for seat in desk.cut_short()]
+        open_ones = [seat.number for seat in opened.cut_short()]
         if open_ones:
             self._join(open_ones[0])
         else:

@@ -18,7 +18,7 @@ from fresh_chair.core.sitting.state import Phase
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.preconditions import BenchLine, bench_lines, unasked_consents
-from fresh_chair.services.sitting.questions import Ask, next_ask
+from fresh_chair.services.sitting.questions import NextQuestion, next_ask
 from fresh_chair.services.sitting.timebox import Timebox, in_minutes, likely_times, timebox
 from fresh_chair.services.sitting.view import SittingView, look_back, sitting_view
 from fresh_chair.tui.base.place import Place
@@ -82,7 +82,7 @@ class SitBase(Place):
         self._stage: object = None
         self._told_of = ""
         # What is asked next of one answer in several steps, before there is one.
-        self.following: Ask | None = None
+        self.following: NextQuestion | None = None
         self._strip: object = ""
         self._likely: tuple[int, dict[tuple[str, str], CardTime]] | None = None
 
@@ -112,7 +112,7 @@ class SitBase(Place):
         if self.live is not None:
             return self.live.view()
         if self.session.looking_at is not None:
-            return sitting_view(self.session.desk, self.session.looking_at)
+            return sitting_view(self.session.opened, self.session.looking_at)
         return None
 
     def draw(self) -> None:
@@ -142,14 +142,14 @@ class SitBase(Place):
     @property
     def next_seat(self) -> Seat | None:
         """The next seat, where the chair is free and a person can be seated."""
-        desk = self.session.desk
-        if self.live is not None or self.session.looking_at is not None or not desk.writable:
+        opened = self.session.opened
+        if self.live is not None or self.session.looking_at is not None or not opened.writable:
             return None
-        return min(desk.to_run(), key=lambda seat: seat.number, default=None)
+        return min(opened.to_run(), key=lambda seat: seat.number, default=None)
 
     def _nobody(self) -> Content:
         """The next person, at which chair, with which cards."""
-        seat, study = self.next_seat, self.session.desk.study
+        seat, study = self.next_seat, self.session.opened.study
         if seat is None:
             return Content.styled(
                 "Nobody is sitting, and nobody is next: Plan (1) is where people are invited.", "$chalk"
@@ -181,7 +181,7 @@ class SitBase(Place):
             return usability_panel(view, self.item(view), width=self.query_one("#card").size.width)
         if self.before:
             return self._before(view)
-        ask = next_ask(self.live) if self.live is not None and not self.session.desk.observes else None
+        ask = next_ask(self.live) if self.live is not None and not self.session.opened.observes else None
         if ask is not None and ask.part != "before":
             below = [Content(""), summary_panel(view, self.signs)] if view.phase is Phase.CLOSING else []
             return Content("\n").join([question_panel(self.following or ask), *below])
@@ -199,26 +199,26 @@ class SitBase(Place):
     @property
     def before(self) -> bool:
         """True while the words before the first card are to be read."""
-        live, desk = self.live, self.session.desk
-        if live is None or desk.observes or live.seat.number in self.session.greeted:
+        live, opened = self.live, self.session.opened
+        if live is None or opened.observes or live.seat.number in self.session.greeted:
             return False
         state = live.state
         if state.phase is not Phase.READING or state.attempts or state.passed or state.recording is not None:
             return False
-        return bool(desk.study.sheet.greeting or unasked_consents(desk.study, live.seat))
+        return bool(opened.study.sheet.greeting or unasked_consents(opened.study, live.seat))
 
     def _before(self, view: SittingView) -> Content:
-        study = self.session.desk.study
+        study = self.session.opened.study
         greeting = greeting_panel(study.sheet.greeting, unasked_consents(study, view.seat))
         return Content("\n").join([*greeting, Content(""), *self._bench(view)])
 
     def _bench(self, view: SittingView) -> list[Content]:
         live = self.live
         found = next((e.content for e in (live.entries if live else ()) if isinstance(e.content, j.ChairFound)), None)
-        lines = bench_lines(self.session.desk, view.seat, found or j.ChairFound("not checked"))
+        lines = bench_lines(self.session.opened, view.seat, found or j.ChairFound("not checked"))
         promised = self._promised(live) if live is not None else None
         if promised is not None:
-            sheet = self.session.desk.study.sheet
+            sheet = self.session.opened.study.sheet
             words = f"likely {promised.needed:.0f} minutes from here; {sheet.minutes_per_sitting} were promised"
             lines.append(BenchLine(words, promised.fits))
         return bench_panel(lines, self.signs)
@@ -234,7 +234,7 @@ class SitBase(Place):
             if self.live is not None:
                 journal.show(self.live.lines(journal.wanted), "journal   (u takes back the last)")
             elif self.session.looking_at is not None:
-                lines = look_back(self.session.desk, self.session.looking_at)
+                lines = look_back(self.session.opened, self.session.looking_at)
                 journal.show(lines, f"journal, {count_of(len(lines), 'line')}")
 
     def _tick(self) -> None:
@@ -277,7 +277,7 @@ class SitBase(Place):
     def now(self) -> Moment:
         """The present moment, to be taken first thing at a key press; a recording has its own."""
         live = self.live
-        return self.session.desk.clock.now() if live is None else live.now()
+        return self.session.opened.clock.now() if live is None else live.now()
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """A key that means nothing now does nothing, and is not shown."""
@@ -288,7 +288,7 @@ class SitBase(Place):
             live = self.live
             if live is None:
                 return action == "words" and self.session.looking_at is not None and self._can_word()
-            if live.desk.observes and action not in OBSERVING:
+            if live.opened.observes and action not in OBSERVING:
                 return False
             if live.state.phase not in WHEN.get(action, {live.state.phase}):
                 return False
@@ -300,7 +300,7 @@ class SitBase(Place):
 
     def _can_word(self) -> bool:
         view = self.view()
-        return view is not None and view.words_waiting > 0 and self.session.desk.writable
+        return view is not None and view.words_waiting > 0 and self.session.opened.writable
 
     def shows(self, binding: Binding) -> bool:
         """The other places are offered where no sitting needs the room."""
@@ -334,7 +334,7 @@ class SitBase(Place):
             self.ask_on()
 
     def witness(self, when: str) -> None:
-        """Ask the chair for its own answer; the marks know how."""
+        """NextQuestion the chair for its own answer; the marks know how."""
 
     def follow_witness(self) -> None:
         """Put down the chair's answer; the marks know how."""
@@ -347,4 +347,4 @@ class SitBase(Place):
         """Say where the chair's answer contradicts the judgement; the marks know how."""
 
     def ask_on(self) -> None:
-        """Ask the question the sitting waits for; the endings know how."""
+        """NextQuestion the question the sitting waits for; the endings know how."""

@@ -13,7 +13,7 @@ from textual.widgets import OptionList, Static
 from textual.widgets.option_list import Option
 
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
-from fresh_chair.core.findings.sorted_snags import FindingView, Piles, Snag
+from fresh_chair.core.findings.sorted_snags import FindingView, Snag, SortedSnags
 from fresh_chair.core.plan.chairs import CarriedFinding
 from fresh_chair.core.text import legible
 from fresh_chair.services.findings import sorting
@@ -45,7 +45,7 @@ class Sort(Place):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._piles = Piles((), ())
+        self._sorted = SortedSnags((), ())
         self._taken: set[str] = set()
         self._inside: str | None = None
         self._pile = "loose"
@@ -75,7 +75,7 @@ class Sort(Place):
         self.call_after_refresh(self._draw)
 
     def _draw(self) -> None:
-        self._piles = sorting.piles_of(self.session.desk)
+        self._sorted = sorting.sorted_snags_of(self.session.opened)
         self._draw_loose()
         self._draw_findings()
         self._draw_detail()
@@ -84,8 +84,8 @@ class Sort(Place):
 
     def _shown_snags(self) -> tuple[Snag, ...]:
         if self._inside is None:
-            return self._piles.loose
-        return next((finding.snags for finding in self._piles.findings if finding.id == self._inside), ())
+            return self._sorted.loose
+        return next((finding.snags for finding in self._sorted.findings if finding.id == self._inside), ())
 
     def _draw_loose(self) -> None:
         pile = self.query_one("#loose", OptionList)
@@ -94,7 +94,7 @@ class Sort(Place):
         self._taken &= {snag.id for snag in snags}
         options: list[Option] = []
         card = None
-        titles = {each.id: each.title for each in self.session.desk.study.cards}
+        titles = {each.id: each.title for each in self.session.opened.study.cards}
         for snag in snags:
             if snag.card != card:
                 card = snag.card
@@ -110,11 +110,11 @@ class Sort(Place):
         taken = f", {len(self._taken)} taken up" if self._taken else ""
         head = f"loose snags: {len(snags)}{taken}" if self._inside is None else f"in this finding: {len(snags)}{taken}"
         if not snags and self._inside is None:
-            head = "Every snag is in a finding." if self._piles.findings else "No snags yet. They come from sittings."
+            head = "Every snag is in a finding." if self._sorted.findings else "No snags yet. They come from sittings."
         self.query_one("#left-head", Static).update(Content.styled(head, "bold $chalk"))
 
     def _hue(self, letter: str) -> str:
-        return chair_colour(self.session.desk.study.chair_by_letter[letter])
+        return chair_colour(self.session.opened.study.chair_by_letter[letter])
 
     def _snag(self, snag: Snag) -> Content:
         taken = self.signs.here if snag.id in self._taken else " "
@@ -139,17 +139,17 @@ class Sort(Place):
         pile = self.query_one("#findings", OptionList)
         kept = pile.highlighted
         pile.clear_options()
-        pile.add_options([Option(self._finding(finding), id=finding.id) for finding in self._piles.findings])
-        if self._piles.carried:
+        pile.add_options([Option(self._finding(finding), id=finding.id) for finding in self._sorted.findings])
+        if self._sorted.carried:
             pile.add_option(Option(Content.styled("carried from earlier studies", "$thread"), disabled=True))
-            pile.add_options([Option(self._carried(each), disabled=True) for each in self._piles.carried])
-        if self._piles.findings:
-            pile.highlighted = min(kept or 0, len(self._piles.findings) - 1)
-        unjudged = sum(finding.severity is None for finding in self._piles.findings)
-        head = f"findings: {len(self._piles.findings)}, with people who met each" + (
+            pile.add_options([Option(self._carried(each), disabled=True) for each in self._sorted.carried])
+        if self._sorted.findings:
+            pile.highlighted = min(kept or 0, len(self._sorted.findings) - 1)
+        unjudged = sum(finding.severity is None for finding in self._sorted.findings)
+        head = f"findings: {len(self._sorted.findings)}, with people who met each" + (
             f"; {unjudged} unjudged" if unjudged else ""
         )
-        if not self._piles.findings:
+        if not self._sorted.findings:
             head = "No findings yet. Take up snags that belong together, then o."
         self.query_one("#right-head", Static).update(Content.styled(head, "bold $chalk"))
 
@@ -206,9 +206,9 @@ class Sort(Place):
 
     def _finding_in_hand(self) -> FindingView | None:
         place = self.query_one("#findings", OptionList).highlighted
-        if place is None or place >= len(self._piles.findings):
+        if place is None or place >= len(self._sorted.findings):
             return None
-        return self._piles.findings[place]
+        return self._sorted.findings[place]
 
     def _snag_in_hand(self) -> Snag | None:
         pile = self.query_one("#loose", OptionList)
@@ -287,8 +287,8 @@ class Sort(Place):
         """Make a finding of the snags taken up."""
         chosen = self._chosen()
 
-        def opened(title: str) -> bool:
-            done = self.attempt(lambda: sorting.open_finding(self.session.desk, title, chosen))
+        def titled(title: str) -> bool:
+            done = self.attempt(lambda: sorting.open_finding(self.session.opened, title, chosen))
             if done:
                 self._taken.clear()
                 self._draw()
@@ -296,7 +296,7 @@ class Sort(Place):
             return done
 
         if chosen:
-            self.ask_words("what have they in common?", opened)
+            self.ask_words("what have they in common?", titled)
 
     def action_put(self) -> None:
         """Put the snags taken up into the finding in hand."""
@@ -304,7 +304,7 @@ class Sort(Place):
         if finding is None or not self._taken:
             return
         chosen = self._chosen()
-        if self.attempt(lambda: sorting.join(self.session.desk, finding.id, chosen)):
+        if self.attempt(lambda: sorting.join(self.session.opened, finding.id, chosen)):
             self._taken.clear()
             self._draw()
             self.tell(f"Put into “{legible(finding.title)}”: {len(chosen)}.")
@@ -322,7 +322,7 @@ class Sort(Place):
     def action_part(self) -> None:
         """Make the snag in hand loose again."""
         snag = self._snag_in_hand()
-        if snag is not None and self.attempt(lambda: sorting.part(self.session.desk, snag.id)):
+        if snag is not None and self.attempt(lambda: sorting.part(self.session.opened, snag.id)):
             self._draw()
 
     def action_retitle(self) -> None:
@@ -332,7 +332,7 @@ class Sort(Place):
             return
 
         def renamed(title: str) -> bool:
-            done = self.attempt(lambda: sorting.retitle(self.session.desk, finding.id, title))
+            done = self.attempt(lambda: sorting.retitle(self.session.opened, finding.id, title))
             if done:
                 self._draw()
             return done
@@ -351,7 +351,7 @@ class Sort(Place):
 
         def chosen(key: str) -> None:
             def reasoned(reason: str) -> bool:
-                done = self.attempt(lambda: sorting.judge_severity(self.session.desk, finding.id, int(key), reason))
+                done = self.attempt(lambda: sorting.judge_severity(self.session.opened, finding.id, int(key), reason))
                 if done:
                     self._draw()
                 return done
@@ -368,7 +368,7 @@ class Sort(Place):
             return
 
         def worded(words: str) -> bool:
-            done = self.attempt(lambda: sorting.word_snag(self.session.desk, snag, words))
+            done = self.attempt(lambda: sorting.word_snag(self.session.opened, snag, words))
             if done:
                 self._draw()
             return done

@@ -15,7 +15,7 @@ from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.findings.sorting import piles_of
+from fresh_chair.services.findings.sorting import sorted_snags_of
 from fresh_chair.services.report.documents import Produce, WritingJob
 from fresh_chair.services.report.outputs import write_export, write_report
 from fresh_chair.services.system.files import Written, typed_path
@@ -68,7 +68,7 @@ class Tell(Place):
 
     @work(thread=True, exclusive=True, group="gather")
     def _gather(self) -> None:
-        self.post_message(Ready(weigh(self.session.desk)))
+        self.post_message(Ready(weigh(self.session.opened)))
 
     @on(Ready)
     def _ready(self, message: Ready) -> None:
@@ -79,7 +79,7 @@ class Tell(Place):
         weighing = self._weighing
         if weighing is None:
             return
-        study, piles = weighing.study, piles_of(self.session.desk)
+        study, sorted_snags = weighing.study, sorted_snags_of(self.session.opened)
         voids = sum(fact.outcome is Outcome.VOID for fact in weighing.facts)
         parts = [
             Content.styled(legible(study.title), "bold $lamp"),
@@ -95,15 +95,18 @@ class Tell(Place):
             *self._small_times(weighing),
             Content(""),
             Content.assemble(
-                (f"3  findings: {len(piles.findings)}", "bold $chalk"),
-                (f"   {count_of(len(piles.loose), 'snag')} to sort yet", "$clay" if piles.loose else "$thread"),
+                (f"3  findings: {len(sorted_snags.findings)}", "bold $chalk"),
+                (
+                    f"   {count_of(len(sorted_snags.loose), 'snag')} to sort yet",
+                    "$clay" if sorted_snags.loose else "$thread",
+                ),
             ),
         ]
-        for finding in piles.findings[:6]:
+        for finding in sorted_snags.findings[:6]:
             severity = "?" if finding.severity is None else self.signs.severities[finding.severity]
             parts.append(Content.assemble((f"   {severity} ", "$clay"), (legible(finding.title), "$chalk")))
-        if len(piles.findings) > 6:
-            parts.append(Content.styled(f"     and {len(piles.findings) - 6} more", "$thread"))
+        if len(sorted_snags.findings) > 6:
+            parts.append(Content.styled(f"     and {len(sorted_snags.findings) - 6} more", "$thread"))
         parts += [
             Content(""),
             Content.styled("report.md and report.html carry all of it; the HTML needs no other file.", "$thread"),
@@ -173,17 +176,17 @@ class Tell(Place):
 
     def action_write(self) -> None:
         """Charts and report."""
-        desk, weighing = self.session.desk, self._weighing
-        self._ask_where("report", lambda folder: write_report(desk, folder, weighing=weighing))
+        opened, weighing = self.session.opened, self._weighing
+        self._ask_where("report", lambda folder: write_report(opened, folder, weighing=weighing))
 
     def action_export(self) -> None:
         """Open data."""
-        desk = self.session.desk
-        self._ask_where("data", lambda folder: write_export(desk, folder))
+        opened = self.session.opened
+        self._ask_where("data", lambda folder: write_export(opened, folder))
 
     def _ask_where(self, what: str, produce: Produce) -> None:
-        default = self.session.desk.file.path.with_suffix("").name + f"-{what}"
-        folder = self.session.desk.file.path.parent / default
+        default = self.session.opened.file.path.with_suffix("").name + f"-{what}"
+        folder = self.session.opened.file.path.parent / default
 
         def named(typed: str) -> bool:
             found: list[Path] = []

@@ -69,7 +69,7 @@ class Weigh(Place):
 
     def arrived(self) -> None:
         """Compute in the background; the place is usable meanwhile."""
-        if self.session.desk.study.cards:
+        if self.session.opened.study.cards:
             self._compute()
         else:
             self.query_one("#panel", Static).update("No task has been planned yet. Plan (1) says how.")
@@ -77,7 +77,7 @@ class Weigh(Place):
     @work(thread=True, exclusive=True, exit_on_error=True)
     def _compute(self) -> None:
         try:
-            self.post_message(Weighed(weigh(self.session.desk)))
+            self.post_message(Weighed(weigh(self.session.opened)))
         except FreshChairError as problem:
             self.post_message(Failed(problem))
 
@@ -164,7 +164,7 @@ class Weigh(Place):
 
     def action_card(self, step: int) -> None:
         """Show the next task, or the one before."""
-        cards = self.session.desk.study.cards
+        cards = self.session.opened.study.cards
         if cards:
             self.session.card = (self.session.card + step) % len(cards)
             self._draw()

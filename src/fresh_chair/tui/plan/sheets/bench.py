@@ -18,7 +18,7 @@ from fresh_chair.tui.base.sheet import ListSheet
 class Bench(ListSheet):
     """One list for the bench."""
 
-    leaf = "bench"
+    sheet_name = "bench"
     title_words = "the bench"
     about = "What the cards need around the chair. A missing fixture voids an attempt; it never fails the chair."
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -38,7 +38,7 @@ class Bench(ListSheet):
         self.refresh_bindings()
 
     def _fixtures(self) -> list[Fixture]:
-        return bench_of(self.session.desk.study, self.session.desk.fixture_checks)
+        return bench_of(self.session.opened.study, self.session.opened.fixture_checks)
 
     def _line(self, fixture: Fixture) -> Content:
         states = self.signs.states
@@ -67,7 +67,7 @@ class Bench(ListSheet):
             return
         parts = [Content.styled(legible(fixture.name), "bold $chalk"), Content.styled("asked for by", "$thread")]
         parts += [Content(legible(title)) for title in fixture.cards]
-        earlier = [c for c in self.session.desk.fixture_checks if c.name.casefold() == fixture.name.casefold()]
+        earlier = [c for c in self.session.opened.fixture_checks if c.name.casefold() == fixture.name.casefold()]
         if earlier:
             parts += [Content(""), Content.styled("looked at", "$thread")]
             parts += [
@@ -78,12 +78,12 @@ class Bench(ListSheet):
 
     def action_look(self, presence: Presence) -> None:
         """Put down whether the fixture in hand is there."""
-        fixture, desk = self._here, self.session.desk
+        fixture, opened = self._here, self.session.opened
         if fixture is None:
             return
 
         def put(note: str) -> bool:
-            done = self.attempt(lambda: look_at_fixture(desk, fixture.name, presence, note))
+            done = self.attempt(lambda: look_at_fixture(opened, fixture.name, presence, note))
             if done:
                 self.draw()
                 self.pile.action_cursor_down()
@@ -105,7 +105,7 @@ class Bench(ListSheet):
         """Everything is there."""
 
         def put() -> None:
-            if self.attempt(lambda: look_at_all(self.session.desk)):
+            if self.attempt(lambda: look_at_all(self.session.opened)):
                 self.draw()
 
         self.ask_sure("have you seen every one of them?", "yes, all are there", put)

@@ -16,7 +16,7 @@ from fresh_chair.tui.plan.widgets.card_view import remark_lines
 class CardSheet(FieldSheet):
     """One card at a time."""
 
-    leaf = "card"
+    sheet_name = "card"
     title_words = "a task card"
     about = "Every field of a card, beside what is wrong with it. Esc goes back to the tasks."
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -26,11 +26,11 @@ class CardSheet(FieldSheet):
 
     def lines(self) -> list[FieldLine]:
         """The card's fields."""
-        return field_lines(self.session.desk.study, "card", self.session.task)
+        return field_lines(self.session.opened.study, "card", self.session.task)
 
     def head(self) -> Content:
         """Which card it is, how long it is aloud."""
-        study = self.session.desk.study
+        study = self.session.opened.study
         card = study.card_by_id[self.session.task]
         place = study.cards.index(card) + 1
         aloud = f"{aloud_seconds(card.goal):.0f} s aloud, reading grade {max(reading_grade(card.goal), 0):.0f}"
@@ -40,15 +40,15 @@ class CardSheet(FieldSheet):
 
     def beside(self) -> Content:
         """The remarks on it."""
-        found = remarks_by_card(self.session.desk.study)[self.session.task]
+        found = remarks_by_card(self.session.opened.study)[self.session.task]
         return Content("\n").join(remark_lines(found, self.signs))
 
     def action_step(self, step: int) -> None:
         """Go to a neighbouring card."""
-        ids = list(self.session.desk.study.card_by_id)
+        ids = list(self.session.opened.study.card_by_id)
         self.session.task = ids[(ids.index(self.session.task) + step) % len(ids)]
         self.draw()
 
     def action_back(self) -> None:
         """Go back to the tasks."""
-        self.open_leaf("tasks")
+        self.open_sheet("tasks")

@@ -16,7 +16,7 @@ from fresh_chair.tui.widgets.signs import SEVERITY_COLOUR, chair_colour
 class ChairSheet(FieldSheet):
     """One chair at a time."""
 
-    leaf = "chair"
+    sheet_name = "chair"
     title_words = "a chair"
     about = "Who a chair is, by hand; Set reads it off the machine. What was altered there is said in every report."
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -33,17 +33,17 @@ class ChairSheet(FieldSheet):
     @property
     def letter(self) -> str:
         """The chair in hand."""
-        letters = list(self.session.desk.study.chair_by_letter)
+        letters = list(self.session.opened.study.chair_by_letter)
         wanted = self.session.cell[1]
         return wanted if wanted in letters else letters[0]
 
     def lines(self) -> list[FieldLine]:
         """The chair's fields, and its machine's."""
-        return field_lines(self.session.desk.study, "chair", self.letter)
+        return field_lines(self.session.opened.study, "chair", self.letter)
 
     def head(self) -> Content:
         """Which chair it is."""
-        study = self.session.desk.study
+        study = self.session.opened.study
         chair = study.chair_by_letter[self.letter]
         place = study.chairs.index(chair) + 1
         return Content.assemble(
@@ -53,11 +53,11 @@ class ChairSheet(FieldSheet):
 
     def beside(self) -> Content:
         """The chairs on the same machine, its people, and earlier findings at it."""
-        study, letter = self.session.desk.study, self.letter
+        study, letter = self.session.opened.study, self.letter
         chair = study.chair_by_letter[letter]
         sharing = [c.letter for c in study.chairs if c.machine == chair.machine and c.letter != letter]
         seats = [seat for seat in study.seats if seat.chair == letter]
-        run = sum(seat.number in self.session.desk.begun for seat in seats)
+        run = sum(seat.number in self.session.opened.begun for seat in seats)
         parts = [
             Content.styled("on the board", "$thread"),
             Content(f"{run} sittings begun of {len(seats)} planned"),
@@ -79,7 +79,7 @@ class ChairSheet(FieldSheet):
 
     def action_step(self, step: int) -> None:
         """Go to a neighbouring chair."""
-        letters = list(self.session.desk.study.chair_by_letter)
+        letters = list(self.session.opened.study.chair_by_letter)
         self._show(letters[(letters.index(self.letter) + step) % len(letters)])
 
     def _show(self, letter: str) -> None:
@@ -106,8 +106,8 @@ class ChairSheet(FieldSheet):
         letter = self.letter
 
         def remove() -> None:
-            if self.attempt(lambda: chairs.remove_chair(self.session.desk, letter)):
-                if not self.session.desk.study.chairs:
+            if self.attempt(lambda: chairs.remove_chair(self.session.opened, letter)):
+                if not self.session.opened.study.chairs:
                     self.action_back()
                     return
                 self.draw()

@@ -19,7 +19,7 @@ class PartSheet(FieldSheet):
         where: The field's place, such as sheet.consents, and what it is called.
     """
 
-    leaf = "parts"
+    sheet_name = "parts"
     title_words = "part by part"
     about = "What one field of a sheet holds, a part a line. a adds another one, x takes one out; Esc goes back."
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -34,7 +34,7 @@ class PartSheet(FieldSheet):
     def lines(self) -> list[FieldLine]:
         """The parts."""
         try:
-            return parts.part_lines(self.session.desk.study, self._at)
+            return parts.part_lines(self.session.opened.study, self._at)
         except FreshChairError:
             return []
 
@@ -45,7 +45,7 @@ class PartSheet(FieldSheet):
 
     def put(self, line: FieldLine, text: str) -> bool:
         """Change a part; say why where it cannot be."""
-        done = self.attempt(lambda: parts.set_part(self.session.desk, self._at, line.place, text))
+        done = self.attempt(lambda: parts.set_part(self.session.opened, self._at, line.place, text))
         if done:
             self.draw()
         return done
@@ -54,7 +54,7 @@ class PartSheet(FieldSheet):
         """Ask for the words of another one."""
 
         def add(words: str) -> bool:
-            done = self.attempt(lambda: parts.add_part(self.session.desk, self._at, words))
+            done = self.attempt(lambda: parts.add_part(self.session.opened, self._at, words))
             if done:
                 self.draw()
             return done
@@ -68,11 +68,11 @@ class PartSheet(FieldSheet):
             return
 
         def remove() -> None:
-            if self.attempt(lambda: parts.remove_part(self.session.desk, self._at, line.place)):
+            if self.attempt(lambda: parts.remove_part(self.session.opened, self._at, line.place)):
                 self.draw()
 
         self.ask_sure(f"take number {int(line.place.partition('.')[0]) + 1} out?", "take it out", remove)
 
     def action_back(self) -> None:
         """Go back to the sheet that the field stands on."""
-        self.open_leaf("chair" if self._at.startswith("machine.") else "study")
+        self.open_sheet("chair" if self._at.startswith("machine.") else "study")

@@ -5,14 +5,14 @@ from textual.content import Content
 from textual.message import Message
 
 from fresh_chair.core.text import count_of, legible
-from fresh_chair.services.file.file_check import Check, check_open
+from fresh_chair.services.file.file_check import FileCheck, check_open
 from fresh_chair.tui.base.sheet import ListSheet
 
 
 class Checked(Message):
     """The file was looked through."""
 
-    def __init__(self, checks: list[Check]) -> None:
+    def __init__(self, checks: list[FileCheck]) -> None:
         super().__init__()
         self.checks = checks
 
@@ -20,7 +20,7 @@ class Checked(Message):
 class CheckSheet(ListSheet):
     """The result of a check of the whole file."""
 
-    leaf = "check"
+    sheet_name = "check"
     title_words = "the file, checked"
     about = "The file from end to end, as fresh-chair check does it: what is wrong, and what somebody should look at."
 
@@ -31,7 +31,7 @@ class CheckSheet(ListSheet):
 
     @work(thread=True, exclusive=True, group="check")
     def _check(self) -> None:
-        self.post_message(Checked(check_open(self.session.desk.file)))
+        self.post_message(Checked(check_open(self.session.opened.file)))
 
     @on(Checked)
     def _show(self, message: Checked) -> None:

@@ -17,16 +17,16 @@ from fresh_chair.core.findings.ledger import SEVERITY_WORDS
 from fresh_chair.core.text import legible
 from fresh_chair.services.plan import preparation as preparing
 from fresh_chair.tui.base.day_text import day_and_time
-from fresh_chair.tui.base.sheet import Leaf
+from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.hunch_grid import HunchGrid
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.signs import SEVERITY_COLOUR
 
 
-class Hunches(Leaf):
+class Hunches(SheetScreen):
     """Cards down, chairs across, the worst hunch of each cell in it."""
 
-    leaf = "hunches"
+    sheet_name = "hunches"
     title_words = "hunches"
     about = (
         "What you predict will trip people, and how badly. Sealed hunches cannot change; after the first sitting at a "
@@ -40,7 +40,7 @@ class Hunches(Leaf):
 
     def middle(self) -> ComposeResult:
         """The grid, and the hunches of the cell in hand."""
-        study = self.session.desk.study
+        study = self.session.opened.study
         with Vertical(classes="main"):
             yield Static(id="head", markup=False)
             if study.cards and study.chairs:
@@ -71,29 +71,29 @@ class Hunches(Leaf):
         return found.first() if found else None
 
     def _draw(self) -> None:
-        desk = self.session.desk
-        unsealed = sum(hunch.sealed_wall_ns is None for hunch in desk.hunches)
-        words = f"   {len(desk.hunches)} written, {unsealed} not sealed yet" if desk.hunches else "   none yet"
+        opened = self.session.opened
+        unsealed = sum(hunch.sealed_wall_ns is None for hunch in opened.hunches)
+        words = f"   {len(opened.hunches)} written, {unsealed} not sealed yet" if opened.hunches else "   none yet"
         head = Content.assemble(
             ("Hunches: what will trip people here, and how badly?", "bold $lamp"), (words, "$thread")
         )
         self.query_one("#head", Static).update(head)
         if self._grid is not None:
-            self._grid.show(hunches_by_cell(desk.hunches), chairs_sat_at(desk.study, desk.begun))
+            self._grid.show(hunches_by_cell(opened.hunches), chairs_sat_at(opened.study, opened.begun))
             self._draw_cell()
         self.refresh_bindings()
 
     def _here(self) -> list[Hunch]:
         if self._grid is None:
             return []
-        return list(hunches_by_cell(self.session.desk.hunches).get(self._grid.cell, []))
+        return list(hunches_by_cell(self.session.opened.hunches).get(self._grid.cell, []))
 
-    @on(HunchGrid.Chosen)
+    @on(HunchGrid.HunchChosen)
     def _draw_cell(self) -> None:
         if self._grid is None:
             return
         card, letter = self._grid.cell
-        study = self.session.desk.study
+        study = self.session.opened.study
         parts = [
             Content.styled(legible(study.card_by_id[card].title), "bold $chalk"),
             Content.styled(f"at {letter} {legible(study.chair_by_letter[letter].title)}", "$thread"),
@@ -128,12 +128,12 @@ class Hunches(Leaf):
             return False
         return super().check_action(action, parameters)
 
-    @on(HunchGrid.Opened)
+    @on(HunchGrid.HunchOpened)
     def action_write(self) -> None:
         """Ask how badly, then in which words."""
         if self._grid is not None and not self.asking:
             card, letter = self._grid.cell
-            self._ask(lambda words, severity: preparing.write_hunch(self.session.desk, card, letter, words, severity))
+            self._ask(lambda words, severity: preparing.write_hunch(self.session.opened, card, letter, words, severity))
 
     def action_reword(self) -> None:
         """Change the last open hunch of this cell."""
@@ -141,7 +141,7 @@ class Hunches(Leaf):
         if still_open:
             hunch = still_open[-1]
             self._ask(
-                lambda words, severity: preparing.reword_hunch(self.session.desk, hunch, words, severity), hunch.words
+                lambda words, severity: preparing.reword_hunch(self.session.opened, hunch, words, severity), hunch.words
             )
 
     def _ask(self, put: Callable[[str, int], object], value: str = "") -> None:
@@ -163,14 +163,14 @@ class Hunches(Leaf):
 
     def action_seal(self) -> None:
         """Seal every open hunch."""
-        desk = self.session.desk
-        still_open = sum(hunch.sealed_wall_ns is None for hunch in desk.hunches)
+        opened = self.session.opened
+        still_open = sum(hunch.sealed_wall_ns is None for hunch in opened.hunches)
         if not still_open:
             self.tell("There is nothing to seal.")
             return
 
         def seal() -> None:
-            if self.attempt(lambda: preparing.seal_hunches(desk, list(desk.study.chair_by_letter))):
+            if self.attempt(lambda: preparing.seal_hunches(opened, list(opened.study.chair_by_letter))):
                 self._draw()
                 self.tell("Sealed. They stay as they are; others can be added.")
 

@@ -18,14 +18,14 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan.library import Shelf, found_cards, open_shelf, own_folder
 from fresh_chair.services.plan.scripts import take_card
 from fresh_chair.tui.base.session import Session
-from fresh_chair.tui.base.sheet import Leaf
+from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.card_view import as_read
 
 
-class Library(Leaf):
+class Library(SheetScreen):
     """Cards at the left, the one in hand at the right; typing narrows them down."""
 
-    leaf = "library"
+    sheet_name = "library"
     title_words = "the library"
     about = (
         "Type to find cards; Tab goes from area to area; Ctrl+B shows only cards for which the bench has everything."
@@ -86,11 +86,13 @@ class Library(Leaf):
         bench = None
         if self._bench_only:
             bench = [
-                each.name for each in bench_of(self.session.desk.study, self.session.desk.fixture_checks) if each.ready
+                each.name
+                for each in bench_of(self.session.opened.study, self.session.opened.fixture_checks)
+                if each.ready
             ]
         words = self.query_one("#typed", Input).value
         self._found = found_cards(self._shelf.cards, words, area=self._area, bench=bench)
-        taken = set(self.session.desk.study.card_by_id)
+        taken = set(self.session.opened.study.card_by_id)
         pile = self.query_one("#cards", OptionList)
         width = max(pile.size.width - 4, 20)
         kept = pile.highlighted or 0
@@ -134,7 +136,7 @@ class Library(Leaf):
             return
         room = self.query_one("#card-scroll").container_size
         drawn = as_read(card, self.signs, room.width - 4, airy=room.height >= 24)
-        there = card.id in self.session.desk.study.card_by_id
+        there = card.id in self.session.opened.study.card_by_id
         tail = "In the script already." if there else "Enter takes it into the script."
         shown.update(drawn + Content("\n\n") + Content.styled(tail, "$moss" if there else "$lamp"))
 
@@ -149,11 +151,11 @@ class Library(Leaf):
     def action_take(self) -> None:
         """Take the card in hand into the script."""
         card = self._card
-        if card is not None and self.attempt(lambda: take_card(self.session.desk, card)):
+        if card is not None and self.attempt(lambda: take_card(self.session.opened, card)):
             self.session.task = card.id
             self.follow()
             self._draw()
-            self.tell(f"“{legible(card.title)}” is in the script, card {len(self.session.desk.study.cards)}.")
+            self.tell(f"“{legible(card.title)}” is in the script, card {len(self.session.opened.study.cards)}.")
 
     def action_area(self, step: int) -> None:
         """Show another area."""
@@ -175,4 +177,4 @@ class Library(Leaf):
 
     def action_back(self) -> None:
         """Go back to the tasks."""
-        self.open_leaf("tasks")
+        self.open_sheet("tasks")

@@ -15,14 +15,14 @@ from fresh_chair.core.sitting.state import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan import people
 from fresh_chair.services.plan.plan_changes import plan_again
-from fresh_chair.tui.base.sheet import Leaf
+from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.widgets.signs import chair_colour
 
 
-class Orders(Leaf):
+class Orders(SheetScreen):
     """Counts of positions and neighbours, and the sentences they allow."""
 
-    leaf = "orders"
+    sheet_name = "orders"
     title_words = "the orders"
     about = (
         "Chairs follow Williams designs; cards are shuffled within what they need and spread over positions. "
@@ -59,7 +59,7 @@ class Orders(Leaf):
         self.call_after_refresh(self._draw)
 
     def _draw(self) -> None:
-        study = self.session.desk.study
+        study = self.session.opened.study
         balance = balance_of(study, study.seats)
         sentences = self._sentences(balance)
         counts = [Content.styled(f"The orders, drawn from seed {study.seed}", "bold $lamp"), Content("")]
@@ -82,11 +82,11 @@ class Orders(Leaf):
         return parts
 
     def _vacancies(self) -> list[Vacancy]:
-        desk = self.session.desk
-        return vacancies(desk.study, {n for n in desk.begun if desk.phase(n) is Phase.ENDED})
+        opened = self.session.opened
+        return vacancies(opened.study, {n for n in opened.begun if opened.phase(n) is Phase.ENDED})
 
     def _chairs(self, each: ChairBalance) -> list[Content]:
-        study, narrow = self.session.desk.study, self.has_class("-narrow")
+        study, narrow = self.session.opened.study, self.has_class("-narrow")
         who = f"group {legible(each.group)}, " if each.group else ""
         parts = [Content.styled(f"{who}{each.people} people: how often each chair comes as", "$thread")]
         ordinals = "".join(f"{f'{n + 1}.':>4}" for n in range(len(each.letters)))
@@ -109,7 +109,7 @@ class Orders(Leaf):
         return [*parts, Content("")]
 
     def _cards(self, balance: Balance) -> list[Content]:
-        study, bound = self.session.desk.study, set(balance.cards.bound)
+        study, bound = self.session.opened.study, set(balance.cards.bound)
         positions = balance.cards.positions
         width = max(len(next(iter(positions.values()), ())), 1)
         parts = [
@@ -135,17 +135,17 @@ class Orders(Leaf):
             if not text.strip().isdigit() or len(text.strip()) > 9:
                 self.tell("A seed is a number of up to nine digits.", colour="$clay")
                 return False
-            done = self.attempt(lambda: plan_again(self.session.desk, seed=int(text)))
+            done = self.attempt(lambda: plan_again(self.session.opened, seed=int(text)))
             if done:
                 self._draw()
                 self.tell("Everything that has not begun was drawn anew; what was run is as it was.")
             return done
 
-        self.ask_words("another seed:", drawn, value=str(self.session.desk.study.seed + 1))
+        self.ask_words("another seed:", drawn, value=str(self.session.opened.study.seed + 1))
 
     def action_replace(self) -> None:
         """Ask who takes the place of a person who left."""
-        desk = self.session.desk
+        opened = self.session.opened
         free = [each.code for each in self._vacancies() if not each.filled_by]
         if not free:
             self.tell("Nobody left whose place is free.")
@@ -153,13 +153,13 @@ class Orders(Leaf):
 
         def chosen(at: int) -> None:
             def add(new: str) -> bool:
-                done = self.attempt(lambda: people.add_person(desk, new, replaces=free[at]))
+                done = self.attempt(lambda: people.add_person(opened, new, replaces=free[at]))
                 if done:
                     self._draw()
                     self.follow()
                 return done
 
-            self.ask_words(f"who takes the place of {free[at]}?", add, value=people.next_code(desk.study))
+            self.ask_words(f"who takes the place of {free[at]}?", add, value=people.next_code(opened.study))
 
         if len(free) == 1:
             chosen(0)

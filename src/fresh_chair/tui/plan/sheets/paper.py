@@ -37,7 +37,7 @@ class Printed(Message):
 class OnPaper(ListSheet):
     """The parts with a mark each, and the paper."""
 
-    leaf = "paper"
+    sheet_name = "paper"
     title_words = "on paper"
     about = (
         "One PDF whose text can be selected, on A4 or Letter. What is handed to participants says nothing but the goal."
@@ -104,7 +104,7 @@ class OnPaper(ListSheet):
     def _print(self, path: Path) -> None:
         parts = [part for part in PARTS if part in self._chosen]
         try:
-            print_plan(self.session.desk, path, parts, paper=self._paper)
+            print_plan(self.session.opened, path, parts, paper=self._paper)
         except FreshChairError as problem:
             self.post_message(Printed(path, problem))
         else:

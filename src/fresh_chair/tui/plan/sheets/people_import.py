@@ -19,7 +19,7 @@ _MOST_SHOWN = 30
 class ImportPeople(ListSheet):
     """The columns with their meaning at the left, the people they make at the right."""
 
-    leaf = "import"
+    sheet_name = "import"
     title_words = "people from a table"
     about = "Say what each column is. Columns that look as if they said who people are, are left out unless you insist."
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -31,13 +31,13 @@ class ImportPeople(ListSheet):
     def __init__(self, session: Session, table: PeopleTable) -> None:
         super().__init__(session)
         self._table = table
-        self._mapping = guessed(table, session.desk.study.sheet)
-        self._targets = targets(session.desk.study.sheet)
+        self._mapping = guessed(table, session.opened.study.sheet)
+        self._targets = targets(session.opened.study.sheet)
 
     def draw(self) -> None:
         """Show the field of each column, and the people that result."""
         table = self._table
-        found = look_through(self.session.desk, table, self._mapping)
+        found = look_through(self.session.opened, table, self._mapping)
         self.head("People from a table", f"{len(table.rows)} rows, {len(table.header)} columns, {table.encoding}")
         self.refill([self._line(column) for column in range(len(table.header))])
         words = f"{len(found.people)} can be added; {len(found.problems)} rows cannot."
@@ -97,8 +97,8 @@ class ImportPeople(ListSheet):
 
     def action_take(self) -> None:
         """Add the people that were found."""
-        desk = self.session.desk
-        found = look_through(desk, self._table, self._mapping)
-        if self.attempt(lambda: take_people(desk, found)):
+        opened = self.session.opened
+        found = look_through(opened, self._table, self._mapping)
+        if self.attempt(lambda: take_people(opened, found)):
             self.session.cell = (found.people[0].code, self.session.cell[1])
-            self.open_leaf("person")
+            self.open_sheet("person")

@@ -28,7 +28,7 @@ _SCREENED = {
 class PersonSheet(FieldSheet):
     """One person at a time."""
 
-    leaf = "person"
+    sheet_name = "person"
     title_words = "a person"
     about = "People are codes. Erasing removes what identifies somebody and what they said, and leaves a dated trace."
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -45,17 +45,17 @@ class PersonSheet(FieldSheet):
     @property
     def code(self) -> str:
         """The person in hand."""
-        codes = list(self.session.desk.study.person_by_code)
+        codes = list(self.session.opened.study.person_by_code)
         wanted = self.session.cell[0]
         return wanted if wanted in codes else codes[0]
 
     def lines(self) -> list[FieldLine]:
         """The person's fields."""
-        return field_lines(self.session.desk.study, "person", self.code)
+        return field_lines(self.session.opened.study, "person", self.code)
 
     def head(self) -> Content:
         """Who it is."""
-        study = self.session.desk.study
+        study = self.session.opened.study
         person = study.person_by_code[self.code]
         state = (
             f"erased on {person.erased}" if person.erased else f"left: {legible(person.left)}" if person.left else ""
@@ -70,7 +70,7 @@ class PersonSheet(FieldSheet):
 
     def beside(self) -> Content:
         """The screener's answer, consents, and where they sit."""
-        desk, study = self.session.desk, self.session.desk.study
+        opened, study = self.session.opened, self.session.opened.study
         person = study.person_by_code[self.code]
         result = screened(person, study.sheet.screener)
         words, colour = _SCREENED[result.result]
@@ -87,7 +87,7 @@ class PersonSheet(FieldSheet):
         parts += [Content(""), Content.styled("sits at", "$thread")]
         for seat in (seat for seat in study.seats if seat.participant == person.code):
             chair = study.chair_by_letter[seat.chair]
-            phase = desk.phase(seat.number)
+            phase = opened.phase(seat.number)
             state = {Phase.EMPTY: "to come", Phase.ENDED: "run", Phase.BROKEN_OFF: "broken off"}.get(
                 phase, "sitting now"
             )
@@ -103,7 +103,7 @@ class PersonSheet(FieldSheet):
     def proposal(self, line: FieldLine) -> str:
         """Today, for a consent that was not given yet."""
         if line.place.split(".")[2] == "consents" and not line.text:
-            return people.today(self.session.desk)
+            return people.today(self.session.opened)
         return line.text
 
     def put(self, line: FieldLine, text: str) -> bool:
@@ -119,7 +119,7 @@ class PersonSheet(FieldSheet):
 
     def action_step(self, step: int) -> None:
         """Go to a neighbouring person."""
-        codes = list(self.session.desk.study.person_by_code)
+        codes = list(self.session.opened.study.person_by_code)
         self._show(codes[(codes.index(self.code) + step) % len(codes)])
 
     def _show(self, code: str) -> None:
@@ -128,20 +128,20 @@ class PersonSheet(FieldSheet):
 
     def action_agree(self) -> None:
         """Ask for each thing they have not agreed to yet, one by one."""
-        desk, code = self.session.desk, self.code
-        person = desk.study.person_by_code[code]
-        left = [each for each in desk.study.sheet.consents if each.id not in person.consents]
+        opened, code = self.session.opened, self.code
+        person = opened.study.person_by_code[code]
+        left = [each for each in opened.study.sheet.consents if each.id not in person.consents]
         if left:
             ask_consents(self, code, left, self.draw, self.draw)
         else:
-            self.tell("Nothing is left to agree to." if desk.study.sheet.consents else "Nothing is asked.")
+            self.tell("Nothing is left to agree to." if opened.study.sheet.consents else "Nothing is asked.")
 
     def action_let_go(self) -> None:
         """Ask why they left."""
         code = self.code
 
         def gone(why: str) -> bool:
-            done = self.attempt(lambda: people.let_go(self.session.desk, code, why))
+            done = self.attempt(lambda: people.let_go(self.session.opened, code, why))
             if done:
                 self.draw()
                 self.tell(f"{code} left; what was run stays. r lets somebody take the place.")
@@ -151,19 +151,19 @@ class PersonSheet(FieldSheet):
 
     def action_replace(self) -> None:
         """Ask for the replacement's code."""
-        desk, code = self.session.desk, self.code
+        opened, code = self.session.opened, self.code
 
         def add(new: str) -> bool:
-            done = self.attempt(lambda: people.add_person(desk, new, replaces=code))
+            done = self.attempt(lambda: people.add_person(opened, new, replaces=code))
             if done:
                 self._show(new.strip())
                 self.tell(f"{new.strip()} takes the place of {code}, in the same order of chairs.")
             return done
 
-        if not desk.study.person_by_code[code].left:
+        if not opened.study.person_by_code[code].left:
             self.tell(f"{code} still takes part; g lets them go.", colour="$clay")
             return
-        self.ask_words(f"who takes the place of {code}?", add, value=people.next_code(desk.study))
+        self.ask_words(f"who takes the place of {code}?", add, value=people.next_code(opened.study))
 
     def action_erase(self) -> None:
         """Ask how much is to be erased."""
@@ -177,7 +177,7 @@ class PersonSheet(FieldSheet):
         def erase(key: str) -> None:
             if key == "n":
                 return
-            if self.attempt(lambda: erasing.erase_person(self.session.desk, code, keep_figures=key == "k")):
+            if self.attempt(lambda: erasing.erase_person(self.session.opened, code, keep_figures=key == "k")):
                 self.draw()
                 self.tell(f"What identified {code} and what they said is gone; that it was done stays, with its date.")
 
@@ -192,7 +192,7 @@ class PersonSheet(FieldSheet):
         from fresh_chair.services.plan.people_files import write_people
 
         def give(text: str) -> bool:
-            done = self.attempt(lambda: write_people(self.session.desk, typed_path(text)))
+            done = self.attempt(lambda: write_people(self.session.opened, typed_path(text)))
             if done:
                 self.tell(f"The people are in {legible(text.strip())}.")
             return done

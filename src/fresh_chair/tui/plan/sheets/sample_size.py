@@ -14,7 +14,7 @@ from textual.widgets import Static
 from fresh_chair.core.plan.aims import AIMS
 from fresh_chair.services.plan.sample_sizes import Numbers, numbers
 from fresh_chair.tui.base.session import Session
-from fresh_chair.tui.base.sheet import Leaf
+from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.curve import curve
 
 _MOST = 60
@@ -37,10 +37,10 @@ class WorkedOut(Message):
         self.drawn = drawn
 
 
-class HowMany(Leaf):
+class HowMany(SheetScreen):
     """One aim at a time, drawn over the number of people."""
 
-    leaf = "many"
+    sheet_name = "many"
     title_words = "how many people"
     about = (
         "What a number of people can show and what it cannot, for three kinds of question. Arrows try other numbers."
@@ -76,7 +76,7 @@ class HowMany(Leaf):
 
     @work(thread=True, exclusive=True)
     def _work_out(self) -> None:
-        found = numbers(self.session.desk)
+        found = numbers(self.session.opened)
         curves = tuple(found.points(aim, _MOST) for aim in found.aims)
         self.post_message(WorkedOut(Drawn(found, curves, tuple(found.needed(aim) for aim in found.aims))))
 

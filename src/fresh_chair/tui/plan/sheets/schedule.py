@@ -20,7 +20,7 @@ from fresh_chair.tui.widgets.signs import chair_colour
 class HowLong(ListSheet):
     """Every sitting to come as a bar of minutes against the promised ones."""
 
-    leaf = "time"
+    sheet_name = "time"
     title_words = "how long"
     about = (
         "From as quick as the expert to all limits used up; likely in between. With sittings run, the data replace the "
@@ -34,17 +34,17 @@ class HowLong(ListSheet):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._timing = timing.timing(session.desk)
+        self._timing = timing.timing(session.opened)
 
     def draw(self) -> None:
         """Show the bars."""
-        found = self._timing = timing.timing(self.session.desk)
+        found = self._timing = timing.timing(self.session.opened)
         measured = f", {len(found.measured)} run took {self._spread()} min" if found.measured else ""
         self.head("How long each sitting takes", f"{found.minutes} min planned; {len(found.seats)} to come{measured}")
         self.refill([self._bar(each) for each in found.seats])
         note = [Content.styled(sentence, "$lamp") for sentence in found.remarks]
         if found.to_drop:
-            titles = self.session.desk.study.card_by_id
+            titles = self.session.opened.study.card_by_id
             listed = ", ".join(f"“{legible(titles[name].title)}” ({count})" for name, count in found.to_drop.items())
             note.append(Content.styled(f"{len(found.over)} are likely to overrun. To fit, d drops {listed}.", "$lamp"))
         elif found.seats:
@@ -61,7 +61,7 @@ class HowLong(ListSheet):
         return f"{minutes[0]:.0f} to {minutes[-1]:.0f}" if minutes else ""
 
     def _bar(self, each: SeatTime) -> Content:
-        study, planned = self.session.desk.study, self._timing.minutes
+        study, planned = self.session.opened.study, self._timing.minutes
         chair = study.chair_by_letter[each.seat.chair]
         room = max(self.pile.size.width - 34, 16)
         most = max(planned * 1.25, max((seat.high for seat in self._timing.seats), default=1))
@@ -86,7 +86,7 @@ class HowLong(ListSheet):
     @on(OptionList.OptionHighlighted, "#list")
     def _draw_sitting(self) -> None:
         at = self.at
-        found, study = self._timing, self.session.desk.study
+        found, study = self._timing, self.session.opened.study
         if at is None or at >= len(found.seats):
             self.query_one("#beside", Static).update("")
             return
@@ -122,7 +122,7 @@ class HowLong(ListSheet):
         """Ask how long a sitting may take."""
 
         def put(text: str) -> bool:
-            done = self.attempt(lambda: set_field(self.session.desk, "sheet.minutes_per_sitting", text))
+            done = self.attempt(lambda: set_field(self.session.opened, "sheet.minutes_per_sitting", text))
             if done:
                 self.draw()
             return done
@@ -134,7 +134,7 @@ class HowLong(ListSheet):
         cards = list(self._timing.to_drop)
 
         def drop() -> None:
-            if self.attempt(lambda: timing.drop_cards(self.session.desk, cards)):
+            if self.attempt(lambda: timing.drop_cards(self.session.opened, cards)):
                 self.draw()
                 self.tell(f"{len(cards)} dropped from all sittings to come; the tasks (t) bring them back.")
 
@@ -144,7 +144,7 @@ class HowLong(ListSheet):
         """Ask where the timetable goes."""
 
         def put(text: str) -> bool:
-            done = self.attempt(lambda: timing.write_timetable(self.session.desk, typed_path(text)))
+            done = self.attempt(lambda: timing.write_timetable(self.session.opened, typed_path(text)))
             if done:
                 self.tell(f"{count_of(len(self._timing.slots), 'sitting')} in {legible(text.strip())}.")
             return done

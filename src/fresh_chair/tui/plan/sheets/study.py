@@ -25,7 +25,7 @@ def _owner_and_minute(change: Change) -> tuple[list[str], int]:
 class StudySheet(FieldSheet):
     """The decisions about the study as a whole."""
 
-    leaf = "study"
+    sheet_name = "study"
     title_words = "the study sheet"
     about = "What is decided before anyone sits down. After the first sitting each change is kept with its date."
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -34,7 +34,7 @@ class StudySheet(FieldSheet):
 
     def lines(self) -> list[FieldLine]:
         """The sheet's fields."""
-        return field_lines(self.session.desk.study, "study")
+        return field_lines(self.session.opened.study, "study")
 
     def head(self) -> Content:
         """The study's title."""
@@ -42,18 +42,18 @@ class StudySheet(FieldSheet):
 
     def beside(self) -> Content:
         """The thresholds in words, and the changes since."""
-        desk = self.session.desk
+        opened = self.session.opened
         parts = [Content.styled("good enough is", "$thread")]
         parts += [
             Content.assemble((threshold.words, "$chalk"), (f"  {legible(threshold.why)}", "$thread"))
-            for threshold in desk.study.sheet.thresholds
+            for threshold in opened.study.sheet.thresholds
         ] or [Content.styled("Nothing was decided yet; afterwards is too late.", "$lamp")]
         parts += [Content(""), Content.styled("changed since the first sitting", "$thread")]
-        late = [change for change in desk.plans.changes() if change.sittings]
+        late = [change for change in opened.plans.changes() if change.sittings]
         together = [list(group) for _, group in groupby(late, key=_owner_and_minute)]
         parts += [self._change(group) for group in reversed(together[-_MOST_CHANGES:])]
         if not late:
-            parts.append(Content("Nothing." if desk.begun else "Nobody has sat yet; changes are free."))
+            parts.append(Content("Nothing." if opened.begun else "Nobody has sat yet; changes are free."))
         return Content("\n").join(parts)
 
     def _change(self, group: list[Change]) -> Content:
@@ -69,15 +69,15 @@ class StudySheet(FieldSheet):
 
     def action_audience(self) -> None:
         """Add one of the usual audiences."""
-        there = {audience.name for audience in self.session.desk.study.sheet.audiences}
+        there = {audience.name for audience in self.session.opened.study.sheet.audiences}
         free = [audience for audience in AUDIENCES if audience.name not in there]
         if not free:
             self.tell("All the usual audiences are there; Enter on the field adds one of your own.")
             return
 
         def add(at: int) -> None:
-            listed = (*self.session.desk.study.sheet.audiences, free[at])
-            if self.attempt(lambda: set_field(self.session.desk, "sheet.audiences", line_of(listed))):
+            listed = (*self.session.opened.study.sheet.audiences, free[at])
+            if self.attempt(lambda: set_field(self.session.opened, "sheet.audiences", line_of(listed))):
                 self.draw()
 
         self.ask_one_of("for whom?", [audience.name for audience in free], add)

@@ -13,7 +13,7 @@ from textual.widgets import OptionList, Static
 from textual.widgets.option_list import Option
 
 from fresh_chair.core.errors import FreshChairError, InputError, OutsideError
-from fresh_chair.core.plan.card_lint import Remark
+from fresh_chair.core.plan.card_lint import LintRemark
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.text import clipped, legible, legible_lines
 from fresh_chair.services.plan import scripts
@@ -21,7 +21,7 @@ from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.benchmarks import take_benchmarks
 from fresh_chair.services.system.editor import edit
 from fresh_chair.tui.base.session import Session
-from fresh_chair.tui.base.sheet import Leaf
+from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.card_view import as_read, remark_lines
 
 _EMPTY = """No card yet. A card is one task, read aloud in everyday words.
@@ -32,10 +32,10 @@ _EMPTY = """No card yet. A card is one task, read aloud in everyday words.
 """
 
 
-class Tasks(Leaf):
+class Tasks(SheetScreen):
     """Cards at the left, the one in hand as it is read, its remarks beside it."""
 
-    leaf = "tasks"
+    sheet_name = "tasks"
     title_words = "the tasks"
     about = (
         "The cards as they will be read. Remarks are advice: each says why, and o overrules it with a reason. "
@@ -60,8 +60,8 @@ class Tasks(Leaf):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._remarks: dict[str, list[Remark]] = {}
-        self._draft = scripts.Draft(session.desk)
+        self._remarks: dict[str, list[LintRemark]] = {}
+        self._draft = scripts.Draft(session.opened)
         # What is wrong with the editor's text, shown in the room of this card until another one is gone to.
         self._wrong = ("", "")
 
@@ -89,7 +89,7 @@ class Tasks(Leaf):
         self.call_after_refresh(self._draw_card)
 
     def _draw(self) -> None:
-        study = self.session.desk.study
+        study = self.session.opened.study
         self._remarks = scripts.remarks_by_card(study)
         pile = self.query_one("#cards", OptionList)
         width = max(pile.size.width - 6, 10)
@@ -119,7 +119,7 @@ class Tasks(Leaf):
     def card(self) -> TaskCard | None:
         """The card in hand."""
         option = self.query_one("#cards", OptionList).highlighted_option
-        return None if option is None else self.session.desk.study.card_by_id.get(option.id or "")
+        return None if option is None else self.session.opened.study.card_by_id.get(option.id or "")
 
     @on(OptionList.OptionHighlighted, "#cards")
     def _draw_card(self) -> None:
@@ -152,13 +152,13 @@ class Tasks(Leaf):
 
     def action_open(self, name: str) -> None:
         """Open another sheet."""
-        self.open_leaf(name)
+        self.open_sheet(name)
 
     @on(OptionList.OptionSelected, "#cards")
     def action_fields(self) -> None:
         """Open the card's own sheet."""
         if self.card is not None and not self.asking:
-            self.open_leaf("card")
+            self.open_sheet("card")
 
     def action_new(self) -> None:
         """Ask for a title, then for the goal."""
@@ -169,7 +169,7 @@ class Tasks(Leaf):
 
             def worded(goal: str) -> bool:
                 found: list[TaskCard] = []
-                done = self.attempt(lambda: found.append(scripts.new_card(self.session.desk, title, goal)))
+                done = self.attempt(lambda: found.append(scripts.new_card(self.session.opened, title, goal)))
                 if done:
                     self.session.task = found[0].id
                     self._draw()
@@ -193,7 +193,7 @@ class Tasks(Leaf):
             remark = found[at]
 
             def reasoned(reason: str) -> bool:
-                done = self.attempt(lambda: scripts.overrule(self.session.desk, card.id, remark.rule, reason))
+                done = self.attempt(lambda: scripts.overrule(self.session.opened, card.id, remark.rule, reason))
                 if done:
                     self._draw()
                 return done
@@ -211,7 +211,7 @@ class Tasks(Leaf):
         if card is None:
             return
         place, value = f"card.{card.id}.dropped", "no" if card.dropped else "yes"
-        if self.attempt(lambda: set_field(self.session.desk, place, value)):
+        if self.attempt(lambda: set_field(self.session.opened, place, value)):
             self._draw()
 
     def action_remove(self) -> None:
@@ -221,7 +221,7 @@ class Tasks(Leaf):
             return
 
         def remove() -> None:
-            if self.attempt(lambda: scripts.remove_card(self.session.desk, card.id)):
+            if self.attempt(lambda: scripts.remove_card(self.session.opened, card.id)):
                 self._draw()
 
         self.ask_sure(f"take “{clipped(legible(card.title), 30)}” out of the script?", "yes", remove)
@@ -229,7 +229,7 @@ class Tasks(Leaf):
     def action_benchmarks(self) -> None:
         """Take the expert's times from the expert's own sittings."""
         found: list[int] = []
-        if self.attempt(lambda: found.append(take_benchmarks(self.session.desk))):
+        if self.attempt(lambda: found.append(take_benchmarks(self.session.opened))):
             self._draw()
             self.tell(f"{found[0]} of the expert's times changed." if found[0] else "The expert's times stand already.")
 

@@ -6,7 +6,7 @@ from textwrap import wrap
 from textual.content import Content
 
 from fresh_chair.core.clock import SECOND, clock_text
-from fresh_chair.core.plan.card_lint import Remark
+from fresh_chair.core.plan.card_lint import LintRemark
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.readability import aloud_seconds, reading_grade
 from fresh_chair.core.text import legible
@@ -58,7 +58,7 @@ def _listed(things: Sequence[str]) -> str:
     return "; ".join(thing.rstrip(".") for thing in things)
 
 
-def remark_lines(remarks: Sequence[Remark], signs: Signs) -> list[Content]:
+def remark_lines(remarks: Sequence[LintRemark], signs: Signs) -> list[Content]:
     """The remarks on a card: reason and remedy, numbered; overruled ones stand last, with their reason."""
     if not remarks:
         return [Content.styled(f"{signs.states['ready']} Nothing gives the answer away.", "$moss")]

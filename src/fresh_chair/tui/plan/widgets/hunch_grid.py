@@ -28,10 +28,10 @@ class HunchGrid(Widget, can_focus=True):
     ]
     DEFAULT_CSS = "HunchGrid { height: auto; width: auto; }"
 
-    class Chosen(Message):
+    class HunchChosen(Message):
         """Another cell is in hand."""
 
-    class Opened(Message):
+    class HunchOpened(Message):
         """The cell in hand was clicked once more."""
 
     def __init__(self, study: Study, signs: Signs) -> None:
@@ -109,7 +109,7 @@ class HunchGrid(Widget, can_focus=True):
             again = (row, column) == (self._row, self._column)
             self._row, self._column = row, column
             self.refresh()
-            self.post_message(self.Opened() if again else self.Chosen())
+            self.post_message(self.HunchOpened() if again else self.HunchChosen())
 
     def action_move(self, down: int, right: int) -> None:
         """Move to a neighbouring cell."""
@@ -124,4 +124,4 @@ class HunchGrid(Widget, can_focus=True):
         )
         if isinstance(self.parent, Widget):
             self.parent.scroll_to_region(region, animate=False)
-        self.post_message(self.Chosen())
+        self.post_message(self.HunchChosen())

@@ -111,7 +111,7 @@ class SeatingBoard(Widget, can_focus=True):
         """As much of the board as there is room for; its heads stay in sight when it is scrolled."""
         width = self._cell_width()
         head = [Content(" " * self._people_width)]
-        desk = [self._more()]
+        opened = [self._more()]
         for chair in (self._board.chairs[column] for column in self._columns):
             colour = chair_colour(chair)
             head.append(
@@ -119,8 +119,8 @@ class SeatingBoard(Widget, can_focus=True):
             )
             kind = "" if chair.stage in ("stable", "long-term") else f"{chair.stage}, "
             kind += "virtual, " if chair.letter in self._board.virtual else ""
-            desk.append(Content.styled(_fit(f"   {kind}{legible(chair.desktop)}", width - 1) + " ", "$thread"))
-        lines = [Content("").join(head), Content("").join(desk), self._gaps(width)]
+            opened.append(Content.styled(_fit(f"   {kind}{legible(chair.desktop)}", width - 1) + " ", "$thread"))
+        lines = [Content("").join(head), Content("").join(opened), self._gaps(width)]
         for row in self._rows:
             person = self._board.people[row]
             upper = [Content.styled(_fit(legible(person.code), self._people_width), "bold $chalk")]

@@ -29,7 +29,7 @@ _SIGNS = {
 class Checks(SetSheet):
     """One line a check."""
 
-    leaf = "checks"
+    sheet_name = "checks"
     title_words = "checks of the cards"
     about = (
         "Did it happen, as the chair itself sees it: confirmed, contradicted, cannot tell, was so before. b asks "
@@ -66,19 +66,19 @@ class Checks(SetSheet):
         self.follow()
 
     def _unapproved(self) -> list[tuple[str, str]]:
-        desk = self.session.desk
-        known = approvals.approved(desk.study)
-        return [each for each in approvals.commands_in(desk) if not approvals.is_approved(each[1], known)]
+        opened = self.session.opened
+        known = approvals.approved(opened.study)
+        return [each for each in approvals.commands_in(opened) if not approvals.is_approved(each[1], known)]
 
     def _results(self) -> list[tuple[str, Judged]]:
         """Title of the card and the chair's last judgement, line by line."""
-        desk = self.session.desk
-        book = desk.books.of(self.letter)
-        last = book.asked[-1][1] if book.asked else None
-        before = book.before if last is not None and last.when == "after" else None
+        opened = self.session.opened
+        ledger = opened.known_chairs.of(self.letter)
+        last = ledger.asked[-1][1] if ledger.asked else None
+        before = ledger.before if last is not None and last.when == "after" else None
         found = {} if last is None else {a.ask: Found(a.value, a.why) for a in last.answers}
         results: list[tuple[str, Judged]] = []
-        for _, title, line in card_lines(desk, self.letter):
+        for _, title, line in card_lines(opened, self.letter):
             asked = any(check.ask.text in found for check in line.any_of)
             results.append(
                 (title, judged(line, found, before) if asked else Judged(line.text, Witnessed.CANNOT_TELL, ""))
@@ -112,7 +112,7 @@ class Checks(SetSheet):
         parts += [Content.styled(part, "$thread") for part in wrap(legible(result.line), width)]
         parts += [Content(""), Content(result.witnessed.value if result.evidence else "not asked yet")]
         parts += [Content(part) for part in wrap(legible(result.evidence), width)]
-        asked = self.session.desk.books.of(self.letter).asked
+        asked = self.session.opened.known_chairs.of(self.letter).asked
         if asked:
             parts += [Content(""), Content.styled("asked", "$thread")]
             parts += [self._asked(moment.wall_ns, each) for moment, each in reversed(asked[-8:])]
@@ -127,7 +127,7 @@ class Checks(SetSheet):
         if session.reader is not None and session.reader.running:
             self.tell(f"Chair {session.reader.letter} is being read; wait for it, or stop it in Set.", colour="$clay")
             return
-        reader = ChairReader(session.desk, self.letter, [BEFORE if when == "before" else AFTER])
+        reader = ChairReader(session.opened, self.letter, [BEFORE if when == "before" else AFTER])
         if self.attempt(reader.start):
             session.reader = self._reader = reader
             self.tell(f"Asking chair {self.letter}.", colour="$lamp")
@@ -159,7 +159,7 @@ class Checks(SetSheet):
         more = f" and {len(waiting) - 3} more, at the right" if len(waiting) > 3 else ""
 
         def approve() -> None:
-            if self.attempt(lambda: approvals.approve(self.session.desk.study, [c for _, c in waiting])):
+            if self.attempt(lambda: approvals.approve(self.session.opened.study, [c for _, c in waiting])):
                 self.draw()
 
         self.ask_sure(f"run on chairs: {shown}{more}?", "approve them for this study", approve)

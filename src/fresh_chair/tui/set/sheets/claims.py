@@ -14,7 +14,7 @@ from fresh_chair.tui.set.widgets.chair_bands import ANSWER_SIGNS
 class Claims(Records):
     """The claims about the chair in hand."""
 
-    leaf = "claims"
+    sheet_name = "claims"
     title_words = "promised, and found"
     kind = "claim"
     first = "promised"

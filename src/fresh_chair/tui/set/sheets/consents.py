@@ -25,7 +25,7 @@ _SHORT = {"not looked at": "?", "not known": "?", "no words at all": "no words"}
 class Consents(SetSheet):
     """One line a default, one column a chair."""
 
-    leaf = "consents"
+    sheet_name = "consents"
     title_words = "defaults and consent"
     about = (
         "For each default: whether it was asked, how it stands, how honest the words are, how to refuse and how to "
@@ -45,11 +45,11 @@ class Consents(SetSheet):
 
     def rows(self) -> list[ConsentRow]:
         """The lines."""
-        return records.consent_rows(self.session.desk)
+        return records.consent_rows(self.session.opened)
 
     def draw(self) -> None:
         """Show the grid."""
-        chairs = self.session.desk.study.chairs
+        chairs = self.session.opened.study.chairs
         shown = self._shown()
         width = max((self.pile.size.width - _ITEM - 2) // max(len(shown), 1), _NARROWEST)
         self.refill([self._line(row, width, shown) for row in self.rows()])
@@ -67,7 +67,7 @@ class Consents(SetSheet):
 
     def _shown(self) -> list[str]:
         """Letters of the chairs that there is room for, the one in hand among them."""
-        letters = list(self.session.desk.study.chair_by_letter)
+        letters = list(self.session.opened.study.chair_by_letter)
         fits = max(min((self.pile.size.width - _ITEM - 2) // _NARROWEST, len(letters)), 1)
         here = letters.index(self.letter) if self.letter in letters else 0
         first = min(max(here - fits + 1, 0), max(len(letters) - fits, 0))
@@ -122,7 +122,7 @@ class Consents(SetSheet):
         if not made:
 
             def make() -> None:
-                new = records.put_record(self.session.desk, self.letter, "consent", item=item)
+                new = records.put_record(self.session.opened, self.letter, "consent", item=item)
                 assert isinstance(new, ConsentItem)
                 made.append(new)
 
@@ -141,7 +141,7 @@ class Consents(SetSheet):
 
     def _change(self, record: ConsentItem, field: str, text: str) -> bool:
         done = self.attempt(
-            lambda: records.change_record(self.session.desk, self.letter, "consent", record.id, field, text)
+            lambda: records.change_record(self.session.opened, self.letter, "consent", record.id, field, text)
         )
         self.draw()
         return done
@@ -159,14 +159,14 @@ class Consents(SetSheet):
         record = None if self.asking else self._record()
         if record is not None:
             self.session.cell = (self.session.cell[0], self.letter)
-            self.open_leaf("record", (self.leaf, "consent", record.id))
+            self.open_sheet("record", (self.sheet_name, "consent", record.id))
 
     def action_add(self) -> None:
         """A default that is not listed."""
 
         def put(item: str) -> bool:
             done = self.attempt(
-                lambda: records.put_record(self.session.desk, self.letter, "consent", item=item.strip())
+                lambda: records.put_record(self.session.opened, self.letter, "consent", item=item.strip())
             )
             if done:
                 self.draw()

@@ -17,7 +17,7 @@ from fresh_chair.tui.set.sheets.records import SetSheet
 class DriftSheet(SetSheet):
     """The differences first, then the noise."""
 
-    leaf = "drift"
+    sheet_name = "drift"
     title_words = "drift, key by key"
     about = (
         "What differed when the chair was last held against its baseline, by its name. What moves by itself is left "
@@ -32,11 +32,11 @@ class DriftSheet(SetSheet):
 
     def _names(self) -> list[tuple[str, bool]]:
         """Names, and whether each is left out."""
-        book = self.session.desk.books.of(self.letter)
+        ledger = self.session.opened.known_chairs.of(self.letter)
         differing = [
-            each.name for each in last_differences(self.session.desk, self.letter) if each.name not in book.noise
+            each.name for each in last_differences(self.session.opened, self.letter) if each.name not in ledger.noise
         ]
-        return [*((name, False) for name in differing), *((name, True) for name in book.noise)]
+        return [*((name, False) for name in differing), *((name, True) for name in ledger.noise)]
 
     def draw(self) -> None:
         """Show the list."""
@@ -72,14 +72,14 @@ class DriftSheet(SetSheet):
         name, out = here
         parts = [Content(legible(name)), Content("")]
         if out:
-            why = self.session.desk.books.of(self.letter).noise.get(name, "")
+            why = self.session.opened.known_chairs.of(self.letter).noise.get(name, "")
             parts += [Content.styled("left out, because", "$thread"), Content(legible(why))]
         else:
             parts += self._was_and_is(name)
         self.detail(Content("\n").join(parts))
 
     def _was_and_is(self, name: str) -> list[Content]:
-        for each in last_differences(self.session.desk, self.letter):
+        for each in last_differences(self.session.opened, self.letter):
             if each.name == name:
                 was, now = (legible(value) if value is not None else "not there" for value in (each.before, each.now))
                 return [Content.assemble(("was  ", "$thread"), was), Content.assemble(("is   ", "$thread"), now)]
@@ -93,7 +93,7 @@ class DriftSheet(SetSheet):
         name = here[0]
 
         def reasoned(reason: str) -> bool:
-            return self._done(lambda: leave_out(self.session.desk, self.letter, name, reason))
+            return self._done(lambda: leave_out(self.session.opened, self.letter, name, reason))
 
         self.ask_words("it moves by itself, because:", reasoned)
 
@@ -101,7 +101,7 @@ class DriftSheet(SetSheet):
         """The name in hand counts again."""
         here = self._here
         if here is not None and here[1]:
-            self._done(lambda: count_again(self.session.desk, self.letter, here[0]))
+            self._done(lambda: count_again(self.session.opened, self.letter, here[0]))
 
     def _done(self, act: Callable[[], None]) -> bool:
         done = self.attempt(act)

@@ -17,7 +17,7 @@ _NAME = 18
 class Facts(SetSheet):
     """One line a fact."""
 
-    leaf = "facts"
+    sheet_name = "facts"
     title_words = "every fact"
     about = "What the chair said of itself, where each fact was read, and where two places say different things."
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -27,7 +27,7 @@ class Facts(SetSheet):
 
     def draw(self) -> None:
         """Show the list."""
-        sheet = chair_sheet(self.session.desk, self.letter, self.session.desk.clock.now())
+        sheet = chair_sheet(self.session.opened, self.letter, self.session.opened.clock.now())
         disputed = {each.name for each in sheet.disagreements}
         width = max(self.pile.size.width, 40)
         source = min(30, width // 3)
@@ -47,7 +47,7 @@ class Facts(SetSheet):
             for each in sheet.unread
         ]
         self.refill(lines)
-        read = sheet.book.identity
+        read = sheet.ledger.identity
         when = f"{len(sheet.facts)} facts, read {day_and_time(read[0].wall_ns / SECOND)}" if read else "not read yet"
         self.chair_head(self.title_words, when)
         parts = [Content.styled("where two places disagree", "$thread")] if sheet.disagreements else []

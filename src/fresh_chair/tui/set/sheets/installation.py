@@ -38,7 +38,7 @@ _ASKED = {
 class InstallLog(Records):
     """The installation of the chair in hand."""
 
-    leaf = "install"
+    sheet_name = "install"
     title_words = "installation"
     kind = "install"
     empty_words = "Enter puts a step down at the moment of the key; w while the machine works, q for what it asks."
@@ -93,9 +93,9 @@ class InstallLog(Records):
 
     def action_log(self, step: str) -> None:
         """Put an entry down now; the words follow."""
-        desk, letter = self.session.desk, self.letter
+        opened, letter = self.session.opened, self.letter
         entries = []
-        if not self.attempt(lambda: entries.append(records.put_record(desk, letter, self.kind, step=step))):
+        if not self.attempt(lambda: entries.append(records.put_record(opened, letter, self.kind, step=step))):
             return
         self.draw()
         self.pile.highlighted = self.pile.option_count - 1
@@ -103,7 +103,7 @@ class InstallLog(Records):
 
         def worded(text: str) -> bool:
             if text.strip() and not self.attempt(
-                lambda: records.change_record(desk, letter, self.kind, record, "words", text)
+                lambda: records.change_record(opened, letter, self.kind, record, "words", text)
             ):
                 return False
             self.draw()
@@ -112,7 +112,7 @@ class InstallLog(Records):
             return True
 
         def chosen(text: str) -> bool:
-            done = self.attempt(lambda: records.change_record(desk, letter, self.kind, record, "chosen", text))
+            done = self.attempt(lambda: records.change_record(opened, letter, self.kind, record, "chosen", text))
             self.draw()
             return done
 

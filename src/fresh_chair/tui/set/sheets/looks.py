@@ -25,7 +25,7 @@ _COLUMN = 12
 class Looks(Records):
     """One line a program, one column an aspect."""
 
-    leaf = "looks"
+    sheet_name = "looks"
     title_words = "looks"
     kind = "look"
     first = "program"

@@ -23,7 +23,7 @@ _TICK_SECONDS = 0.2
 class Readings(Records):
     """The readings of the chair in hand."""
 
-    leaf = "readings"
+    sheet_name = "readings"
     title_words = "readings"
     kind = "reading"
     first_words = "what was measured?"
@@ -64,12 +64,12 @@ class Readings(Records):
         if held is None or not isinstance(held.record, Reading):
             self.detail(Content(""))
             return
-        reading, books = held.record, self.session.desk.books.all
+        reading, ledgers = held.record, self.session.opened.known_chairs.all
         alike = [
             series
-            for letter in self.session.desk.study.chair_by_letter
-            if letter in books
-            for series in series_of(readings_of({letter: books[letter]}, self.session.desk.study.machine_words))
+            for letter in self.session.opened.study.chair_by_letter
+            if letter in ledgers
+            for series in series_of(readings_of({letter: ledgers[letter]}, self.session.opened.study.machine_words))
             if kind_of_reading(series.taken[-1].reading)[0] == kind_of_reading(reading)[0]
         ]
         width = max(self.query_one("#beside").size.width, 30)
@@ -93,7 +93,7 @@ class Readings(Records):
     def _ask_value(self, what: str, value: str, *, method: str) -> None:
         def put(text: str) -> bool:
             try:
-                records.put_reading(self.session.desk, self.letter, what, text, method=method)
+                records.put_reading(self.session.opened, self.letter, what, text, method=method)
             except Ambiguous as either:
                 readings = list(either.readings)
                 self.ask_one_of(f"{legible(clipped(text, 20))} is:", readings, lambda at: put(readings[at]) and None)
@@ -111,7 +111,7 @@ class Readings(Records):
 
     def action_stopwatch(self) -> None:
         """Start the stopwatch, or stop it and put its time down."""
-        now = self.session.desk.clock.now()
+        now = self.session.opened.clock.now()
         if self._started_at is None:
             self._started_at = now
             self._tick()
@@ -130,7 +130,7 @@ class Readings(Records):
 
     def _tick(self) -> None:
         if self._started_at is not None and not self.asking:
-            seconds = elapsed_ns(self._started_at, self.session.desk.clock.now()) / SECOND
+            seconds = elapsed_ns(self._started_at, self.session.opened.clock.now()) / SECOND
             self.tell(f"{seconds:.1f} s; t when it is there", colour="$lamp")
 
     def action_trust(self) -> None:

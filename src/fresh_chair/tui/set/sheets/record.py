@@ -19,7 +19,7 @@ class RecordSheet(FieldSheet):
     """
 
     place = "set"
-    leaf = "record"
+    sheet_name = "record"
     title_words = "a record"
     about = "Every field of what was put down. A change keeps what stood there before, in the file."
 
@@ -35,23 +35,23 @@ class RecordSheet(FieldSheet):
     def lines(self) -> list[FieldLine]:
         """The record's fields."""
         try:
-            record = records.find_record(self.session.desk, self.letter, self._kind, self._record_id)
+            record = records.find_record(self.session.opened, self.letter, self._kind, self._record_id)
         except FreshChairError:
             return []
         return records.record_lines(record)
 
     def head(self) -> Content:
         """Which chair it is about."""
-        chair = self.session.desk.study.chair_by_letter[self.letter]
+        chair = self.session.opened.study.chair_by_letter[self.letter]
         return Content.assemble(
             (f"{chair.letter}  {legible(chair.title)}", f"bold {chair_colour(chair)}"), (f"   {self._kind}", "$thread")
         )
 
     def put(self, line: FieldLine, text: str) -> bool:
         """Change a field; say why where it cannot be."""
-        desk = self.session.desk
+        opened = self.session.opened
         done = self.attempt(
-            lambda: records.change_record(desk, self.letter, self._kind, self._record_id, line.place, text)
+            lambda: records.change_record(opened, self.letter, self._kind, self._record_id, line.place, text)
         )
         if done:
             self.draw()
@@ -59,4 +59,4 @@ class RecordSheet(FieldSheet):
 
     def action_back(self) -> None:
         """Go back to the list."""
-        self.open_leaf(self._from)
+        self.open_sheet(self._from)

@@ -27,7 +27,7 @@ class SetSheet(ListSheet):
     @property
     def letter(self) -> str:
         """The chair in hand."""
-        letters = list(self.session.desk.study.chair_by_letter)
+        letters = list(self.session.opened.study.chair_by_letter)
         wanted = self.session.cell[1]
         return wanted if wanted in letters else letters[0]
 
@@ -53,7 +53,7 @@ class SetSheet(ListSheet):
 
     def action_chair(self, step: int) -> None:
         """The same sheet of a neighbouring chair."""
-        letters = list(self.session.desk.study.chair_by_letter)
+        letters = list(self.session.opened.study.chair_by_letter)
         letter = letters[(letters.index(self.letter) + step) % len(letters)]
         self.session.cell = (self.session.cell[0], letter)
         self.clear_notice()
@@ -61,7 +61,7 @@ class SetSheet(ListSheet):
 
     def chair_head(self, words: str, more: str, columns: Content | None = None) -> None:
         """Which sheet of which chair, and the names of its columns where it has some."""
-        chair = self.session.desk.study.chair_by_letter[self.letter]
+        chair = self.session.opened.study.chair_by_letter[self.letter]
         title = f"{chair.letter}  {legible(chair.title)}"
         head = Content.assemble(
             (title, f"bold {chair_colour(chair)}"), (f"   {words}", "bold $lamp"), (f"   {more}", "$thread")
@@ -90,7 +90,7 @@ class Records(SetSheet):
 
     def held(self) -> list[Held]:
         """The records."""
-        return records.records_of(self.session.desk, self.letter, self.kind)
+        return records.records_of(self.session.opened, self.letter, self.kind)
 
     @property
     def here(self) -> Held | None:
@@ -151,7 +151,7 @@ class Records(SetSheet):
 
         def put(text: str) -> bool:
             done = self.attempt(
-                lambda: records.put_record(self.session.desk, self.letter, self.kind, **{self.first: text.strip()})
+                lambda: records.put_record(self.session.opened, self.letter, self.kind, **{self.first: text.strip()})
             )
             if done:
                 self.draw()
@@ -178,7 +178,7 @@ class Records(SetSheet):
         held = self.here
         if held is not None and not self.asking:
             self.session.cell = (self.session.cell[0], self.letter)
-            self.open_leaf("record", (self.leaf, self.kind, held.record.id))
+            self.open_sheet("record", (self.sheet_name, self.kind, held.record.id))
 
     def action_strike(self) -> None:
         """Strike the one in hand."""
@@ -189,7 +189,7 @@ class Records(SetSheet):
 
         def struck(reason: str) -> bool:
             done = self.attempt(
-                lambda: records.strike_record(self.session.desk, self.letter, self.kind, record, reason)
+                lambda: records.strike_record(self.session.opened, self.letter, self.kind, record, reason)
             )
             if done:
                 self.draw()
@@ -203,7 +203,7 @@ class Records(SetSheet):
         if held is None:
             return False
         done = self.attempt(
-            lambda: records.change_record(self.session.desk, self.letter, self.kind, held.record.id, field, text)
+            lambda: records.change_record(self.session.opened, self.letter, self.kind, held.record.id, field, text)
         )
         if done:
             self.draw()
@@ -225,7 +225,7 @@ class Records(SetSheet):
 class Pages(Records):
     """The pages of the first boot."""
 
-    leaf = "pages"
+    sheet_name = "pages"
     title_words = "first-boot pages"
     kind = "page"
     first = "page"
@@ -237,7 +237,7 @@ class Pages(Records):
 class Warnings(Records):
     """Warnings met at the chair."""
 
-    leaf = "warnings"
+    sheet_name = "warnings"
     title_words = "warnings met"
     kind = "warning"
     first = "words"

@@ -10,7 +10,7 @@ from fresh_chair.core.chair.record_time import when_text
 from fresh_chair.core.chair.records import reading_text
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.text import clipped, count_of, legible
-from fresh_chair.services.chair.sheet import ChairSheet
+from fresh_chair.services.chair.sheet import ChairView
 from fresh_chair.tui.base.day_text import day_and_time
 from fresh_chair.tui.widgets.signs import Signs, chair_colour
 
@@ -29,9 +29,9 @@ _FRESHNESS = {"fresh": ("ready", "$moss"), "not fresh": ("wrong", "$clay"), "not
 _MOST_TOLD = 12
 
 
-def head(sheet: ChairSheet, signs: Signs, width: int, *, place: int, of: int) -> Content:
+def head(sheet: ChairView, signs: Signs, width: int, *, place: int, of: int) -> Content:
     """Which chair it is, whether it is fresh, and how it is reached."""
-    reach = sheet.book.reach or "no way to it chosen"
+    reach = sheet.ledger.reach or "no way to it chosen"
     state, colour = _FRESHNESS[sheet.freshness]
     room = max(width - len(sheet.chair.title) - len(sheet.freshness) - 11, 12)
     return Content.assemble(
@@ -47,9 +47,9 @@ def band(words: str, more: str, width: int, signs: Signs) -> Content:
     return Content.assemble((words, "bold $chalk"), (f" {signs.line * rest} {more}", "$thread"))
 
 
-def identity(sheet: ChairSheet, width: int, signs: Signs) -> Content:
+def identity(sheet: ChairView, width: int, signs: Signs) -> Content:
     """Who it says it is: as read, or as planned where nothing was."""
-    read = sheet.book.identity
+    read = sheet.ledger.identity
     if read is None:
         return Content("\n").join([band("who it says it is", "as planned", width, signs), *_planned(sheet, width)])
     when = f"read {day_and_time(read[0].wall_ns / SECOND)}, {legible(read[1].way)}"
@@ -66,7 +66,7 @@ def identity(sheet: ChairSheet, width: int, signs: Signs) -> Content:
     return Content("\n").join(lines)
 
 
-def _merged(sheet: ChairSheet) -> list[tuple[str, str, str]]:
+def _merged(sheet: ChairView) -> list[tuple[str, str, str]]:
     """Name, value and colour of each fact: equal answers of several sources once, default programs in one line."""
     disputed = {each.name for each in sheet.disagreements}
     found: dict[str, tuple[str, str, str]] = {}
@@ -105,7 +105,7 @@ def _row(row: tuple[str, str, str], width: int) -> Content:
     return Content.assemble((f"{name:<{_NAME}}", "$thread"), (clipped(value, max(width - _NAME - 1, 8)), colour))
 
 
-def _planned(sheet: ChairSheet, width: int) -> list[Content]:
+def _planned(sheet: ChairView, width: int) -> list[Content]:
     chair, machine = sheet.chair, sheet.machine
     rows = (
         ("edition", chair.edition),
@@ -130,7 +130,7 @@ def _planned(sheet: ChairSheet, width: int) -> list[Content]:
     ]
 
 
-def promised(sheet: ChairSheet, width: int, signs: Signs) -> Content:
+def promised(sheet: ChairView, width: int, signs: Signs) -> Content:
     """Claims and their answers."""
     open_ones = sum(claim.answer == "not looked at" for claim in sheet.claims)
     more = f"{count_of(len(sheet.claims), 'claim')}, {open_ones} not looked at" if sheet.claims else "no claim put down"
@@ -150,13 +150,13 @@ def promised(sheet: ChairSheet, width: int, signs: Signs) -> Content:
     return Content("\n").join(lines)
 
 
-def freshness(sheet: ChairSheet, width: int, signs: Signs) -> Content:
+def freshness(sheet: ChairView, width: int, signs: Signs) -> Content:
     """Is it still fresh: the answer large, the differences in words, and the way to put it back."""
     state, colour = _FRESHNESS[sheet.freshness]
-    proof = sheet.book.proof
+    proof = sheet.ledger.proof
     more = ""
-    if sheet.book.baseline is not None:
-        moment, taken = sheet.book.baseline
+    if sheet.ledger.baseline is not None:
+        moment, taken = sheet.ledger.baseline
         more = f"baseline of {day_and_time(moment.wall_ns / SECOND)}, {taken.keys} names"
     lines = [band("is it fresh", more, width, signs)]
     said = sheet.freshness + (f": {sheet.why}" if sheet.why else "")
@@ -184,7 +184,7 @@ def freshness(sheet: ChairSheet, width: int, signs: Signs) -> Content:
     return Content("\n").join(lines)
 
 
-def beside(sheet: ChairSheet, sheets: Sequence[tuple[str, str, str]], width: int, signs: Signs) -> Content:
+def beside(sheet: ChairView, sheets: Sequence[tuple[str, str, str]], width: int, signs: Signs) -> Content:
     """Readings with their line over time, and the sheets that belong to the chair, each with its key.
 
     Args:

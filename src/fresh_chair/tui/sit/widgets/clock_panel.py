@@ -58,7 +58,7 @@ class ClockPanel(Vertical):
 
 
 class _FacePart(Widget):
-    """A part of the clock, redrawn only where what it shows has changed."""
+    """A part of the clock, redrawn only where it shows something else."""
 
     def __init__(self, signs: Signs) -> None:
         super().__init__()

@@ -12,7 +12,7 @@ from fresh_chair.core.sitting.ratings import EASE, USABILITY_ITEMS
 from fresh_chair.core.sitting.state import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services.sitting.preconditions import BenchLine
-from fresh_chair.services.sitting.questions import Ask
+from fresh_chair.services.sitting.questions import NextQuestion
 from fresh_chair.services.sitting.timebox import Timebox
 from fresh_chair.services.sitting.view import SittingView
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, Signs, chair_colour
@@ -94,7 +94,7 @@ def ease_panel(view: SittingView, signs: Signs) -> Content:
     )
 
 
-def question_panel(ask: Ask) -> Content:
+def question_panel(ask: NextQuestion) -> Content:
     """A question of the study's own, whole, with its possible answers."""
     low, high = ask.ends
     ends = f"1 is {legible(low)}, {ask.answers[-1][0]} is {legible(high)}." if low and high and ask.answers else ""
@@ -147,7 +147,7 @@ def left_panel(view: SittingView, signs: Signs) -> Content:
 def cards_strip(
     view: SittingView, signs: Signs, *, left: str = "", promised: Timebox | None = None, beside: str = ""
 ) -> Content:
-    """The cards of the sitting as path ticks: done, in hand, to come; under them attempts left running, and the time."""
+    """The cards of the sitting as path ticks: done, in hand, to come; below them attempts left running and times."""
     parts: list[tuple[str, str]] = [("cards ", "$thread")]
     running = {line.title for line in view.left}
     for line in view.lines:
