@@ -63,7 +63,7 @@ def carry(
     letter: LetterArgument,
 ) -> None:
     """Carry a chair over from another study, with its machine and the records made there."""
-    from fresh_chair.services.plan.chairs import carry_over
+    from fresh_chair.services.file.carrying import carry_over
 
     with study_of(path, write=True) as opened:
         chair, carried = carry_over(opened, other, letter)

@@ -5,6 +5,7 @@ import gc
 import os
 import signal
 import threading
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any, ClassVar
 
@@ -12,6 +13,7 @@ from textual import events, on, work
 from textual.binding import Binding
 from textual.command import Provider
 from textual.driver import Driver
+from textual.screen import Screen
 from textual.scrollbar import ScrollBar, ScrollBarRender
 
 from fresh_chair.core.errors import FreshChairError, Refused
@@ -19,7 +21,7 @@ from fresh_chair.core.text import legible
 from fresh_chair.services.report.documents import WritingJob
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.crash_report import report_bug
-from fresh_chair.tui.base.frame import Go
+from fresh_chair.tui.base.frame import Go, HelpRequested
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheets import OpenSheet, sheet_class
@@ -237,11 +239,18 @@ class FreshChair(SittingKeeping):
         self._follow_the_writer()
         self.switch_screen(place_class(message.place)(self.session))
 
+    @on(HelpRequested)
+    def _show_help(self) -> None:
+        from fresh_chair.tui.base.help import Help
+
+        if isinstance(self.screen, Place):
+            self.push_screen(Help(self.screen))
+
     @on(OpenSheet)
     def _open_sheet(self, message: OpenSheet) -> None:
         if isinstance(self.screen, Place) and not self.screen.asking:
-            sheet_name = sheet_class(message.sheet_name)
-            self.switch_screen(sheet_name(self.session, *([message.argument] if message.argument is not None else [])))
+            make: Callable[..., Screen[None]] = sheet_class(message.sheet_name)
+            self.switch_screen(make(self.session, *([message.argument] if message.argument is not None else [])))
 
     def _follow_the_writer(self) -> None:
         opened = self.session.opened

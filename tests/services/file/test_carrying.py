@@ -8,9 +8,10 @@ from fresh_chair.core.chair.records import KINDS
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.services.chair.records import put_fields, records_of
+from fresh_chair.services.file import carrying
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.findings import sorting
-from fresh_chair.services.plan import chairs, people
+from fresh_chair.services.plan import people
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.notes import take_notes
@@ -97,7 +98,7 @@ def test_a_chair_brings_records_readings_claims_delights_and_findings_along(open
     other = tmp_path / "other.fresh"
     create_study(other, small_study(people=1, chairs=1))
     there = open_study(other)
-    chair, carried = chairs.carry_over(there, source, letter)
+    chair, carried = carrying.carry_over(there, source, letter)
     assert (carried.findings, carried.records) == (2, len(KINDS))
     for kind in KINDS:
         (held,) = records_of(there, chair.letter, kind)
@@ -112,7 +113,7 @@ def test_a_chair_brings_records_readings_claims_delights_and_findings_along(open
     again = tmp_path / "again.fresh"
     create_study(again, small_study(people=1, chairs=1))
     third = open_study(again)
-    chair, carried = chairs.carry_over(third, other, chair.letter)
+    chair, carried = carrying.carry_over(third, other, chair.letter)
     assert (carried.findings, carried.records) == (2, len(KINDS))
     assert {held.source for kind in KINDS for held in records_of(third, chair.letter, kind)} == {"A small study"}
     third.close()

@@ -7,6 +7,7 @@ import pytest
 
 from fresh_chair.core.errors import FileProblem, InputError, Refused
 from fresh_chair.core.plan.fixtures import bench_of
+from fresh_chair.services.file import carrying
 from fresh_chair.services.plan import chairs, people
 from fresh_chair.services.plan import preparation as preparing
 from fresh_chair.services.plan.editing import field_lines, get_field, require_kind, set_field
@@ -147,8 +148,8 @@ def test_a_chair_is_added_copied_and_taken_out_before_anyone_sat(opened: OpenStu
 
 
 def test_a_chair_is_carried_over_with_its_machine_and_findings(opened: OpenStudy, demo_path: Path) -> None:
-    assert chairs.chairs_in(opened, demo_path)[1] == ("B", "Lanternwood 2.1 beta")
-    chair, carried = chairs.carry_over(opened, demo_path, "B")
+    assert carrying.chairs_in(opened, demo_path)[1] == ("B", "Lanternwood 2.1 beta")
+    chair, carried = carrying.carry_over(opened, demo_path, "B")
     again = reread(opened)
     kept = again.study.chair_by_letter[chair.letter]
     assert (kept.letter, kept.title, again.study.machine_of(kept).name) == (
@@ -163,11 +164,11 @@ def test_a_chair_is_carried_over_with_its_machine_and_findings(opened: OpenStudy
         assert 0 < finding.seen_by <= finding.tried
         assert finding.source.startswith("Tern Harbour")
     with pytest.raises(InputError, match="own file"):
-        chairs.carry_over(again, again.file.path, "A")
+        carrying.carry_over(again, again.file.path, "A")
     with pytest.raises(InputError, match="no chair Z"):
-        chairs.carry_over(again, demo_path, "Z")
+        carrying.carry_over(again, demo_path, "Z")
     with pytest.raises(FileProblem):
-        chairs.carry_over(again, demo_path.with_name("none.fresh"), "A")
+        carrying.carry_over(again, demo_path.with_name("none.fresh"), "A")
     again.close()
 
 

@@ -7,10 +7,10 @@ from pathlib import Path
 import pytest
 from fontTools.ttLib import TTFont  # type: ignore[import-untyped]
 from textual.binding import Binding
+from textual.screen import Screen
 
 from fresh_chair.core.sitting.mark_letters import LETTERS, MARK_LETTERS
 from fresh_chair.core.sitting.outcome import Outcome
-from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.plain import ascii_of
 from fresh_chair.tui.base.sheets import SHEET_CLASSES, sheet_class
 from fresh_chair.tui.sit.screen import Sit
@@ -28,7 +28,7 @@ def glyphs_of(signs: Signs) -> set[str]:
 
 
 def shown_keys() -> set[str]:
-    screens: list[type[Place]] = [Sit, *(sheet_class(name) for name in SHEET_CLASSES)]
+    screens: list[type[Screen[None]]] = [Sit, *(sheet_class(name) for name in SHEET_CLASSES)]
     bindings = [each for screen in screens for each in screen.BINDINGS if isinstance(each, Binding)]
     return {sign for binding in bindings for sign in binding.key_display or ""}
 

@@ -157,3 +157,15 @@ def lacking_consents(person: Participant, consents: Sequence[Consent]) -> tuple[
     if person.role == "expert" or person.erased or person.left:
         return ()
     return tuple(consent.id for consent in consents if consent.needed and consent.id not in person.consents)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Erasure:
+    """The trace of an erased person: when, by whom, and whether their figures stayed."""
+
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    participant: str
+    wall_ns: int
+    author: str
+    figures_kept: bool

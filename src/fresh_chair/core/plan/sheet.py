@@ -7,7 +7,6 @@ from annotated_types import Ge, Le
 
 from fresh_chair.core.plan.fields import FORBID, Line, Words, repeated, require_date, require_name, require_time
 from fresh_chair.core.plan.people import Consent, ScreenerQuestion
-from fresh_chair.core.sitting.course import MOST_POINTS
 
 Measure = Literal["completion", "time", "ease", "satisfaction", "severity"]
 Day = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
@@ -26,6 +25,9 @@ _MEASURE_RANGE = {
     "satisfaction": (0, 100),
     "severity": (0, 4),
 }
+
+# Scales of the study's own go from 1 to as many as this.
+MOST_POINTS = 11
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

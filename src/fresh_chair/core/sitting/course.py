@@ -5,14 +5,13 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt, Le, MaxLen, MinLen
 
+from fresh_chair.core.plan.sheet import MOST_POINTS
 from fresh_chair.core.sitting.marks import Place, Typed
 from fresh_chair.core.sitting.outcome import Outcome
 
 # Longer than any sitting or recording of one.
 MOST_SECONDS = 200_000
 Seconds = Annotated[float, Ge(0), Le(MOST_SECONDS)]
-# Scales of the study's own go from 1 to as many as this.
-MOST_POINTS = 11
 Reason = Annotated[Typed, MinLen(1)]
 
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from fresh_chair.core.chair.ledger import BaselineTaken, FreshnessRead
 from fresh_chair.core.errors import FreshChairError, NotSaved, Refused
-from fresh_chair.core.plan.people import Participant
+from fresh_chair.core.plan.people import Erasure, Participant
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.text import legible
 from fresh_chair.services.chair.freshness import left_at
@@ -15,7 +15,6 @@ from fresh_chair.services.study.mark_spool import rescued_folder
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.spool import leftovers
 from fresh_chair.store.sqlite.erasing import is_packed, pack, scrubbed
-from fresh_chair.store.sqlite.preparations import Erasure
 
 _END_OF_TIME = 2**62
 

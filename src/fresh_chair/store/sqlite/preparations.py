@@ -1,28 +1,14 @@
 """Preparations beside the plan: hunches, the bench, and the traces of erased people."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from typing import ClassVar
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.evidence.hunches import Hunch
-from fresh_chair.core.plan.fields import FORBID
 from fresh_chair.core.plan.fixtures import FixtureCheck
+from fresh_chair.core.plan.people import Erasure
 from fresh_chair.core.plan.study import Study
 from fresh_chair.store.sqlite.study_file import StudyFile, copy_before
 from fresh_chair.store.sqlite.troubles import writing
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Erasure:
-    """The trace of an erased person: when, by whom, and whether their figures stayed."""
-
-    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
-
-    participant: str
-    wall_ns: int
-    author: str
-    figures_kept: bool
 
 
 class Preparations:

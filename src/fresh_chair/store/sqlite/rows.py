@@ -13,6 +13,7 @@ from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.findings.ledger import SortEntry
 from fresh_chair.core.plan.changes import Difference
 from fresh_chair.core.plan.fixtures import FixtureCheck
+from fresh_chair.core.plan.people import Erasure
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.store.gate import (
@@ -26,7 +27,6 @@ from fresh_chair.store.gate import (
 )
 from fresh_chair.store.sqlite import tables
 from fresh_chair.store.sqlite.erasing import mark_unpacked, scrub_chair, scrub_entries, without_triggers
-from fresh_chair.store.sqlite.preparations import Erasure
 
 _APPEND = insert(tables.entry)
 

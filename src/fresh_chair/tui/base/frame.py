@@ -83,6 +83,10 @@ class Go(Message):
         self.anew = anew
 
 
+class HelpRequested(Message):
+    """A request for the help of the screen in front."""
+
+
 class Spine(Widget):
     """The six places with their open work."""
 

@@ -17,7 +17,7 @@ from fresh_chair.core.clock import clock_text
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import legible, legible_lines
 from fresh_chair.services.plan.board import open_counts
-from fresh_chair.tui.base.frame import PLACES, BottomLine, Go, Spine, TopLine
+from fresh_chair.tui.base.frame import PLACES, BottomLine, Go, HelpRequested, Spine, TopLine
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheets import OpenSheet
 from fresh_chair.tui.widgets.asking import Choice, ChoiceLine, WordLine
@@ -318,9 +318,7 @@ class Place(Screen[None]):
 
     def action_help(self) -> None:
         """Show the help."""
-        from fresh_chair.tui.base.help import Help
-
-        self.app.push_screen(Help(self))
+        self.post_message(HelpRequested())
 
     def action_light(self) -> None:
         """Change between dusk and daylight."""

@@ -1,12 +1,10 @@
 """Which sheets there are, and asking for one; each is imported when it is first opened."""
 
 from importlib import import_module
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from textual.message import Message
-
-if TYPE_CHECKING:
-    from fresh_chair.tui.base.sheet import SheetScreen
+from textual.screen import Screen
 
 # Module and class of each sheet.
 SHEET_CLASSES = {
@@ -50,8 +48,8 @@ class OpenSheet(Message):
         self.argument = argument
 
 
-def sheet_class(name: str) -> "type[SheetScreen]":
+def sheet_class(name: str) -> type[Screen[None]]:
     """The screen of a sheet."""
     module, kind = SHEET_CLASSES[name]
-    found: type[SheetScreen] = getattr(import_module(f"fresh_chair.tui.{module}"), kind)
+    found: type[Screen[None]] = getattr(import_module(f"fresh_chair.tui.{module}"), kind)
     return found

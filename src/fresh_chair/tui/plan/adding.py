@@ -4,6 +4,7 @@ from collections.abc import Callable, Sequence
 
 from fresh_chair.core.plan.people import Consent, Role
 from fresh_chair.core.text import clipped, count_of, legible
+from fresh_chair.services.file import carrying
 from fresh_chair.services.plan import chairs, people
 from fresh_chair.services.system.files import typed_path
 from fresh_chair.tui.base.place import Place
@@ -126,13 +127,13 @@ def ask_carried(place: Place, then: Callable[[str, str], None]) -> None:
 
     def named(text: str) -> bool:
         listed: list[tuple[str, str]] = []
-        if not place.attempt(lambda: listed.extend(chairs.chairs_in(opened, typed_path(text)))):
+        if not place.attempt(lambda: listed.extend(carrying.chairs_in(opened, typed_path(text)))):
             return False
         path = typed_path(text)
 
         def carry(letter: str) -> None:
-            found: list[chairs.Carried] = []
-            if place.attempt(lambda: found.append(chairs.carry_over(opened, path, letter)[1])):
+            found: list[carrying.Carried] = []
+            if place.attempt(lambda: found.append(carrying.carry_over(opened, path, letter)[1])):
                 chair = opened.study.chairs[-1]
                 then("", chair.letter)
                 findings = count_of(found[0].findings, "finding or delight", "findings and delights")
