@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from fresh_chair.services.study.open_study import open_study
-from tests.cli.test_commands import fresh_chair
+from tests.cli.forked import run as fresh_chair
 from tests.damage import damaged
 
 MEMORY = 600_000_000

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from tests.cli.test_commands import fresh_chair
+from tests.cli.forked import run as fresh_chair
 
 
 @pytest.fixture

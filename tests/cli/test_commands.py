@@ -1,8 +1,6 @@
 """Law 8: the command line, as a process of its own."""
 
 import json
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
@@ -10,16 +8,7 @@ import pytest
 from fresh_chair import __version__
 from fresh_chair.cli.quick import quick_open
 from fresh_chair.demo.journals import scenario
-
-
-def fresh_chair(*arguments: str | Path) -> "subprocess.CompletedProcess[str]":
-    return subprocess.run(
-        [sys.executable, "-m", "fresh_chair", *map(str, arguments)],
-        capture_output=True,
-        text=True,
-        check=False,
-        stdin=subprocess.DEVNULL,
-    )
+from tests.cli.forked import run as fresh_chair
 
 
 def test_the_demo_is_built_told_exported_and_checked(tmp_path: Path) -> None:

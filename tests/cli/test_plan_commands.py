@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from fresh_chair.services.study.open_study import open_study
-from tests.cli.test_commands import fresh_chair
+from tests.cli.forked import run as fresh_chair
 
 
 def said(*arguments: str | Path) -> Any:

@@ -4,7 +4,7 @@ import csv
 import json
 from pathlib import Path
 
-from tests.cli.test_commands import fresh_chair
+from tests.cli.forked import run as fresh_chair
 
 
 def test_a_sitting_goes_out_and_into_another_one_and_is_corrected(demo_path: Path, tmp_path: Path) -> None:

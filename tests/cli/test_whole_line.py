@@ -11,7 +11,7 @@ import pytest
 
 from fresh_chair.cli.manual import EXIT_CODES, manual
 from fresh_chair.cli.program import app
-from tests.cli.test_commands import fresh_chair
+from tests.cli.forked import run as fresh_chair
 
 ROOT = Path(__file__).parents[2]
 

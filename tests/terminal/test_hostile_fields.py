@@ -1,13 +1,14 @@
 """Law 7 in a real terminal: whatever stands in a field, editing it does nothing to the terminal."""
 
 import json
-import sqlite3
 import sys
-from contextlib import closing
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from tests.damage import damaged
+import pytest
+
+from tests.damage import behind_triggers
 from tests.terminal.tmux import Terminal
 
 PROGRAM = (sys.executable, "-m", "fresh_chair")
@@ -29,7 +30,7 @@ def spoilt(value: Any, key: str = "") -> Any:
 
 def hostile(path: Path) -> None:
     """Fill a study with hostile texts, as a program that is not ours could have."""
-    with closing(sqlite3.connect(path)) as rows:
+    with behind_triggers(path) as rows:
         found = [
             (table, key, name, body)
             for table, key in (("chair", "letter"), ("card", "id"), ("person", "code"), ("machine", "id"))
@@ -43,51 +44,61 @@ def hostile(path: Path) -> None:
         found += [
             ("sort_entry", "number", name, body) for name, body in rows.execute("SELECT number, body FROM sort_entry")
         ]
+        for table, key, name, body in found:
+            spoiled = json.dumps(spoilt(json.loads(body)))
+            rows.execute(f"UPDATE {table} SET body = ? WHERE {key} = ?", (spoiled, name))
         (sheet,) = rows.execute("SELECT sheet FROM study").fetchone()
-    for table, key, name, body in found:
-        values = (json.dumps(spoilt(json.loads(body))), name)
-        damaged(path, f"UPDATE {table} SET body = ? WHERE {key} = ?", values=values)
-    damaged(
-        path, "UPDATE study SET sheet = ?, title = ?", values=(json.dumps(spoilt(json.loads(sheet))), f"S{HOSTILE}")
-    )
+        values = (json.dumps(spoilt(json.loads(sheet))), f"S{HOSTILE}")
+        rows.execute("UPDATE study SET sheet = ?, title = ?", values)
 
 
-def test_no_field_that_is_edited_acts_on_the_terminal(terminal: Terminal, demo_path: Path) -> None:
+@dataclass(slots=True)
+class Watched:
+    """A terminal with a title and a clipboard of its own, which nothing may touch."""
+
+    terminal: Terminal
+    title: str
+
+    def untouched(self) -> None:
+        assert self.terminal.title() == self.title
+        assert self.terminal.clipboard() == "mine"
+        assert self.terminal.alternate() == "1"
+        assert "1 plan" in self.terminal.screen().lower()
+
+
+@pytest.fixture
+def watched(terminal: Terminal, demo_path: Path) -> Watched:
+    """The demo with hostile texts in every field, on the screen."""
     hostile(demo_path)
     terminal.run(*PROGRAM, "open", demo_path)
     terminal.wait_for("Enter seats")
     terminal.set_up_clipboard("mine")
-    title = terminal.title()
-    edited = 0
+    return Watched(terminal, terminal.title())
 
-    def untouched() -> None:
-        assert terminal.title() == title
-        assert terminal.clipboard() == "mine"
-        assert terminal.alternate() == "1"
-        assert "1 plan" in terminal.screen().lower()
 
-    for sheet in ("s", "c", "p"):
-        terminal.keys(sheet)
-        terminal.wait_for("Esc", "back", "change")
-        for _ in range(34):
-            terminal.keys("Enter")
-            terminal.settle()
-            edited += "␛]0;STOLEN" in terminal.screen()
-            terminal.keys("Escape")
-            terminal.settle()
-            terminal.keys("Down")
-        untouched()
-        terminal.keys("Escape")
-        terminal.wait_for("seats this person")
-    assert edited > 12
-    for keys in (("4", "e"), ("4", "Tab", "r"), ("4", "Tab", "v", "3"), ("2", "p", "Enter")):
-        terminal.keys(*keys[:1])
+@pytest.mark.parametrize(("sheet", "fields"), [("s", 3), ("c", 8), ("p", 3)])
+def test_no_field_that_is_edited_acts_on_the_terminal(watched: Watched, sheet: str, fields: int) -> None:
+    terminal, edited, visited = watched.terminal, 0, set[str]()
+    terminal.keys(sheet)
+    terminal.wait_for("Esc", "back", "change")
+    terminal.settle()
+    # After the last field the first one comes again.
+    while (seen := terminal.screen()) not in visited and len(visited) < 40:
+        visited.add(seen)
+        terminal.keys("Enter")
         terminal.settle()
-        for key in keys[1:]:
-            terminal.keys(key)
-            terminal.settle()
-        untouched()
+        edited += "␛]0;STOLEN" in terminal.screen()
         terminal.keys("Escape")
         terminal.settle()
-        terminal.keys("Escape")
+        terminal.keys("Down")
         terminal.settle()
+    watched.untouched()
+    assert edited >= fields
+
+
+@pytest.mark.parametrize("keys", [("4", "e"), ("4", "Tab", "r"), ("4", "Tab", "v", "3"), ("2", "p", "Enter")])
+def test_no_line_that_is_edited_acts_on_the_terminal(watched: Watched, keys: tuple[str, ...]) -> None:
+    for key in keys:
+        watched.terminal.keys(key)
+        watched.terminal.settle()
+    watched.untouched()

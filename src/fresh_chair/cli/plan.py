@@ -131,7 +131,7 @@ def how_many(
     people: Annotated[int | None, typer.Option("--people", min=2, max=500, help="Instead of the planned.")] = None,
     json: JsonOption = False,
 ) -> None:
-    """Print the power of a number of people."""
+    """Print the numbers of people and the differences they can show."""
     from fresh_chair.services.plan.sample_sizes import numbers
 
     with study_of(path) as opened:

@@ -119,8 +119,10 @@ class Ssh:
         except (asyncssh.Error, OSError, TimeoutError) as problem:
             raise Unreachable(f"{self._shown} opens no shell: {_said(problem)}.") from problem
         try:
-            process.stdin.write(script.encode())
-            process.stdin.write_eof()
+            # A shell that has ended already takes no script; its output is read all the same.
+            with contextlib.suppress(OSError):
+                process.stdin.write(script.encode())
+                process.stdin.write_eof()
             while True:
                 chunk = await process.stdout.read(CHUNK)
                 if not chunk:

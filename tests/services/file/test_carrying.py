@@ -123,7 +123,7 @@ def test_a_chair_brings_records_readings_claims_delights_and_findings_along(open
 
 @pytest.mark.parametrize("kind", ["reading", "install", "page", "consent", "warning", "look"])
 def test_the_sheet_that_is_printed_has_every_record(opened: OpenStudy, kind: str) -> None:
-    from tests.cli.test_commands import fresh_chair
+    from tests.cli.forked import run as fresh_chair
 
     values = {
         "reading": {"what": "a thing to find", "value": "1 s"},

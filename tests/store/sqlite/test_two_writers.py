@@ -142,11 +142,13 @@ def test_a_disk_that_stays_full_over_kills_and_openings_loses_nothing_shown(
     folder = request.getfixturevalue("larger_disk") if mounted else tmp_path
     path = folder / "small.fresh"
     create_study(path, small_study())
-    found = run(FULL_AGAIN, path, FULL_DISKS, pause=0.002, more=() if mounted else ("no mount",))
+    # Without a mount the disk is only said to be full: the rounds that matter are the others.
+    rounds = FULL_DISKS if mounted else max(FULL_DISKS // 3, 5)
+    found = run(FULL_AGAIN, path, rounds, pause=0.002, more=() if mounted else ("no mount",))
     assert isinstance(found, list)
     shown, missing, merged = found
     assert missing == []
-    assert merged > FULL_DISKS
+    assert merged > rounds
     opened = open_study(path)
     entries = opened.entries[opened.study.seats[0].number]
     assert list(leftovers(opened.study.id)) == []

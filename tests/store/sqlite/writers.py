@@ -9,7 +9,7 @@ from pathlib import Path
 WRITERS = """
 import json, os, random, select, signal, sys, time
 from pathlib import Path
-from fresh_chair.core import journal as j
+from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.study.open_study import open_study
 from fresh_chair.services.sitting.live import LiveSitting
 import fresh_chair.store.sqlite.rows

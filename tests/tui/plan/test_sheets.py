@@ -81,7 +81,7 @@ async def test_every_sheet_opens_in_one_or_two_keys_and_esc_leads_back(
 
 
 def test_every_sheet_there_is_is_looked_at() -> None:
-    of_plan = {name for name, (module, _) in SHEET_CLASSES.items() if module.startswith("plan_")}
+    of_plan = {name for name, (module, _) in SHEET_CLASSES.items() if module.startswith("plan.")}
     # These two open from another sheet, with what they are about.
     assert {*OPENED, "import", "parts"} == of_plan
 

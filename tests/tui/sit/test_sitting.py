@@ -4,6 +4,7 @@ import re
 from functools import partial
 
 import pytest
+from textual import events
 from textual.pilot import Pilot
 from textual.widgets import Input
 
@@ -50,6 +51,20 @@ async def seated(app: FreshChair, pilot: Pilot[None]) -> LiveSitting:
     await until(pilot, lambda: app.session.live is not None and app.session.live.state.phase is Phase.RUNNING)
     assert app.session.live is not None
     return app.session.live
+
+
+async def test_keys_typed_ahead_of_a_question_answer_it_and_lead_nowhere(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
+    async with app.run_test(size=WIDE) as pilot:
+        live = await seated(app, pilot)
+        await pilot.press("f", "enter")
+        await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
+        # Two keys at once: the second is there before its question, and 5 would lead to Weigh.
+        for key in ("h", "5"):
+            app.post_message(events.Key(key, key))
+        await until(pilot, lambda: live.state.phase is not Phase.EASE and bool(live.state.done))
+        assert isinstance(app.screen, Sit)
+        assert live.state.attempts[0].ease == 5
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])

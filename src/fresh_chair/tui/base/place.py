@@ -85,6 +85,7 @@ class Place(Screen[None]):
         self.session = session
         self._dead_keys: set[str] = set()
         self._said_while_asking = False
+        self._asking_soon = False
 
     @property
     def heading(self) -> str:
@@ -204,6 +205,16 @@ class Place(Screen[None]):
         self.query_one(ChoiceLine).ask(prompt, choices, answered, left)
         self.refresh_bindings()
 
+    def ask_soon(self, ask: Callable[[], object]) -> None:
+        """Ask once the screen has been drawn, as a line that closes has to; keys pressed until then are answers."""
+
+        def now() -> None:
+            self._asking_soon = False
+            ask()
+
+        self._asking_soon = True
+        self.call_after_refresh(now)
+
     def open_sheet(self, name: str, argument: Any = None) -> None:
         """Open another sheet."""
         self.post_message(OpenSheet(name, argument))
@@ -259,11 +270,14 @@ class Place(Screen[None]):
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """Nothing but the question works while one is open."""
-        return not (self.is_mounted and self.asking) or action in ("light", "quit")
+        return not (self.is_mounted and (self.asking or self._asking_soon)) or action in ("light", "quit")
 
     def takes_as_answer(self, event: events.Key) -> bool:
         """Answer the open question with a key that was pressed before it had the keys; False where it is no answer."""
         choice, words = self.query_one(ChoiceLine), self.query_one(WordLine)
+        if self._asking_soon:
+            self.call_after_refresh(self.app.post_message, events.Key(event.key, event.character))
+            return True
         if not event.is_printable or not event.character:
             return False
         if choice.asking:

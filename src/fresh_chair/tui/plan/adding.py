@@ -173,7 +173,7 @@ def ask_consents(
         if key == "y" and not place.attempt(lambda: people.agree(opened, code, [consent.id])):
             return
         draw()
-        place.call_after_refresh(ask_consents, place, code, left[1:], draw, then)
+        place.ask_soon(lambda: ask_consents(place, code, left[1:], draw, then))
 
     as_they_like = "" if consent.needed else " (as they like)"
     place.ask_choice(f"{clipped(consent.words, 70)}{as_they_like}:", choices, said, cancelled=lambda: None)

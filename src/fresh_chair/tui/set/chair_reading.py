@@ -166,7 +166,7 @@ class ReadingChair(Place):
             if done:
                 self.draw()
                 if way.strip():
-                    self.call_after_refresh(then)
+                    self.ask_soon(then)
             return done
 
         prompt = f"how is {letter} reached? here, courier, or ssh user@host:port"

@@ -17,7 +17,7 @@ class Endings(SitBase):
     """Asks the questions after the clock."""
 
     def ask_on(self) -> None:
-        """NextQuestion the question the sitting waits for; those before a card are asked by its key."""
+        """Ask the question the sitting waits for; those before a card are asked by its key."""
         live = self.live
         if live is None or live.opened.observes:
             return
@@ -36,7 +36,7 @@ class Endings(SitBase):
             self.action_judge()
 
     def action_judge(self) -> None:
-        """NextQuestion how the attempt ended."""
+        """Ask how the attempt ended."""
         choices = [Choice(key, outcome.words, OUTCOME_COLOUR[outcome]) for key, outcome in OUTCOME_KEYS.items()]
         self.ask_choice("how did it end? (Esc: the clock goes on)", choices, self._judged, cancelled=self._go_on)
 
@@ -68,7 +68,7 @@ class Endings(SitBase):
         return attempt.helped if attempt is not None else 0
 
     def _ask_about_help(self) -> None:
-        """NextQuestion which is right where an attempt was completed unaided and yet helped."""
+        """Ask which is right where an attempt was completed unaided and yet helped."""
         helps = count_of(self._helped(), "help")
         choices = [
             Choice("h", Outcome.HELPED.words, OUTCOME_COLOUR[Outcome.HELPED]),
@@ -82,14 +82,14 @@ class Endings(SitBase):
         self.ask_choice(f"{helps} counted in it:", choices, chosen, cancelled=self._judge_again)
 
     def _judge_again(self) -> None:
-        self.call_after_refresh(self.action_judge)
+        self.ask_soon(self.action_judge)
 
     def _judge(self, outcome: Outcome, reason: str) -> bool:
         done = self.record(lambda sitting: sitting.log(j.OutcomeJudged(outcome, reason), self.now()))
         if done:
             self._warn_of_wrong_done()
             self.point_at_contradiction()
-            self.call_after_refresh(self.ask_on)
+            self.ask_soon(self.ask_on)
         return done
 
     def _warn_of_wrong_done(self) -> None:
@@ -104,7 +104,7 @@ class Endings(SitBase):
             self.tell("Said done, was not: it is counted on its own.", colour="$plum")
 
     def action_rate(self) -> None:
-        """NextQuestion the person the next question."""
+        """Ask the person the next question."""
         ask = next_ask(self.live) if self.live is not None else None
         if ask is not None:
             self.ask_person(ask)
@@ -117,7 +117,7 @@ class Endings(SitBase):
         return ask
 
     def ask_person(self, ask: NextQuestion) -> None:
-        """NextQuestion the person one thing, on this screen; beside it stand the other keys of the moment."""
+        """Ask the person one thing, on this screen; beside it stand the other keys of the moment."""
         self._follow_up(ask if ask is self.following else None)
         if ask.free:
             self.ask_words(f"{ask.short} ({NO_ANSWER} for no answer)", lambda words: self._answered(ask, words))
@@ -136,7 +136,7 @@ class Endings(SitBase):
 
         def pressed(key: str) -> None:
             if key == "h":
-                self.call_after_refresh(self.action_hand_over)
+                self.ask_soon(self.action_hand_over)
             elif key == "u":
                 self.action_undo()
             elif key == "x":
@@ -150,7 +150,7 @@ class Endings(SitBase):
 
     def _logged(self, content: j.Content) -> None:
         if self.record(lambda sitting: sitting.log(content, self.now())):
-            self.call_after_refresh(self.ask_on)
+            self.ask_soon(self.ask_on)
 
     def _answered(self, ask: NextQuestion, key: str) -> bool:
         found: list[NextQuestion | None] = []
@@ -159,9 +159,9 @@ class Endings(SitBase):
             return False
         following = self._follow_up(found[0])
         if following is not None:
-            self.call_after_refresh(lambda: self.ask_person(following))
+            self.ask_soon(lambda: self.ask_person(following))
         else:
-            self.call_after_refresh(self.ask_on)
+            self.ask_soon(self.ask_on)
         return True
 
     def action_hand_over(self) -> None:
@@ -180,7 +180,7 @@ class Endings(SitBase):
 
     def _handed_back(self, _: None) -> None:
         self.draw()
-        self.call_after_refresh(self.ask_on)
+        self.ask_soon(self.ask_on)
 
     def _more_about_the_ending(self) -> dict[str, tuple[str, j.OutcomeTold]]:
         """Details of an outcome: by which way, how far, or why it was given up."""
@@ -202,7 +202,7 @@ class Endings(SitBase):
         return found
 
     def action_answer(self) -> None:
-        """NextQuestion the next statement of the usability scale."""
+        """Ask the next statement of the usability scale."""
         self.action_rate()
 
     def action_undo(self) -> None:

@@ -54,7 +54,7 @@ class HandOver(Screen[None]):
         yield Static(id="below", markup=False)
 
     def on_mount(self) -> None:
-        """NextQuestion the first question."""
+        """Ask the first question."""
         self.draw()
 
     def action_nothing(self) -> None:

@@ -73,7 +73,7 @@ class Recording(Course):
         done = self.attempt(lambda: recorded.player.go_to(*read_code(text)))
         self._tick()
         if done:
-            self.call_after_refresh(self.ask_on)
+            self.ask_soon(self.ask_on)
         return done
 
     @on(events.Paste)

@@ -188,7 +188,7 @@ class Sit(Recording):
             if words.strip() and not self.record(lambda sitting: sitting.word(entry, words, self.now())):
                 return False
             if then is not None:
-                self.call_after_refresh(then)
+                self.ask_soon(then)
             return True
 
         self.ask_words(f"{kind} at {clock_text(remark.at_ns)}", worded, cancelled=then)
@@ -214,7 +214,7 @@ class Sit(Recording):
             done = self.attempt(lambda: writer.word(entry, words, self.now()))
             self.draw()
             if done and writer.words_waiting():
-                self.call_after_refresh(self.action_words)
+                self.ask_soon(self.action_words)
             return done
 
         left = f", {len(waiting) - 1} more" if len(waiting) > 1 else ""

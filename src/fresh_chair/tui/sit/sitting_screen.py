@@ -334,7 +334,7 @@ class SitBase(Place):
             self.ask_on()
 
     def witness(self, when: str) -> None:
-        """NextQuestion the chair for its own answer; the marks know how."""
+        """Ask the chair for its own answer; the marks know how."""
 
     def follow_witness(self) -> None:
         """Put down the chair's answer; the marks know how."""
@@ -347,4 +347,4 @@ class SitBase(Place):
         """Say where the chair's answer contradicts the judgement; the marks know how."""
 
     def ask_on(self) -> None:
-        """NextQuestion the question the sitting waits for; the endings know how."""
+        """Ask the question the sitting waits for; the endings know how."""

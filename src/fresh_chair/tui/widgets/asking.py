@@ -158,7 +158,7 @@ class ChoiceLine(Widget, can_focus=True):
 
     def on_key(self, event: events.Key) -> None:
         """Choose, or leave."""
-        if event.key.startswith("ctrl+"):
+        if event.key.startswith("ctrl+") or not self.asking:
             return
         event.stop()
         event.prevent_default()

@@ -1,0 +1,103 @@
+"""The program as a process of its own, forked off one that has loaded it already: the start costs milliseconds.
+
+Tests of the start itself, of signals and of what is loaded run `python -m fresh_chair` instead.
+"""
+
+import atexit
+import json
+import os
+import socket
+import subprocess
+import sys
+import tempfile
+import traceback
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+ROOT = Path(__file__).parents[2]
+LONGEST = 1 << 20
+
+
+def run(*arguments: str | Path) -> "subprocess.CompletedProcess[str]":
+    """Run the program with these arguments, with nothing on standard input."""
+    words = [str(argument) for argument in arguments]
+    with tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as err:
+        asked = {"arguments": words, "environment": dict(os.environ), "folder": os.getcwd()}  # noqa: PTH109
+        server = _server()
+        socket.send_fds(server, [json.dumps(asked).encode()], [out.fileno(), err.fileno()])
+        code = int(server.recv(64))
+        texts = []
+        for file in (out, err):
+            file.seek(0)
+            texts.append(file.read().decode(errors="replace"))
+    return subprocess.CompletedProcess(words, code, *texts)
+
+
+@cache
+def _server() -> socket.socket:
+    ours, theirs = socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
+    # One that has loaded the program answers quickly; it ends when this process closes its end.
+    command = [sys.executable, "-m", "tests.cli.forked"]
+    process = subprocess.Popen(command, cwd=ROOT, stdin=theirs.fileno(), stdout=subprocess.DEVNULL)
+    theirs.close()
+
+    def end() -> None:
+        ours.close()
+        process.wait(10)
+
+    atexit.register(end)
+    return ours
+
+
+def _serve() -> None:
+    """Answer requests until the other end is closed, each in a child of its own."""
+    import fresh_chair.__main__
+    import fresh_chair.cli.program
+    import fresh_chair.services.report.outputs
+    import fresh_chair.store.sqlite.rows  # noqa: F401
+
+    there = socket.socket(fileno=os.dup(0))
+    os.dup2(os.open(os.devnull, os.O_RDONLY), 0)
+    while True:
+        data, descriptors, _, _ = socket.recv_fds(there, LONGEST, 2)
+        if not data:
+            return
+        child = os.fork()
+        if child == 0:
+            there.close()
+            os._exit(_child(json.loads(data), descriptors))
+        for descriptor in descriptors:
+            os.close(descriptor)
+        there.send(str(os.waitstatus_to_exitcode(os.waitpid(child, 0)[1])).encode())
+
+
+def _child(asked: dict[str, Any], descriptors: list[int]) -> int:
+    """Become the program; returns its exit code."""
+    for target, descriptor in enumerate(descriptors, start=1):
+        os.dup2(descriptor, target)
+        os.close(descriptor)
+    os.chdir(asked["folder"])
+    os.environ.clear()
+    os.environ.update(asked["environment"])
+    sys.argv = ["fresh-chair", *asked["arguments"]]
+    code: int | str | None = 0
+    try:
+        from fresh_chair.__main__ import main
+
+        main()
+    except SystemExit as ended:
+        code = ended.code
+    except BaseException:  # noqa: BLE001 - a child never goes on as the server it was forked off
+        traceback.print_exc()
+        code = 1
+    for stream in (sys.stdout, sys.stderr):
+        try:
+            stream.flush()
+        except OSError:
+            code = code or 1
+    return code if isinstance(code, int) else int(code is not None)
+
+
+if __name__ == "__main__":
+    _serve()
