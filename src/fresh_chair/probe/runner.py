@@ -124,14 +124,9 @@ async def _one_script(
                 following = None
                 if not chunk:
                     return _ended(reader)
-                reader.feed(chunk)
+                _take_in(reader, chunk)
                 if reader.done:
                     return ""
-                if reader.too_much_before:
-                    raise Unreachable(
-                        "The chair talks on without answering.",
-                        "Its login shell prints something that never ends; see to that first.",
-                    )
             name = reader.current.name if reader.current is not None else None
             if name != under_way:
                 under_way = name
@@ -139,18 +134,32 @@ async def _one_script(
                 deadline = loop.time() + seconds + grace_seconds
                 progress.at(before + len(reader.answers), name or "")
             if loop.time() >= deadline:
-                if not reader.begun:
-                    raise Unreachable(f"The chair did not begin to answer within {begin_seconds:.0f} s.")
-                if reader.current is None:
-                    return "the chair fell silent"
-                reader.give_up(f"took longer than {reader.current.seconds} s")
-                return ""
+                return _overdue(reader, begin_seconds)
     finally:
         if following is not None:
             following.cancel()
             with contextlib.suppress(asyncio.CancelledError, Unreachable):
                 await following
         await stream.aclose()  # type: ignore[attr-defined]
+
+
+def _take_in(reader: Reader, chunk: bytes) -> None:
+    reader.feed(chunk)
+    if not reader.done and reader.too_much_before:
+        raise Unreachable(
+            "The chair talks on without answering.",
+            "Its login shell prints something that never ends; see to that first.",
+        )
+
+
+def _overdue(reader: Reader, begin_seconds: float) -> str:
+    """Give up the question under way; returns why the rest is not to be asked, empty where it is."""
+    if not reader.begun:
+        raise Unreachable(f"The chair did not begin to answer within {begin_seconds:.0f} s.")
+    if reader.current is None:
+        return "the chair fell silent"
+    reader.give_up(f"took longer than {reader.current.seconds} s")
+    return ""
 
 
 def _ended(reader: Reader) -> str:

@@ -72,9 +72,8 @@ def entry_words(study: Study, sitting: Sitting, entry: Entry, at_ns: int) -> str
             return _outcome_told(entry.content)
         case j.ChairWitnessed():
             return _witnessed(study, entry.content)
-        case j.ChairFound(freshness=freshness, told=told, skipped=skipped):
-            passed_over = f". Not so at the bench: {'; '.join(skipped)}" if skipped else ""
-            return f"the chair is {freshness}{': ' if told else ''}{'; '.join(told)}{passed_over}"
+        case j.ChairFound():
+            return _found(entry.content)
         case j.AttemptStarted(card=card):
             return f"start: {_title(study, card)}"
         case j.CardPassed(card=card, reason=reason):
@@ -96,6 +95,12 @@ def entry_words(study: Study, sitting: Sitting, entry: Entry, at_ns: int) -> str
             return f"resumed; {_GAP_WORDS[gap]}"
         case other:
             return _course(study, sitting, entry) or _PLAIN_WORDS[other.kind]
+
+
+def _found(content: j.ChairFound) -> str:
+    told = f": {'; '.join(content.told)}" if content.told else ""
+    skipped = f". Not so at the bench: {'; '.join(content.skipped)}" if content.skipped else ""
+    return f"the chair is {content.freshness}{told}{skipped}"
 
 
 def _course(study: Study, sitting: Sitting, entry: Entry) -> str:

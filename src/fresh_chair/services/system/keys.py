@@ -1,5 +1,6 @@
 """The reviewer's own keys, from a small file that they may write."""
 
+from collections.abc import Mapping
 from pathlib import Path
 
 from platformdirs import user_config_path
@@ -56,15 +57,16 @@ def own_keys(known: dict[str, dict[str, str]]) -> dict[str, str]:
                     "Digits lead to the places.",
                 )
             found[f"{place}.{name}"] = key
-        keys = {
-            **known[place],
-            **{name.split(".", 1)[1]: key for name, key in found.items() if name.startswith(f"{place}.")},
-        }
-        for name in listed:
-            twin = next((other for other, key in keys.items() if key == keys[name] and other != name), None)
-            if twin is not None:
-                raise InputError(
-                    f"keys.toml: {legible(keys[name])} would mean both {place}.{name} and {place}.{twin}.",
-                    "Give one of them another key.",
-                )
+        _require_one_meaning(place, known[place], listed)
     return found
+
+
+def _require_one_meaning(place: str, given: Mapping[str, str], own: Mapping[str, str]) -> None:
+    keys = {**given, **own}
+    for name in own:
+        twin = next((other for other, key in keys.items() if key == keys[name] and other != name), None)
+        if twin is not None:
+            raise InputError(
+                f"keys.toml: {legible(keys[name])} would mean both {place}.{name} and {place}.{twin}.",
+                "Give one of them another key.",
+            )

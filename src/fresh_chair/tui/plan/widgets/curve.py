@@ -48,12 +48,9 @@ def curve(
     for column, (count, value) in enumerate(shown):
         if value > high:
             continue
-        if count == people:
-            sign, colour = signs.point, "bold $lamp"
-        elif count == planned:
-            sign, colour = signs.hollow, "$lamp"
-        else:
-            sign, colour = signs.dot, "$moss" if count >= needed else "$tide"
+        sign, colour = signs.dot, "$moss" if count >= needed else "$tide"
+        if count in (people, planned):
+            sign, colour = (signs.point, "bold $lamp") if count == people else (signs.hollow, "$lamp")
         rows[row_of(value)][column] = (sign + " " * (step - 1), colour)
     lines = []
     for number, row in enumerate(rows):
@@ -61,15 +58,18 @@ def curve(
         tick = _tick(aim, target) if number == across else _tick(aim, value) if number in (0, height - 1) else ""
         colour = "$lamp" if number == across else "$thread"
         lines.append(Content.assemble((f"{tick:>{_LEFT - 1}} ", colour), *row))
-    axis = [" "] * (len(shown) * step)
-    for column, (count, _) in enumerate(shown):
-        if count % 10 == 0 or count == shown[0][0]:
-            label = str(count)
-            if column * step + len(label) <= len(axis):
-                axis[column * step : column * step + len(label)] = label
-    lines.append(Content.styled(" " * _LEFT + "".join(axis), "$thread"))
-    lines.append(Content.styled(" " * _LEFT + "people at each chair", "$thread"))
-    return Content("\n").join(lines)
+    below = (_axis([count for count, _ in shown], step), "people at each chair")
+    return Content("\n").join([*lines, *(Content.styled(" " * _LEFT + words, "$thread") for words in below)])
+
+
+def _axis(counts: Sequence[int], step: int) -> str:
+    """The first number and every tenth, under their columns."""
+    axis = [" "] * (len(counts) * step)
+    for column, count in enumerate(counts):
+        label = str(count)
+        if (count % 10 == 0 or column == 0) and column * step + len(label) <= len(axis):
+            axis[column * step : column * step + len(label)] = label
+    return "".join(axis)
 
 
 def _tick(aim: Aim, value: float) -> str:
