@@ -173,7 +173,7 @@ async def _day(path: Path) -> None:
 
     from bench.studies import large_study
     from fresh_chair.core.sitting import journal as j
-    from fresh_chair.core.sitting.outcome import Outcome
+    from fresh_chair.core.sitting.state.outcome import Outcome
     from fresh_chair.services.study.open_study import create_study, open_study
     from fresh_chair.tui.app import FreshChair
 

@@ -14,7 +14,7 @@ from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Entry
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.study.open_study import create_study
 from fresh_chair.services.system.clock import SystemClock
 from fresh_chair.store.sqlite.journals import Journals

@@ -13,7 +13,7 @@ from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Content, Entry
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 
 WALL = 1_760_000_000 * SECOND
 

@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fresh_chair.core.clock import SECOND, Moment, clock_text, elapsed_ns
-from fresh_chair.core.sitting.timeline import Timeline
+from fresh_chair.core.sitting.state.timeline import Timeline
 from fresh_chair.services.system.clock import SystemClock
 
 

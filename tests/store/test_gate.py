@@ -16,7 +16,7 @@ from fresh_chair.core.chair import records as r
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FreshChairError, InputError, NotSaved
-from fresh_chair.core.findings.ledger import LEDGER_VERSION, SortContent, SortEntry, sort_content_from
+from fresh_chair.core.findings.ledger import CODEC, SortContent, SortEntry
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.chair import records
 from fresh_chair.services.plan.editing import set_field
@@ -69,7 +69,7 @@ def test_any_entry_of_a_sitting_is_readable_or_refused(content: Any) -> None:
     entry = j.Entry("id", 1, NOW, "moderator", content)
     readable_or_refused(
         lambda: entry_row(1, entry),
-        lambda body: j.content_from(body, version=j.ENTRY_VERSION, where="it"),
+        lambda body: j.CODEC.content_from(body, version=j.ENTRY_VERSION, where="it"),
         content,
     )
 
@@ -77,8 +77,8 @@ def test_any_entry_of_a_sitting_is_readable_or_refused(content: Any) -> None:
 @given(_content(SORTING))
 def test_any_entry_of_sorting_is_readable_or_refused(content: Any) -> None:
     readable_or_refused(
-        lambda: sort_row(SortEntry(1, NOW, "moderator", content)),
-        lambda body: sort_content_from(body, version=LEDGER_VERSION, where="it"),
+        lambda: sort_row(SortEntry("sort-1", 1, NOW, "moderator", content)),
+        lambda body: CODEC.content_from(body, version=CODEC.version, where="it"),
         content,
     )
 
@@ -86,8 +86,8 @@ def test_any_entry_of_sorting_is_readable_or_refused(content: Any) -> None:
 @given(_content(BOOK))
 def test_any_entry_about_a_chair_is_readable_or_refused(content: Any) -> None:
     readable_or_refused(
-        lambda: chair_row(b.ChairEntry(1, "A", NOW, "moderator", content)),
-        lambda body: b.content_from(body, version=b.CHAIR_VERSION, where="it"),
+        lambda: chair_row(b.ChairEntry("chair-1", 1, NOW, "moderator", content, "A")),
+        lambda body: b.CODEC.content_from(body, version=b.CODEC.version, where="it"),
         content,
     )
 
@@ -157,7 +157,7 @@ def test_a_reading_is_a_finite_number(opened: OpenStudy) -> None:
 
 def test_an_extra_field_is_refused() -> None:
     with pytest.raises(FreshChairError, match="a field too many"):
-        j.content_from('{"kind": "helped", "extra": 1}', version=1, where="it")
+        j.CODEC.content_from('{"kind": "helped", "extra": 1}', version=1, where="it")
 
 
 def test_an_entry_that_stands_for_an_unreadable_one_is_never_appended(opened: OpenStudy) -> None:

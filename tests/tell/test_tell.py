@@ -16,7 +16,7 @@ from fresh_chair.core.errors import OutsideError
 from fresh_chair.core.plan.people import code_alone
 from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.findings.sorting import open_finding
 from fresh_chair.services.report.outputs import figures_of, write_export, write_report
 from fresh_chair.services.sitting.live import LiveSitting
@@ -61,7 +61,7 @@ def test_every_entry_of_every_journal_is_a_row_of_marks(demo: OpenStudy, told: P
 def test_snags_name_the_finding_they_were_put_into(demo: OpenStudy, told: Path) -> None:
     snags = rows(told, "snags.csv")
     sorted_ones = {row["id"]: row["finding"] for row in snags if row["finding"]}
-    assert sorted_ones == demo.ledger.finding_of
+    assert sorted_ones == demo.findings.finding_of
     assert all(row["severity"] in ("", "0", "1", "2", "3", "4") for row in snags)
 
 

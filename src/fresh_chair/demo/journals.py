@@ -16,7 +16,7 @@ from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.plan.text.outline import study_from_outline
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Content, Entry
-from fresh_chair.demo.simulator import EXPERT, Behaviour, Happening, behave, troubles, usability
+from fresh_chair.demo.simulator import EXPERT, Behaviour, MadeUpEvent, behave, troubles, usability
 from fresh_chair.demo.sitting_kinds import OVERLAPPED, OVERLAPPED_CARD, answers, of_its_kind
 
 SEED = 20261109
@@ -155,6 +155,7 @@ def demo_ledger(journals: dict[int, list[Entry]]) -> list[sorting.SortEntry]:
     last = journals[max(journals)][-1].moment
     return [
         sorting.SortEntry(
+            sorting.sort_id(number),
             number,
             Moment(last.ticks_ns + number * 9 * SECOND, last.boot, last.wall_ns + number * 9 * SECOND),
             "moderator",
@@ -276,7 +277,7 @@ def _come_back(pen: Pen, number: int, behaviour: Behaviour, place: int) -> None:
     _finish(pen, behaviour, handled, place + 1)
 
 
-def _happen(pen: Pen, happening: Happening) -> float:
+def _happen(pen: Pen, happening: MadeUpEvent) -> float:
     """Write one happening down; returns the hands time that passed meanwhile."""
     match happening.kind:
         case "wait":

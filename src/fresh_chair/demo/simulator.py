@@ -14,7 +14,7 @@ from typing import Any
 
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.study import Seat
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 
 LEARNING = 0.88
 EXPERT = "E1"
@@ -63,7 +63,7 @@ SUS_LEVEL = {"A": 4.1, "B": 2.9, "C": 3.3}
 
 
 @dataclass(frozen=True, slots=True)
-class Happening:
+class MadeUpEvent:
     """Something at a share of the hands time: a wait of some seconds, a talk, help, a wrong place, words."""
 
     at: float
@@ -77,7 +77,7 @@ class Behaviour:
     """One made-up attempt, before it is written down."""
 
     hands_seconds: float
-    happenings: tuple[Happening, ...]
+    happenings: tuple[MadeUpEvent, ...]
     outcome: Outcome
     reason: str
     said_done: bool
@@ -109,11 +109,11 @@ def behave(seat: Seat, card: TaskCard, random: Random) -> Behaviour:
     hands = min(hands, card.limit_seconds + random.uniform(2, 9))
     happenings = [*_waits(card, chair, random), *_words(card, chair, outcome, random)]
     wrong = sum(random.random() < TROUBLE[card.id][chair] for _ in range(4))
-    happenings += [Happening(random.uniform(0.1, 0.85), "wrong_place") for _ in range(wrong)]
+    happenings += [MadeUpEvent(random.uniform(0.1, 0.85), "wrong_place") for _ in range(wrong)]
     if outcome is Outcome.HELPED:
-        happenings += [Happening(random.uniform(0.5, 0.8), "helped") for _ in range(random.choice((1, 1, 2)))]
+        happenings += [MadeUpEvent(random.uniform(0.5, 0.8), "helped") for _ in range(random.choice((1, 1, 2)))]
     if random.random() < 0.06:
-        happenings.append(Happening(random.uniform(0.2, 0.7), "aside", random.uniform(18, 70)))
+        happenings.append(MadeUpEvent(random.uniform(0.2, 0.7), "aside", random.uniform(18, 70)))
     said = outcome.completed or (outcome is Outcome.PARTLY and random.random() < 0.8)
     return Behaviour(
         hands,
@@ -141,12 +141,12 @@ def _special(seat: Seat, card: TaskCard) -> Behaviour | None:
     """Behaviour that the scenario fixes, not the dice."""
     if (seat.participant, seat.chair, card.id) == ("P02", "C", "get-online"):
         reason = "the wireless network Harbour-Guest was down: its box had been unplugged for the vacuum cleaner"
-        note = Happening(0.9, "note", words="box in the corridor has no light; nobody at any chair would get online")
-        return Behaviour(74.0, (Happening(0.5, "wrong_place"), note), Outcome.VOID, reason, False, None)
+        note = MadeUpEvent(0.9, "note", words="box in the corridor has no light; nobody at any chair would get online")
+        return Behaviour(74.0, (MadeUpEvent(0.5, "wrong_place"), note), Outcome.VOID, reason, False, None)
     if (seat.chair, card.id, seat.participant) == ("B", "painting-program", "P06"):
-        snag = Happening(0.8, "snag", words="program list closes itself the moment a name is typed, three times")
+        snag = MadeUpEvent(0.8, "snag", words="program list closes itself the moment a name is typed, three times")
         reason = "the program list crashes on typing; nothing can be found or installed"
-        return Behaviour(141.0, (Happening(0.55, "wait", 38.0), snag), Outcome.BLOCKED, reason, False, 1)
+        return Behaviour(141.0, (MadeUpEvent(0.55, "wait", 38.0), snag), Outcome.BLOCKED, reason, False, 1)
     return None
 
 
@@ -158,23 +158,23 @@ def _outcome(card: TaskCard, chair: str, patience: float, random: Random) -> Out
     return random.choices((Outcome.HELPED, Outcome.GAVE_UP, Outcome.PARTLY), (0.5, 0.35, 0.15))[0]
 
 
-def _waits(card: TaskCard, chair: str, random: Random) -> list[Happening]:
+def _waits(card: TaskCard, chair: str, random: Random) -> list[MadeUpEvent]:
     seconds = WAITS.get(card.id, {}).get(chair, ())
     return [
-        Happening(
+        MadeUpEvent(
             (place + 1) / (len(seconds) + 1) + random.uniform(-0.1, 0.1), "wait", wait * exp(random.gauss(0, 0.2))
         )
         for place, wait in enumerate(seconds)
     ]
 
 
-def _words(card: TaskCard, chair: str, outcome: Outcome, random: Random) -> list[Happening]:
+def _words(card: TaskCard, chair: str, outcome: Outcome, random: Random) -> list[MadeUpEvent]:
     more = 1.0 if outcome is Outcome.UNAIDED else 1.6
     said = []
     for kind, listed in (("snag", troubles()["trouble"]), ("delight", troubles()["delight"])):
         for item in listed:
             if item["card"] == card.id and random.random() < item["chances"][chair] * (more if kind == "snag" else 1):
-                said.append(Happening(random.uniform(0.15, 0.95), kind, words=random.choice(item["words"])))
+                said.append(MadeUpEvent(random.uniform(0.15, 0.95), kind, words=random.choice(item["words"])))
     return said
 
 

@@ -10,7 +10,7 @@ from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.draw.paper import INK, OUTCOME_FILL, QUIET, chair_ink, new_figure, plain_text, quiet_axes
 
 _DARK = (Outcome.UNAIDED, Outcome.BLOCKED, Outcome.GAVE_UP)

@@ -11,7 +11,7 @@ from matplotlib.figure import Figure
 
 from fresh_chair.core.hues import CHAIR_HUES, hue_place
 from fresh_chair.core.plan.chairs import Chair
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import clipped, legible
 
 INK = "#23282d"

@@ -10,10 +10,10 @@ from matplotlib.patches import Patch
 
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.attempt import Attempt, Lane
 from fresh_chair.core.sitting.mark_letters import spoken, tick_letter
-from fresh_chair.core.sitting.outcome import Outcome
-from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.state.attempt import Attempt, Lane
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import clipped
 from fresh_chair.draw.paper import INK, OUTCOME_FILL, QUIET, chair_ink, new_figure, plain_text, quiet_axes
 

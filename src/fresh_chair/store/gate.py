@@ -4,14 +4,13 @@ from dataclasses import asdict
 from datetime import UTC, datetime
 from typing import Any
 
-from fresh_chair.core.chair.ledger import CHAIR_VERSION, ChairEntry
-from fresh_chair.core.chair.ledger import body_to_keep as chair_body
+from fresh_chair.core.chair import ledger as chairs
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unfit, Unreadable, built, fitted, plain_json
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.findings.ledger import LEDGER_VERSION, SortEntry, sort_body_to_keep
-from fresh_chair.core.sitting.journal import ENTRY_VERSION, Entry
-from fresh_chair.core.sitting.journal import body_to_keep as journal_body
+from fresh_chair.core.findings import ledger as findings
+from fresh_chair.core.ledger import Codec, LedgerEntry
+from fresh_chair.core.sitting import journal
 from fresh_chair.core.text import clipped, legible
 
 # Within these the wall clock of an entry lies; outside, no program could show it as a date.
@@ -21,32 +20,31 @@ _LONGEST_NAME = 200
 MOST_ENTRIES = 2_000_000
 
 
-def entry_row(sitting: int, entry: Entry) -> dict[str, Any]:
+def entry_row(sitting: int, entry: journal.Entry) -> dict[str, Any]:
     """An entry of a sitting's journal as its row. Raises InputError where no reader would take it."""
     own = {"sitting": sitting, "id": _name("an entry's id", entry.id)}
-    return {**own, **_row(entry, ENTRY_VERSION, journal_body(entry.content))}
+    return {**own, **_row(entry, journal.CODEC)}
 
 
-def sort_row(entry: SortEntry) -> dict[str, Any]:
+def sort_row(entry: findings.SortEntry) -> dict[str, Any]:
     """An entry of the sorting ledger as its row. Raises as `entry_row`."""
-    return _row(entry, LEDGER_VERSION, sort_body_to_keep(entry.content))
+    return _row(entry, findings.CODEC)
 
 
-def chair_row(entry: ChairEntry) -> dict[str, Any]:
+def chair_row(entry: chairs.ChairEntry) -> dict[str, Any]:
     """An entry about a chair as its row. Raises as `entry_row`."""
-    own = {"chair": _name("a chair's letter", entry.chair)}
-    return {**own, **_row(entry, CHAIR_VERSION, chair_body(entry.content))}
+    return {"chair": _name("a chair's letter", entry.chair), **_row(entry, chairs.CODEC)}
 
 
-def _row(entry: Entry | SortEntry | ChairEntry, version: int, body: str) -> dict[str, Any]:
+def _row(entry: LedgerEntry, codec: Codec) -> dict[str, Any]:
     """The columns that an entry of every ledger has."""
     return {
         "number": _number(entry.number),
         "kind": entry.content.kind,
-        "version": version,
+        "version": codec.version,
         **moment_row(entry.moment),
         "author": _name("whose entry it is", entry.author),
-        "body": body,
+        "body": codec.body_to_keep(entry.content),
     }
 
 

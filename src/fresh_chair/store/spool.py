@@ -21,7 +21,7 @@ from platformdirs import user_state_path
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import plain_json
 from fresh_chair.core.errors import JournalError
-from fresh_chair.core.sitting.journal import Entry, content_from
+from fresh_chair.core.sitting.journal import CODEC, Entry
 from fresh_chair.store.gate import entry_row, moment_problem
 
 _SUFFIX = ".marks"
@@ -202,7 +202,9 @@ def _mark(raw: dict[str, Any]) -> tuple[int, str, Entry]:
     if moment_problem(raw["ticks_ns"], raw["boot"], raw["wall_ns"]):
         raise ValueError("no moment")
     moment = Moment(raw["ticks_ns"], raw["boot"], raw["wall_ns"])
-    content = content_from(raw["body"], version=raw["version"], where=f"Sitting {raw['sitting']}, a mark kept apart")
+    content = CODEC.content_from(
+        raw["body"], version=raw["version"], where=f"Sitting {raw['sitting']}, a mark kept apart"
+    )
     return int(raw["sitting"]), str(raw["after"]), Entry(raw["id"], raw["number"], moment, raw["author"], content)
 
 

@@ -15,7 +15,7 @@ from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.comparison import Comparison
 from fresh_chair.core.figures.estimate import Estimate, Proportion
 from fresh_chair.core.figures.study_figures import Weighing
-from fresh_chair.core.findings.ledger import LEDGER_VERSION, SortContent, SortEntry
+from fresh_chair.core.findings.ledger import CODEC, SortContent, SortEntry
 from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.core.plan.changes import Change
@@ -203,7 +203,7 @@ def study_json(
         sorting=[
             SortEntryData(
                 number=entry.number,
-                version=LEDGER_VERSION,
+                version=CODEC.version,
                 moment=_moment(entry),
                 author=entry.author,
                 content=entry.content,

@@ -11,7 +11,7 @@ from fresh_chair.core.figures.estimate import Estimate, rate_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
 from fresh_chair.core.findings.sorted_snags import SortedSnags
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import count_of, legible
 
 _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})

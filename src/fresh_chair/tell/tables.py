@@ -9,9 +9,9 @@ from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.findings.sorted_snags import Snag, SortedSnags
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.journal import Entry, body_of
+from fresh_chair.core.sitting.journal import CODEC, Entry
 from fresh_chair.core.sitting.replay import entry_times
-from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import legible, looks_like_formula
 
 ATTEMPT_COLUMNS = (
@@ -171,7 +171,7 @@ def marks_csv(study: Study, journals: Mapping[int, Sequence[Entry]]) -> str:
                     entry.author,
                     entry.id in struck,
                     getattr(entry.content, "words", ""),
-                    body_of(entry.content),
+                    CODEC.body_of(entry.content),
                 )
 
     return _table(MARK_COLUMNS, rows())

@@ -11,6 +11,7 @@ from fresh_chair.core.chair.identity import Fact, Unread
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import JournalError
+from fresh_chair.core.ledger import EntryStruck
 
 RECORDS: list[r.Record] = [
     r.Claim(id="a", promised="p", day="2026-11-01", check="package x is there"),
@@ -32,18 +33,19 @@ CONTENTS: list[b.ChairContent] = [
     *(b.RecordPut(record) for record in RECORDS),
     b.RecordStruck("claim", "a", "why"),
     b.ChairClosed(),
+    EntryStruck("chair-1", "typed at the wrong chair"),
 ]
 
 
 def entry(content: b.ChairContent, number: int = 1, chair: str = "A") -> b.ChairEntry:
-    return b.ChairEntry(number, chair, Moment(number, "boot", number), "moderator", content)
+    return b.ChairEntry(b.chair_id(number), number, Moment(number, "boot", number), "moderator", content, chair)
 
 
 def test_every_kind_of_entry_and_record_survives_the_disk() -> None:
     assert {type(content) for content in CONTENTS} == set(get_args(b.ChairContent)) - {Unreadable}
     assert {type(record) for record in RECORDS} == set(r.KINDS.values())
     for content in CONTENTS:
-        assert b.content_from(b.body_of(content), version=b.CHAIR_VERSION, where="here") == content
+        assert b.CODEC.content_from(b.CODEC.body_of(content), version=b.CODEC.version, where="here") == content
 
 
 @pytest.mark.parametrize(
@@ -63,13 +65,13 @@ def test_every_kind_of_entry_and_record_survives_the_disk() -> None:
 )
 def test_what_is_no_entry_is_said_to_be_none(body: str) -> None:
     with pytest.raises(JournalError, match="here cannot be read"):
-        b.content_from(body, version=b.CHAIR_VERSION, where="here")
+        b.CODEC.content_from(body, version=b.CODEC.version, where="here")
 
 
 def test_another_version_is_not_guessed_at() -> None:
     for content in CONTENTS:
         with pytest.raises(JournalError, match="version 99"):
-            b.content_from(b.body_of(content), version=99, where="here")
+            b.CODEC.content_from(b.CODEC.body_of(content), version=99, where="here")
 
 
 def test_a_book_is_what_its_entries_add_up_to() -> None:
@@ -101,3 +103,13 @@ def test_a_state_that_is_none_is_said_to_be_none() -> None:
     for text in ("", "[]", '{"state": 2}', '{"state": 1}', json.dumps({"state": 1, "sections": [], "unread": {}})):
         with pytest.raises(JournalError, match="here cannot be read"):
             state_from(text, where="here")
+
+
+def test_a_struck_entry_does_not_count_and_stays() -> None:
+    claim = r.Claim(id="a", promised="p")
+    entries = [entry(b.RecordPut(claim), 1), entry(b.ReachChosen("here"), 2), entry(EntryStruck("chair-1", "why"), 3)]
+    known = b.replay_chairs(entries)["A"]
+    assert (known.held("claim"), known.reach) == ([], "here")
+    left_out: dict[str, str] = {}
+    b.replay_chairs([*entries, entry(EntryStruck("chair-1", "again"), 4)], left_out)
+    assert left_out == {"chair-4": "Chairs, entry 4: it strikes what is not there."}

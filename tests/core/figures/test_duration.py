@@ -17,9 +17,9 @@ from fresh_chair.core.figures.duration import (
 from fresh_chair.core.plan.readability import aloud_seconds
 from fresh_chair.core.plan.sheet import Sheet, Timetable
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import replay
-from fresh_chair.core.sitting.state import Phase, Sitting
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from tests.builders import Script, card, small_study
 
 NOW = datetime(2026, 11, 11, 12, 0)  # a Wednesday

@@ -26,8 +26,8 @@ from fresh_chair.core.figures.position import position_effects
 from fresh_chair.core.figures.satisfaction import ease_mean, sus_mean, sus_score
 from fresh_chair.core.plan.chairs import Machine
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import replay
+from fresh_chair.core.sitting.state.outcome import Outcome
 from tests.builders import fact, one_attempt, small_study
 
 

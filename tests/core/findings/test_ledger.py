@@ -6,36 +6,41 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.findings.ledger import (
+    CODEC,
     FindingOpened,
-    Ledger,
+    Findings,
     SeverityJudged,
     SnagJoined,
     SnagParted,
     SortContent,
     SortEntry,
-    replay_ledger,
-    sort_body,
-    sort_content_from,
+    replay_sorting,
+    sort_id,
 )
 from fresh_chair.core.findings.sorted_snags import sorted_snags
+from fresh_chair.core.ledger import EntryStruck
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import replay
+from fresh_chair.core.sitting.state.outcome import Outcome
 from tests.builders import Script, small_study
 
 NOW = Moment(1, "b", 1)
 
 
-def ledger_of(*contents: SortContent) -> Ledger:
-    return replay_ledger(SortEntry(number, NOW, "m", content) for number, content in enumerate(contents, start=1))
+def ledger_of(*contents: SortContent) -> Findings:
+    return replay_sorting(entries_of(*contents))
+
+
+def entries_of(*contents: SortContent) -> list[SortEntry]:
+    return [SortEntry(sort_id(number), number, NOW, "m", content) for number, content in enumerate(contents, start=1)]
 
 
 def test_a_snag_is_in_one_finding_at_a_time() -> None:
     ledger = ledger_of(
         FindingOpened("f1", "one"), FindingOpened("f2", "two"), SnagJoined("f1", "s"), SnagJoined("f2", "s")
     )
-    assert (ledger.findings["f1"].snags, ledger.findings["f2"].snags) == ([], ["s"])
-    ledger.apply(SnagParted("s"))
+    assert (ledger.by_id["f1"].snags, ledger.by_id["f2"].snags) == ([], ["s"])
+    SnagParted("s").apply(ledger)
     assert ledger.finding_of == {}
 
 
@@ -46,22 +51,35 @@ def test_the_last_severity_holds_and_the_first_stays_on_the_ledger() -> None:
         SeverityJudged("f", 3, "blocks two"),
     ]
     ledger = ledger_of(*contents)
-    assert (ledger.findings["f"].severity, ledger.findings["f"].reason, ledger.entries) == (3, "blocks two", 3)
+    assert (ledger.by_id["f"].severity, ledger.by_id["f"].reason, ledger.entries) == (3, "blocks two", 3)
 
 
 @pytest.mark.parametrize("content", [SnagJoined("no", "s"), SnagParted("s"), SeverityJudged("no", 1, "why")])
 def test_what_is_not_there_cannot_be_sorted(content: SortContent) -> None:
-    with pytest.raises(Refused):
-        Ledger().apply(content)
-    left_out = ledger_of(content).left_out
-    assert left_out[1].startswith("Sorting, entry 1:")
+    with pytest.raises(JournalError, match="Sorting, entry 1:") as refused:
+        replay_sorting(entries_of(content), aside=frozenset())
+    assert isinstance(refused.value.__cause__, Refused)
+    assert ledger_of(content).left_out["sort-1"].startswith("Sorting, entry 1:")
+
+
+def test_a_struck_entry_does_not_count_and_what_needs_it_is_refused() -> None:
+    contents: list[SortContent] = [
+        FindingOpened("f", "x"),
+        SeverityJudged("f", 3, "bad"),
+        EntryStruck("sort-2", "judged too soon"),
+    ]
+    assert ledger_of(*contents).by_id["f"].severity is None
+    assert ledger_of(*contents).entries == 3
+    entries = entries_of(FindingOpened("f", "x"), SnagJoined("f", "s"), EntryStruck("sort-1", "why"))
+    with pytest.raises(JournalError, match="no such finding"):
+        replay_sorting(entries, aside=frozenset())
 
 
 def test_ledger_entries_survive_the_disk_and_unknown_ones_are_named() -> None:
     content = SeverityJudged("f", 2, "why")
-    assert sort_content_from(sort_body(content), version=1, where="here") == content
+    assert CODEC.content_from(CODEC.body_of(content), version=1, where="here") == content
     with pytest.raises(JournalError, match="Sorting, entry 3"):
-        sort_content_from('{"kind":"shredded"}', version=1, where="Sorting, entry 3")
+        CODEC.content_from('{"kind":"shredded"}', version=1, where="Sorting, entry 3")
 
 
 def test_a_finding_says_who_met_it_of_those_who_tried() -> None:

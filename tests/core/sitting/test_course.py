@@ -6,11 +6,11 @@ from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Attempt, Lane
 from fresh_chair.core.sitting.journal import Entry
-from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import advance, entry_times, replay
-from fresh_chair.core.sitting.state import Phase, QuestionAnswer, Sitting
+from fresh_chair.core.sitting.state.attempt import Attempt, Lane
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase, QuestionAnswer, Sitting
 from tests.builders import FakeClock, Script, small_study
 
 CARDS = ("card-1", "card-2")
@@ -118,7 +118,7 @@ def two_in_one() -> Script:
     script.at(5, j.SnagSeen("early"), j.Helped(), j.Marked("hesitates"), j.StepReached(1))
     script.at(10, j.WaitBegan())
     script.at(10, j.WaitEnded())
-    script.at(5, j.SnagSeen("late"), j.Helped(), j.WrongPlace(), j.PlaceVisited("Files"), j.SaidDone())
+    script.at(5, j.SnagSeen("late"), j.Helped(), j.WrongPlace(), j.SpotVisited("Files"), j.SaidDone())
     script.at(10, j.AttemptStopped(), j.OutcomeJudged(Outcome.HELPED), j.EaseRated(4))
     return script
 
@@ -132,7 +132,7 @@ def test_splitting_an_attempt_parts_its_time_and_its_marks_at_that_moment() -> N
     assert (first.outcome, second.outcome, first.ease, second.ease) == (Outcome.UNAIDED, Outcome.HELPED, None, 4)
     assert (first.snags, first.helped, first.wrong_places, first.said_done, first.steps) == (1, 1, 0, False, {1})
     assert (second.snags, second.helped, second.wrong_places, second.said_done) == (1, 1, 1, True)
-    assert (first.marks, second.marks, second.places) == ({"hesitates": 1}, {}, ["Files"])
+    assert (first.marks, second.marks, second.spots) == ({"hesitates": 1}, {}, ["Files"])
     assert [remark.attempt for remark in sitting.remarks.values()] == [first.number, second.number]
     assert sitting.card is None
 

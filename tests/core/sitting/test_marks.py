@@ -7,11 +7,11 @@ from hypothesis import strategies as st
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import JournalError
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Lane
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.sitting.replay import replay
-from fresh_chair.core.sitting.state import Sitting
-from fresh_chair.core.sitting.text.typed_marks import read_typed
+from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Sitting
 from tests.builders import Script
 
 CARDS = ("card-1", "card-2")
@@ -117,12 +117,12 @@ def test_tries_places_steps_and_how_it_ended_are_kept_apart() -> None:
     script.at(
         1, j.Marked("hesitates"), j.Marked("tries again"), j.Marked("tries again"), j.StepReached(1), j.StepReached(2)
     )
-    script.at(1, j.PlaceVisited("Clearing"), j.PlaceVisited("Underwood"), j.PlaceVisited("Clearing"))
+    script.at(1, j.SpotVisited("Clearing"), j.SpotVisited("Underwood"), j.SpotVisited("Clearing"))
     script.at(1, j.AttemptStopped(), j.OutcomeJudged(Outcome.GAVE_UP), j.OutcomeTold(why="not found"))
     script.at(1, j.ChairWitnessed(1, "card-1", "after", "confirmed", "it is there"))
     attempt = of(script).attempts[0]
     assert (attempt.tries, attempt.marks, attempt.steps) == (3, {"hesitates": 1, "tries again": 2}, {1, 2})
-    assert attempt.places == ["Clearing", "Underwood", "Clearing"]
+    assert attempt.spots == ["Clearing", "Underwood", "Clearing"]
     # Three facts, kept apart: what was judged, what giving up was about, and what the chair shows.
     assert (attempt.outcome, attempt.why, attempt.chair_says) == (Outcome.GAVE_UP, "not found", "confirmed")
 

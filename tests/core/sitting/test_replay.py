@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Lane
-from fresh_chair.core.sitting.journal import Entry, body_of, content_from
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.journal import CODEC, Entry
 from fresh_chair.core.sitting.replay import advance, entry_times, replay
-from fresh_chair.core.sitting.state import Phase, Sitting
+from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from tests.builders import FakeClock, Script, one_attempt
 
 CARDS = ("card-1", "card-2")
@@ -100,7 +100,7 @@ def test_lanes_add_up_to_elapsed_time_whatever_keys_are_pressed(presses: list[tu
             "told": j.WaitTold("silent") if running and running.waiting else j.HelpTold(_last_help(state), "hinted"),
             "marked": j.Marked("tries again"),
             "step": j.StepReached(2),
-            "place": j.PlaceVisited("a place"),
+            "place": j.SpotVisited("a place"),
             "quote": j.QuoteTaken(),
             "moved": j.MarkMoved(next(iter(state.remarks), "none"), 10),
             "rated": j.SnagRated(next(iter(state.remarks), "none"), 3),
@@ -273,7 +273,7 @@ def test_every_kind_of_entry_survives_the_disk() -> None:
         j.HelpTold("e1", "showed"),
         j.Marked("no reaction"),
         j.StepReached(3),
-        j.PlaceVisited("w"),
+        j.SpotVisited("w"),
         j.QuoteTaken("w"),
         j.WarningSeen("w"),
         j.QuestionLeft("w"),
@@ -308,7 +308,7 @@ def test_every_kind_of_entry_survives_the_disk() -> None:
     ]
     assert {content.kind for content in samples} == j.KINDS
     for content in samples:
-        assert content_from(body_of(content), version=1, where="here") == content
+        assert CODEC.content_from(CODEC.body_of(content), version=1, where="here") == content
 
 
 @pytest.mark.parametrize(
@@ -317,7 +317,7 @@ def test_every_kind_of_entry_survives_the_disk() -> None:
 )
 def test_an_unknown_entry_is_an_error_that_names_where(body: str, version: int) -> None:
     with pytest.raises(JournalError, match="Sitting 2, entry 5"):
-        content_from(body, version=version, where="Sitting 2, entry 5")
+        CODEC.content_from(body, version=version, where="Sitting 2, entry 5")
 
 
 def test_ten_thousand_entries_replay_to_the_same_state_as_live_logging() -> None:

@@ -9,10 +9,10 @@ from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Entry
-from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.rules import permit
-from fresh_chair.core.sitting.state import Phase, Sitting
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from tests.builders import Script, small_study
 
 CARDS = ("card-1", "card-2")

@@ -6,7 +6,7 @@ import pytest
 
 from fresh_chair.core.chair.records import KINDS
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.chair.records import put_fields, records_of
 from fresh_chair.services.file import carrying
 from fresh_chair.services.file.file_check import check_file

@@ -11,7 +11,7 @@ from fresh_chair.core.chair import ledger as b
 from fresh_chair.core.chair.state import State
 from fresh_chair.core.errors import NotSaved
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.file import erasing
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting.live import LiveSitting
@@ -32,7 +32,7 @@ def full_sitting(opened: OpenStudy, clock: FakeClock) -> LiveSitting:
     live.log(j.RecordingOpened(f"/home/{PLANTED}/film.webm"), clock.now())
     live.log(j.AttemptStarted(seat.cards[0]), clock.now())
     live.log(j.SnagSeen(PLANTED), clock.now())
-    live.log(j.PlaceVisited(PLANTED), clock.now())
+    live.log(j.SpotVisited(PLANTED), clock.now())
     live.log(j.QuoteTaken(PLANTED), clock.now())
     clock.pass_seconds(9)
     live.log(j.AttemptStopped(), clock.now())
@@ -90,11 +90,11 @@ def test_places_on_the_chair_s_own_list_stay(opened: OpenStudy, clock: FakeClock
     live = LiveSitting(opened, seat)
     live.begin(clock.now())
     live.log(j.AttemptStarted(seat.cards[0]), clock.now())
-    live.log(j.PlaceVisited("The shelf"), clock.now())
-    live.log(j.PlaceVisited("their own folder"), clock.now())
+    live.log(j.SpotVisited("The shelf"), clock.now())
+    live.log(j.SpotVisited("their own folder"), clock.now())
     live.break_off("why", clock.now())
     erasing.erase_person(opened, "P01", keep_figures=True)
-    places = [e.content.place for e in opened.entries[seat.number] if isinstance(e.content, j.PlaceVisited)]
+    places = [e.content.place for e in opened.entries[seat.number] if isinstance(e.content, j.SpotVisited)]
     assert places == ["The shelf", "erased"]
 
 
@@ -132,7 +132,7 @@ def test_what_an_earlier_version_left_of_the_erased_is_found_and_taken_out_at_th
     erasing.erase_person(opened, "P01", keep_figures=True)
     path = opened.file.path
     opened.close()
-    body = j.body_of(j.RecordingOpened(f"/home/{PLANTED}/film.webm"))
+    body = j.CODEC.body_of(j.RecordingOpened(f"/home/{PLANTED}/film.webm"))
     damaged(path, "UPDATE entry SET body = ? WHERE kind = 'recording_opened'", values=(body,))
     with sqlite3.connect(path) as rows:
         rows.execute("PRAGMA user_version = 0")

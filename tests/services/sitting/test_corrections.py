@@ -8,7 +8,7 @@ import pytest
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.corrections import EntryLine

@@ -7,7 +7,7 @@ import pytest
 from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.questions import NextQuestion, answered, next_ask
 from fresh_chair.services.study.open_study import OpenStudy

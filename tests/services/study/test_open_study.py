@@ -7,9 +7,9 @@ import pytest
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Lane
-from fresh_chair.core.sitting.outcome import Outcome
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.new_study import new_study
 from fresh_chair.services.findings import sorting

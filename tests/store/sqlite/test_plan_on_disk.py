@@ -13,7 +13,7 @@ import fresh_chair.store as store
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import FileProblem, NotSaved, Refused
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.file import erasing
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.plan import people

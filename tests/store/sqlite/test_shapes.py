@@ -84,7 +84,7 @@ def test_a_sound_copy_has_all_but_what_cannot_be_read_and_says_what_that_was(dem
         """UPDATE chair_entry SET body = '{}' WHERE number = 3""",
     )
     opened = open_study(demo_path)
-    left = sum(len(sitting.left_out) for sitting in opened.sittings.values()) + len(opened.ledger.left_out) + 1
+    left = sum(len(sitting.left_out) for sitting in opened.sittings.values()) + len(opened.findings.left_out) + 1
     total = sum(map(len, opened.entries.values()))
     gone = sum(len(sitting.left_out) for sitting in opened.sittings.values())
     opened.close()

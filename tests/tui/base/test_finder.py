@@ -8,7 +8,7 @@ import pytest
 from textual.widgets import Input
 
 from fresh_chair.core.errors import OutsideError
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.report.documents import WritingJob
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.services.system.files import Written, make_folder

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from textual.pilot import Pilot
 
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.demo import sitting_kinds as kinds
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.study.open_study import OpenStudy

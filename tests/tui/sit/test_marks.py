@@ -7,8 +7,8 @@ from textual.widgets import Input
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.chair.asking import choose_reach
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.study.open_study import OpenStudy
@@ -78,7 +78,7 @@ async def test_a_place_is_completed_from_what_the_chair_calls_its_places(demo: O
         field = app.screen.query_one(WordLine).query_one(Input)
         await until(pilot, lambda: field._suggestion == "Look of things")
         await pilot.press("right", "enter")
-        await until(pilot, lambda: live.state.attempts[0].places == ["Look of things"])
+        await until(pilot, lambda: live.state.attempts[0].spots == ["Look of things"])
 
 
 @pytest.mark.parametrize(

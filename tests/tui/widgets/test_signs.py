@@ -9,8 +9,9 @@ from fontTools.ttLib import TTFont  # type: ignore[import-untyped]
 from textual.binding import Binding
 from textual.screen import Screen
 
-from fresh_chair.core.sitting.mark_letters import LETTERS, MARK_LETTERS
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.entries.marks import MARK_LETTERS
+from fresh_chair.core.sitting.mark_letters import LETTERS
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.tui.base.plain import ascii_of
 from fresh_chair.tui.base.sheets import SHEET_CLASSES, sheet_class
 from fresh_chair.tui.sit.screen import Sit

@@ -1,12 +1,13 @@
 """The ledger of each chair: its kinds of entries, their replay, and the state they add up to."""
 
 import json
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field, fields
 from typing import Annotated, Any, Literal, get_args
 
 from annotated_types import MaxLen
 
+from fresh_chair.core import ledger
 from fresh_chair.core.chair.drift import Freshness
 from fresh_chair.core.chair.identity import Fact, Unread
 from fresh_chair.core.chair.readings import Taken
@@ -14,12 +15,12 @@ from fresh_chair.core.chair.record_time import NOT_KNOWN, When, when_of
 from fresh_chair.core.chair.records import KINDS, Claim, Reading, Record, kind_of
 from fresh_chair.core.checks.meaning import Found
 from fresh_chair.core.clock import Moment, elapsed_ns
-from fresh_chair.core.codec import Unfit, Unreadable, built, decoded, gated, plain_json
+from fresh_chair.core.codec import Unfit, Unreadable, built, plain_json
 from fresh_chair.core.errors import JournalError
+from fresh_chair.core.ledger import Codec, EntryStruck, LedgerEntry, Typed
 
-CHAIR_VERSION = 1
+NAME = "Chairs"
 Way = Annotated[str, MaxLen(200)]
-Typed = Annotated[str, MaxLen(2000)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,22 +163,30 @@ ChairContent = (
     | RecordPut
     | RecordStruck
     | ChairClosed
+    | EntryStruck
     | Unreadable
 )
-_KINDS: dict[str, type] = {
-    part.__dataclass_fields__["kind"].default: part for part in get_args(ChairContent) if part is not Unreadable
-}
 
 
 @dataclass(frozen=True, slots=True)
-class ChairEntry:
-    """One entry about one chair."""
+class ChairEntry(LedgerEntry):
+    """One entry about one chair.
 
-    number: int
-    chair: str
-    moment: Moment
-    author: str
+    Args:
+        chair: The chair's letter.
+    """
+
     content: ChairContent
+    chair: str
+
+
+def chair_id(number: int) -> str:
+    """The id of an entry about a chair, by which it can be struck.
+
+    >>> chair_id(7)
+    'chair-7'
+    """
+    return f"chair-{number}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -238,8 +247,7 @@ class ChairLedger:
 LedgersByChair = Mapping[str, ChairLedger]
 
 
-def body_of(content: ChairContent) -> str:
-    """The content as the JSON object that is stored."""
+def _body(content: ChairContent) -> str:
     if isinstance(content, RecordPut):
         put: dict[str, Any] = {
             "kind": content.kind,
@@ -253,29 +261,24 @@ def body_of(content: ChairContent) -> str:
     return json.dumps(plain, ensure_ascii=False, allow_nan=False)
 
 
-def body_to_keep(content: ChairContent) -> str:
-    """As `body_of`, once it has been read back. Raises InputError where no file may hold it."""
-    return gated(content, body_of, lambda body: content_from(body, version=CHAIR_VERSION, where="It"))
-
-
 def _plain(value: Any) -> Any:
     if isinstance(value, tuple):
         return [_plain(item) for item in value]
     return asdict(value) if hasattr(value, "__dataclass_fields__") else value
 
 
-def content_from(body: str, *, version: int, where: str) -> ChairContent:
-    """The content that a stored JSON object holds. Raises JournalError where it is unknown or out of range."""
-    if version == CHAIR_VERSION and isinstance(body, str) and '"record_put"' in body:
-        # Its values are of the record's own kind, and are checked as that.
-        try:
-            raw = plain_json(body)
-        except ValueError as problem:
-            raise JournalError(f"{where} cannot be read: it is not JSON.") from problem
-        if isinstance(raw, dict) and raw.get("kind") == "record_put":
-            return _record_put(raw, where)
-    content: ChairContent = decoded(_KINDS, body, version=version, known=CHAIR_VERSION, where=where)
-    return content
+def _read(body: str, where: str) -> RecordPut | None:
+    """A record; its values are of the record's own kind, and are checked as that."""
+    if not isinstance(body, str) or '"record_put"' not in body:
+        return None
+    try:
+        raw = plain_json(body)
+    except ValueError as problem:
+        raise JournalError(f"{where} cannot be read: it is not JSON.") from problem
+    return _record_put(raw, where) if isinstance(raw, dict) and raw.get("kind") == "record_put" else None
+
+
+CODEC = Codec(get_args(ChairContent), version=1, read=_read, write=_body)
 
 
 def _record_put(raw: dict[str, Any], where: str) -> RecordPut:
@@ -298,53 +301,63 @@ def _record(raw: dict[str, Any], where: str) -> Record:
     return record
 
 
-def replay_chairs(entries: Iterable[ChairEntry]) -> dict[str, ChairLedger]:
-    """The state of every chair's ledger, by letter."""
+def replay_chairs(
+    entries: Sequence[ChairEntry], left_out: dict[str, str] | None = None, *, aside: frozenset[str] | None = None
+) -> dict[str, ChairLedger]:
+    """The state of every chair's ledger, by letter.
+
+    Args:
+        entries: All entries about all chairs.
+        left_out: Takes why an entry does not count, by its id.
+        aside: Ids of the entries that were left out before; any other that cannot follow raises. None lets all be.
+
+    Raises:
+        JournalError: Where `aside` is given, for the first entry that cannot follow.
+    """
     ledgers: dict[str, ChairLedger] = {}
-    for entry in entries:
-        take_in(ledgers, entry)
+
+    def take(entry: ChairEntry) -> None:
+        if isinstance(entry.content, ChairClosed):
+            ledgers.pop(entry.chair, None)
+        else:
+            _take_in(ledgers.setdefault(entry.chair, ChairLedger()), entry)
+
+    why = {} if left_out is None else left_out
+    ledger.replay(entries, take, name=NAME, left_out=why, lenient=aside is None, aside=aside or ())
     return ledgers
 
 
-def take_in(ledgers: dict[str, ChairLedger], entry: ChairEntry) -> None:
-    """Let one more entry count."""
-    if isinstance(entry.content, ChairClosed):
-        ledgers.pop(entry.chair, None)
-    else:
-        _take_in(ledgers.setdefault(entry.chair, ChairLedger()), entry)
-
-
-def _take_in(ledger: ChairLedger, entry: ChairEntry) -> None:
+def _take_in(known: ChairLedger, entry: ChairEntry) -> None:
     moment = entry.moment
     match entry.content:
         case ReachChosen(way=way):
-            ledger.reach = way
+            known.reach = way
         case IdentityRead() as read:
-            ledger.identity = (moment, read)
+            known.identity = (moment, read)
         case BaselineTaken() as taken:
-            ledger.baselines.append((moment, taken))
+            known.baselines.append((moment, taken))
         case NoiseLearnt(names=names, reason=reason):
-            ledger.noise.update(dict.fromkeys(names, reason))
+            known.noise.update(dict.fromkeys(names, reason))
         case NoiseTakenBack(names=names):
             for name in names:
-                ledger.noise.pop(name, None)
+                known.noise.pop(name, None)
         case FreshnessRead() as read:
-            ledger.proofs.append((moment, read))
+            known.proofs.append((moment, read))
             # Whatever was so before an earlier attempt says nothing about the next one.
-            ledger.before.clear()
+            known.before.clear()
         case ChecksAsked() as asked:
-            ledger.asked.append((moment, asked))
+            known.asked.append((moment, asked))
             if asked.when == "before":
-                ledger.before.update({each.ask: Found(each.value, each.why) for each in asked.answers})
+                known.before.update({each.ask: Found(each.value, each.why) for each in asked.answers})
         case RecordPut(record=record, source=source, source_wall_ns=since):
-            held = ledger.records.setdefault(kind_of(record), {})
+            held = known.records.setdefault(kind_of(record), {})
             first = held.get(record.id)
             if first is not None:
                 held[record.id] = Held(record, first.moment, first.source, first.source_wall_ns)
             else:
                 held[record.id] = Held(record, moment, source, since)
         case RecordStruck(record=kind, id=name):
-            ledger.records.get(kind, {}).pop(name, None)
+            known.records.get(kind, {}).pop(name, None)
 
 
 def install_times(held: Sequence[Held]) -> dict[str, int | None]:
@@ -366,16 +379,16 @@ def install_times(held: Sequence[Held]) -> dict[str, int | None]:
     return found
 
 
-def readings_of(ledger: LedgersByChair, machines: Mapping[str, str]) -> list[Taken]:
+def readings_of(by_letter: LedgersByChair, machines: Mapping[str, str]) -> list[Taken]:
     """Every reading that holds, of every chair.
 
     Args:
-        ledger: What is known of the chairs.
+        by_letter: What is known of the chairs.
         machines: What each stands on, by its letter; virtual ones say so.
     """
     return [
         Taken(held.record, held.when, letter, machines.get(letter, ""), held.source)
-        for letter, of_chair in ledger.items()
+        for letter, of_chair in by_letter.items()
         for held in of_chair.held("reading")
         if isinstance(held.record, Reading)
     ]

@@ -10,7 +10,7 @@ from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.satisfaction import ease_mean
 from fresh_chair.core.figures.times import censored_median, geometric_mean
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 
 
 @dataclass(frozen=True, slots=True)

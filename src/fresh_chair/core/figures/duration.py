@@ -13,7 +13,7 @@ from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.readability import aloud_seconds
 from fresh_chair.core.plan.sheet import DAYS, Timetable
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.state import Phase, Sitting
+from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 
 # Handing over, reading and the ease question around each attempt, as long as no sitting says how long they take here.
 BETWEEN_SECONDS = 45.0

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from fresh_chair.core.chair.drift import Freshness
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.attempt import Lane
-from fresh_chair.core.sitting.outcome import Outcome
-from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Sitting
 
 
 @dataclass(frozen=True, slots=True)

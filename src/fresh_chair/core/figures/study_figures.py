@@ -10,7 +10,7 @@ from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.state.sitting import Sitting
 
 
 @dataclass(frozen=True, slots=True)

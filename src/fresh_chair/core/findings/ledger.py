@@ -1,80 +1,19 @@
 """Snags into findings: a ledger of its own, appended like a journal and replayed like one."""
 
-from collections.abc import Iterable
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Annotated, Literal, get_args
 
 from annotated_types import Ge, Le, MaxLen, MinLen
 
-from fresh_chair.core.clock import Moment
-from fresh_chair.core.codec import Unreadable, decoded, encoded, gated
+from fresh_chair.core import ledger
+from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import Refused
+from fresh_chair.core.ledger import Codec, EntryStruck, LedgerEntry, Reason
 
 SEVERITY_WORDS = ("no trouble", "cosmetic", "minor", "major", "catastrophe")
-LEDGER_VERSION = 1
+NAME = "Sorting"
 Title = Annotated[str, MinLen(1), MaxLen(200)]
-Reason = Annotated[str, MinLen(1), MaxLen(2000)]
-
-
-@dataclass(frozen=True, slots=True)
-class FindingOpened:
-    """Snags have something in common, and it has a name now."""
-
-    finding: str
-    title: Title
-    kind: Literal["finding_opened"] = "finding_opened"
-
-
-@dataclass(frozen=True, slots=True)
-class FindingRetitled:
-    """The finding is called something better."""
-
-    finding: str
-    title: Title
-    kind: Literal["finding_retitled"] = "finding_retitled"
-
-
-@dataclass(frozen=True, slots=True)
-class SnagJoined:
-    """A snag belongs to a finding; it leaves the one it was in before."""
-
-    finding: str
-    snag: str
-    kind: Literal["snag_joined"] = "snag_joined"
-
-
-@dataclass(frozen=True, slots=True)
-class SnagParted:
-    """A snag is loose again."""
-
-    snag: str
-    kind: Literal["snag_parted"] = "snag_parted"
-
-
-@dataclass(frozen=True, slots=True)
-class SeverityJudged:
-    """How bad the finding is, 0 to 4 (Nielsen 1994), and why."""
-
-    finding: str
-    severity: Annotated[int, Ge(0), Le(4)]
-    reason: Reason
-    kind: Literal["severity_judged"] = "severity_judged"
-
-
-SortContent = FindingOpened | FindingRetitled | SnagJoined | SnagParted | SeverityJudged | Unreadable
-_KINDS: dict[str, type] = {
-    part.__dataclass_fields__["kind"].default: part for part in get_args(SortContent) if part is not Unreadable
-}
-
-
-@dataclass(frozen=True, slots=True)
-class SortEntry:
-    """One line of the ledger."""
-
-    number: int
-    moment: Moment
-    author: str
-    content: SortContent
 
 
 @dataclass(slots=True)
@@ -89,89 +28,144 @@ class Finding:
 
 
 @dataclass(slots=True)
-class Ledger:
+class Findings:
     """The findings, and which snag is in which.
 
     Attributes:
         entries: How many entries the ledger has.
-        left_out: Why an entry does not count, by its number: it cannot be read, or speaks of one that cannot.
+        left_out: Why an entry does not count, by its id: it cannot be read, or speaks of one that cannot.
     """
 
-    findings: dict[str, Finding] = field(default_factory=dict)
+    by_id: dict[str, Finding] = field(default_factory=dict)
     finding_of: dict[str, str] = field(default_factory=dict)
     entries: int = 0
-    left_out: dict[int, str] = field(default_factory=dict)
+    left_out: dict[str, str] = field(default_factory=dict)
 
-    def apply(self, content: SortContent) -> None:
-        """Advance by one entry.
-
-        Raises:
-            Refused: Where it names a finding that is not there, or would change nothing.
-        """
-        match content:
-            case FindingOpened(finding=finding, title=title):
-                if finding in self.findings:
-                    raise Refused("There is a finding with this id already.")
-                self.findings[finding] = Finding(finding, title)
-            case FindingRetitled(finding=finding, title=title):
-                self._finding(finding).title = title
-            case SnagJoined(finding=finding, snag=snag):
-                target = self._finding(finding)
-                if self.finding_of.get(snag) == finding:
-                    raise Refused("The snag is in that finding already.")
-                self._part(snag)
-                target.snags.append(snag)
-                self.finding_of[snag] = finding
-            case SnagParted(snag=snag):
-                if snag not in self.finding_of:
-                    raise Refused("The snag is loose already.")
-                self._part(snag)
-            case SeverityJudged(finding=finding, severity=severity, reason=reason):
-                target = self._finding(finding)
-                target.severity, target.reason = severity, reason
-        self.entries += 1
-
-    def _finding(self, finding: str) -> Finding:
-        if finding not in self.findings:
+    def finding(self, finding: str) -> Finding:
+        """The finding of that id. Raises Refused where there is none."""
+        if finding not in self.by_id:
             raise Refused("There is no such finding.")
-        return self.findings[finding]
+        return self.by_id[finding]
 
-    def _part(self, snag: str) -> None:
+    def part(self, snag: str) -> None:
+        """Make a snag loose, wherever it was."""
         before = self.finding_of.pop(snag, None)
         if before is not None:
-            self.findings[before].snags.remove(snag)
+            self.by_id[before].snags.remove(snag)
 
 
-def replay_ledger(entries: Iterable[SortEntry]) -> Ledger:
-    """The findings of a ledger; entries that cannot be read or cannot follow are left out, and listed."""
-    ledger = Ledger()
-    for entry in entries:
-        if isinstance(entry.content, Unreadable):
-            ledger.left_out[entry.number] = entry.content.why
-        else:
-            try:
-                ledger.apply(entry.content)
-            except Refused as problem:
-                ledger.left_out[entry.number] = f"Sorting, entry {entry.number}: {problem.title}"
-        ledger.entries = entry.number
-    return ledger
+@dataclass(frozen=True, slots=True)
+class FindingOpened:
+    """Snags have something in common, and it has a name now."""
+
+    finding: str
+    title: Title
+    kind: Literal["finding_opened"] = "finding_opened"
+
+    def apply(self, findings: Findings) -> None:
+        """Add the finding."""
+        if self.finding in findings.by_id:
+            raise Refused("There is a finding with this id already.")
+        findings.by_id[self.finding] = Finding(self.finding, self.title)
 
 
-def sort_body(content: SortContent) -> str:
-    """The content as the JSON object that is stored."""
-    return encoded(content)
+@dataclass(frozen=True, slots=True)
+class FindingRetitled:
+    """The finding is called something better."""
+
+    finding: str
+    title: Title
+    kind: Literal["finding_retitled"] = "finding_retitled"
+
+    def apply(self, findings: Findings) -> None:
+        """Change its title."""
+        findings.finding(self.finding).title = self.title
 
 
-def sort_body_to_keep(content: SortContent) -> str:
-    """As `sort_body`, once it has been read back. Raises InputError where no file may hold it."""
-    return gated(content, sort_body, lambda body: sort_content_from(body, version=LEDGER_VERSION, where="It"))
+@dataclass(frozen=True, slots=True)
+class SnagJoined:
+    """A snag belongs to a finding; it leaves the one it was in before."""
+
+    finding: str
+    snag: str
+    kind: Literal["snag_joined"] = "snag_joined"
+
+    def apply(self, findings: Findings) -> None:
+        """Move the snag there."""
+        target = findings.finding(self.finding)
+        if findings.finding_of.get(self.snag) == self.finding:
+            raise Refused("The snag is in that finding already.")
+        findings.part(self.snag)
+        target.snags.append(self.snag)
+        findings.finding_of[self.snag] = self.finding
 
 
-def sort_content_from(body: str, *, version: int, where: str) -> SortContent:
-    """The content that a stored JSON object holds.
+@dataclass(frozen=True, slots=True)
+class SnagParted:
+    """A snag is loose again."""
+
+    snag: str
+    kind: Literal["snag_parted"] = "snag_parted"
+
+    def apply(self, findings: Findings) -> None:
+        """Make it loose."""
+        if self.snag not in findings.finding_of:
+            raise Refused("The snag is loose already.")
+        findings.part(self.snag)
+
+
+@dataclass(frozen=True, slots=True)
+class SeverityJudged:
+    """How bad the finding is, 0 to 4 (Nielsen 1994), and why."""
+
+    finding: str
+    severity: Annotated[int, Ge(0), Le(4)]
+    reason: Reason
+    kind: Literal["severity_judged"] = "severity_judged"
+
+    def apply(self, findings: Findings) -> None:
+        """Keep the severity with its reason; the last one holds."""
+        target = findings.finding(self.finding)
+        target.severity, target.reason = self.severity, self.reason
+
+
+SortContent = FindingOpened | FindingRetitled | SnagJoined | SnagParted | SeverityJudged | EntryStruck | Unreadable
+CODEC = Codec(get_args(SortContent), version=1)
+
+
+@dataclass(frozen=True, slots=True)
+class SortEntry(LedgerEntry):
+    """One entry of the sorting ledger."""
+
+    content: SortContent
+
+
+def sort_id(number: int) -> str:
+    """The id of an entry of the sorting ledger, by which it can be struck.
+
+    >>> sort_id(7)
+    'sort-7'
+    """
+    return f"sort-{number}"
+
+
+def replay_sorting(entries: Sequence[SortEntry], *, aside: frozenset[str] | None = None) -> Findings:
+    """The findings of a ledger; entries that cannot be read or cannot follow are left out, and listed.
+
+    Args:
+        entries: The ledger.
+        aside: Ids of the entries that were left out before; any other that cannot follow raises. None lets all be.
 
     Raises:
-        JournalError: Where the kind or version is unknown, or a field is missing or out of range.
+        JournalError: Where `aside` is given, for the first entry that cannot follow.
     """
-    content: SortContent = decoded(_KINDS, body, version=version, known=LEDGER_VERSION, where=where)
-    return content
+    findings = Findings()
+
+    def take(entry: SortEntry) -> None:
+        assert not isinstance(entry.content, EntryStruck | Unreadable)
+        entry.content.apply(findings)
+
+    lenient = aside is None
+    ledger.replay(entries, take, name=NAME, left_out=findings.left_out, lenient=lenient, aside=aside or ())
+    findings.entries = len(entries)
+    return findings

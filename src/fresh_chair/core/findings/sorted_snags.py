@@ -7,10 +7,10 @@ from fresh_chair.core.clock import clock_text
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.estimate import Proportion
 from fresh_chair.core.figures.facts import AttemptFact
-from fresh_chair.core.findings.ledger import Ledger
+from fresh_chair.core.findings.ledger import Findings
 from fresh_chair.core.plan.chairs import CarriedFinding
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.state import Remark, Sitting
+from fresh_chair.core.sitting.state.sitting import Remark, Sitting
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,16 +91,16 @@ class SortedSnags:
 
 
 def sorted_snags(
-    study: Study, sittings: Mapping[int, Sitting], ledger: Ledger, facts: Sequence[AttemptFact]
+    study: Study, sittings: Mapping[int, Sitting], findings: Findings, facts: Sequence[AttemptFact]
 ) -> SortedSnags:
     """Both piles of a study."""
-    snags = all_snags(study, sittings, ledger)
+    snags = all_snags(study, sittings, findings)
     cards = {card.id: place for place, card in enumerate(study.cards)}
     loose = sorted(
         (snag for snag in snags if snag.finding is None), key=lambda s: (cards.get(s.card, -1), s.chair, s.sitting)
     )
     by_id = {snag.id: snag for snag in snags}
-    findings = [
+    views = [
         FindingView(
             finding.id,
             finding.title,
@@ -109,16 +109,16 @@ def sorted_snags(
             met := tuple(by_id[snag] for snag in finding.snags if snag in by_id),
             _spread(study, facts, met),
         )
-        for finding in ledger.findings.values()
+        for finding in findings.by_id.values()
     ]
-    findings.sort(key=lambda f: (-(f.severity if f.severity is not None else -1), -len(f.snags), f.title))
-    return SortedSnags(tuple(loose), tuple(findings), study.carried)
+    views.sort(key=lambda f: (-(f.severity if f.severity is not None else -1), -len(f.snags), f.title))
+    return SortedSnags(tuple(loose), tuple(views), study.carried)
 
 
-def all_snags(study: Study, sittings: Mapping[int, Sitting], ledger: Ledger) -> list[Snag]:
+def all_snags(study: Study, sittings: Mapping[int, Sitting], findings: Findings) -> list[Snag]:
     """Every snag of every sitting, in the order of sittings and time."""
     return [
-        _snag(ledger, seat, sitting, remark)
+        _snag(findings, seat, sitting, remark)
         for seat in study.seats
         if (sitting := sittings.get(seat.number)) is not None
         for remark in sitting.remarks.values()
@@ -126,9 +126,9 @@ def all_snags(study: Study, sittings: Mapping[int, Sitting], ledger: Ledger) -> 
     ]
 
 
-def _snag(ledger: Ledger, seat: Seat, sitting: Sitting, remark: Remark) -> Snag:
+def _snag(findings: Findings, seat: Seat, sitting: Sitting, remark: Remark) -> Snag:
     card = "" if remark.attempt is None else sitting.attempts[remark.attempt - 1].card
-    finding = ledger.finding_of.get(remark.entry)
+    finding = findings.finding_of.get(remark.entry)
     return Snag(
         remark.entry,
         remark.words,

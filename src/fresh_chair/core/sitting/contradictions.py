@@ -6,11 +6,11 @@ from fresh_chair.core.errors import Refused
 from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Attempt
 from fresh_chair.core.sitting.journal import Entry
-from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import advance
-from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import count_of
 
 

@@ -1,32 +1,14 @@
 """One letter a mark on a line of time: the key that makes it, on the screen and on paper alike."""
 
-from fresh_chair.core.sitting.attempt import Tick
+from collections.abc import Mapping
+from typing import Any
 
-LETTERS = {
-    "snag": "s",
-    "delight": "d",
-    "note": "n",
-    "quote": "q",
-    "warning": "y",
-    "question": "k",
-    "helped": "h",
-    "wrong_place": "p",
-    "said_done": "f",
-    "step_reached": "l",
-    "place_visited": "o",
-    "left_running": "i",
-    "left_ready": "-",
-    "taken_up": "i",
-}
-# Marks that need no words have a letter each.
-MARK_LETTERS = {
-    "tries again": "t",
-    "hesitates": "z",
-    "no reaction": "r",
-    "misled": "m",
-    "restart": ",",
-    "new login": ".",
-}
+from fresh_chair.core.sitting.entries.marks import MARK_LETTERS
+from fresh_chair.core.sitting.journal import CODEC
+from fresh_chair.core.sitting.state.attempt import Tick
+
+_KINDS: Mapping[str, Any] = CODEC.kinds
+LETTERS: dict[str, str] = {name: kind.letter for name, kind in _KINDS.items() if kind.letter}
 
 
 def tick_letter(tick: Tick) -> str:

@@ -7,8 +7,8 @@ from collections.abc import Callable
 
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
-from fresh_chair.core.sitting.state import Phase, Sitting
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 
 # What says everything by its kind alone.
 _BY_KIND: dict[str, j.Content] = {

@@ -19,6 +19,7 @@ from fresh_chair.core.chair.ledger import (
     NoiseLearnt,
     ReachChosen,
     RecordPut,
+    chair_id,
 )
 from fresh_chair.core.chair.reading_values import read_value
 from fresh_chair.core.chair.records import KINDS, ConsentItem, Record
@@ -73,8 +74,8 @@ def demo_chair_entries(journals: dict[int, list[Entry]], study: Study) -> tuple[
         drafts += _proofs(letter, journals, study, states[number], noise)
     drafts.sort(key=lambda draft: draft[0])
     entries = [
-        ChairEntry(place, letter, _moment(at), "moderator", content)
-        for place, (at, letter, content) in enumerate(drafts, start=1)
+        ChairEntry(chair_id(number), number, _moment(at), "moderator", content, letter)
+        for number, (at, letter, content) in enumerate(drafts, start=1)
     ]
     return entries, states
 

@@ -9,7 +9,7 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.findings.sorted_snags import SortedSnags
 from fresh_chair.core.plan.chairs import CarriedFinding, Chair
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.state import Remark
+from fresh_chair.core.sitting.state.sitting import Remark
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.findings.sorting import sorted_snags_of
 from fresh_chair.services.plan.chairs import free_letter

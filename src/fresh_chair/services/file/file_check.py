@@ -9,19 +9,20 @@ from fresh_chair.core.chair.reading_values import was_misread
 from fresh_chair.core.chair.records import Reading
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FreshChairError
-from fresh_chair.core.findings.ledger import replay_ledger
+from fresh_chair.core.findings.ledger import replay_sorting
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.attempt import Lane
 from fresh_chair.core.sitting.contradictions import impossible_entries, outcome_contradictions
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.replay import replay
-from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import count_of
 from fresh_chair.services.file.erasing import left_of_erased
 from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
 from fresh_chair.store.sqlite.copying import changed_objects, copy_sound
 from fresh_chair.store.sqlite.erasing import is_packed
-from fresh_chair.store.sqlite.journals import Journals, Ledgers
+from fresh_chair.store.sqlite.journals import Journals
+from fresh_chair.store.sqlite.ledgers import SortLedger
 from fresh_chair.store.sqlite.plans import Plans
 from fresh_chair.store.sqlite.preparations import Preparations
 from fresh_chair.store.sqlite.schema import HEAD
@@ -77,13 +78,16 @@ def sound_copy(path: Path, to: Path) -> list[str]:
                 if entry.id in sitting.left_out:
                     left["entry"].add((entry.number, number))
                     said.append(sitting.left_out[entry.id])
-        ledger = replay_ledger(Ledgers(file).all())
-        left["sort_entry"] = {(number,) for number in ledger.left_out}
-        said += ledger.left_out.values()
-        for about in ChairLedgers(file).all():
-            if isinstance(about.content, Unreadable):
-                left["chair_entry"].add((about.number,))
-                said.append(about.content.why)
+        sorting, chairs = SortLedger(file).all(), ChairLedgers(file).all()
+        left_of_chairs: dict[str, str] = {}
+        replay_chairs(chairs, left_of_chairs)
+        for table, listed, left_out in (
+            ("sort_entry", sorting, replay_sorting(sorting).left_out),
+            ("chair_entry", chairs, left_of_chairs),
+        ):
+            # Numbers that are missing have no row to leave out.
+            left[table] = {(entry.number,) for entry in listed if entry.id in left_out}
+            said += left_out.values()
     copy_sound(path, to, left)
     return said
 
@@ -131,17 +135,13 @@ def _journals(file: StudyFile, study: Study) -> list[FileCheck]:
     remarks = tuple(_contradictions(study, journals))
     checks = [FileCheck("journals", found if problems else f"{found}, all replayed", tuple(problems), remarks)]
     try:
-        sorted_so_far = Ledgers(file).all()
+        sorted_so_far = SortLedger(file).all()
     except FreshChairError as problem:
         return [*checks, FileCheck("findings", "cannot be read", (str(problem),))]
-    ledger = replay_ledger(sorted_so_far)
-    gaps = [
-        f"Sorting: entry {place} is missing"
-        for place in sorted(set(range(1, ledger.entries + 1)) - {entry.number for entry in sorted_so_far})[:20]
-    ]
-    wrong = (*gaps, *ledger.left_out.values())
-    missing = set(ledger.finding_of) - snags
-    found = f"{count_of(len(ledger.findings), 'finding')} from {count_of(ledger.entries, 'entry', 'entries')}"
+    sorted_out = replay_sorting(sorted_so_far)
+    wrong = tuple(sorted_out.left_out.values())
+    missing = set(sorted_out.finding_of) - snags
+    found = f"{count_of(len(sorted_out.by_id), 'finding')} from {count_of(sorted_out.entries, 'entry', 'entries')}"
     # Whose figures were dropped, their snags went with them; which they were, nothing may tell any more.
     if missing and not all(erasure.figures_kept for erasure in Preparations(file).erasures()):
         erased = f"{found}; {count_of(len(missing), 'snag')} of people who were erased"

@@ -13,7 +13,8 @@ from fresh_chair.services.study.open_study import OpenStudy, create_study, new_i
 from fresh_chair.services.system.clock import StillClock
 from fresh_chair.services.system.files import name_of, read_text
 from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
-from fresh_chair.store.sqlite.journals import Journals, Ledgers
+from fresh_chair.store.sqlite.journals import Journals
+from fresh_chair.store.sqlite.ledgers import SortLedger
 from fresh_chair.store.sqlite.preparations import Preparations
 from fresh_chair.store.sqlite.study_file import StudyFile
 
@@ -60,7 +61,7 @@ def new_demo(path: Path) -> Study:
         for hunch in writing.demo_late_hunches():
             preparations.put_hunch(hunch)
         preparations.add_fixture_checks(writing.demo_looks())
-        Ledgers(file).append(writing.demo_ledger(journals))
+        SortLedger(file).append(writing.demo_ledger(journals))
         ChairLedgers(file).append(*demo_chair_entries(journals, study))
         _amend_demo(file, journals[writing.BROKEN_OFF][-1].moment)
 

@@ -1,7 +1,5 @@
 """Sorting the open study: every change is an entry of the ledger."""
 
-from copy import deepcopy
-
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.findings.ledger import (
     FindingOpened,
@@ -11,8 +9,10 @@ from fresh_chair.core.findings.ledger import (
     SnagParted,
     SortContent,
     SortEntry,
+    sort_id,
 )
 from fresh_chair.core.findings.sorted_snags import Snag, SortedSnags, sorted_snags
+from fresh_chair.core.ledger import EntryStruck
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting.journal import Worded
 from fresh_chair.services.sitting.live import LiveSitting
@@ -21,7 +21,7 @@ from fresh_chair.services.study.open_study import OpenStudy, new_id
 
 def sorted_snags_of(opened: OpenStudy) -> SortedSnags:
     """Both piles of the open study."""
-    return sorted_snags(opened.study, opened.sittings, opened.ledger, opened.facts())
+    return sorted_snags(opened.study, opened.sittings, opened.findings, opened.facts())
 
 
 def open_finding(opened: OpenStudy, title: str, snags: list[str]) -> str:
@@ -43,7 +43,7 @@ def open_finding(opened: OpenStudy, title: str, snags: list[str]) -> str:
 
 def join(opened: OpenStudy, finding: str, snags: list[str]) -> None:
     """Put snags into a finding; a snag leaves the one it was in. Raises as `open_finding`."""
-    fresh = [snag for snag in snags if opened.ledger.finding_of.get(snag) != finding]
+    fresh = [snag for snag in snags if opened.findings.finding_of.get(snag) != finding]
     if not fresh:
         raise Refused("These snags are in that finding already.")
     _commit(opened, [SnagJoined(finding, snag) for snag in fresh])
@@ -83,17 +83,25 @@ def word_snag(opened: OpenStudy, snag: Snag, words: str) -> None:
     LiveSitting(opened, opened.study.seat(snag.sitting)).log(Worded(snag.id, words.strip()[:2000]), opened.clock.now())
 
 
+def strike(opened: OpenStudy, number: int, reason: str) -> None:
+    """Strike an entry of the ledger, with why; it stays on record.
+
+    Raises:
+        InputError: Where the reason is missing.
+        Refused: Where there is no such entry, or others would make no sense without it.
+        NotSaved: Where the disk refuses.
+    """
+    if not reason.strip():
+        raise InputError("Striking an entry needs a reason.", "Nothing was changed.")
+    _commit(opened, [EntryStruck(sort_id(number), reason.strip()[:2000])])
+
+
 def _commit(opened: OpenStudy, contents: list[SortContent]) -> None:
     opened.require_writable()
     moment = opened.clock.now()
-    entries = [
-        SortEntry(opened.ledger.entries + step, moment, opened.author, safe(content))
-        for step, content in enumerate(contents, start=1)
-    ]
-    # On a copy first: what the ledger refuses is not appended either.
-    advanced = deepcopy(opened.ledger)
-    for entry in entries:
-        advanced.apply(entry.content)
-        advanced.entries = entry.number
-    opened.ledgers.append(entries)
-    opened.ledger = advanced
+    opened.sorting.append(
+        lambda first: [
+            SortEntry(sort_id(first + step), first + step, moment, opened.author, safe(content))
+            for step, content in enumerate(contents)
+        ]
+    )

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.study import Seat
-from fresh_chair.core.sitting.outcome import Outcome
-from fresh_chair.core.sitting.state import Phase, Sitting
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from fresh_chair.services.study.open_study import OpenStudy, Tally
 
 
@@ -73,7 +73,7 @@ def open_counts(opened: OpenStudy) -> OpenCounts:
     """Counts of the open work in each place; a sitting that has not gone on since the last time is not counted anew."""
     counted = {person.code for person in opened.study.people if person.counts}
     loose, tried = 0, set[tuple[str, str]]()
-    sorted_in = opened.ledger.finding_of.keys()
+    sorted_in = opened.findings.finding_of.keys()
     for seat in opened.study.seats:
         sitting = opened.sittings.get(seat.number)
         if sitting is None:

@@ -12,7 +12,7 @@ from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.findings.sorted_snags import all_snags
 from fresh_chair.core.plan.people import code_alone
 from fresh_chair.core.sitting.journal import Entry, RecordingOpened
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.findings.sorting import sorted_snags_of
 from fresh_chair.services.study.open_study import OpenStudy
@@ -80,7 +80,7 @@ def write_export(opened: OpenStudy, folder: Path, *, with_people: bool = False) 
     from fresh_chair.tell.tables import answers_csv, attempts_csv, marks_csv, snags_csv
 
     journals = {n: [_told(entry, with_people=with_people) for entry in listed] for n, listed in opened.entries.items()}
-    study, snags = opened.study, all_snags(opened.study, opened.sittings, opened.ledger)
+    study, snags = opened.study, all_snags(opened.study, opened.sittings, opened.findings)
     yield write_file(folder / "attempts.csv", attempts_csv(study, opened.facts()).encode(), "attempts")
     yield write_file(folder / "answers.csv", answers_csv(study, opened.sittings).encode(), "answers")
     yield write_file(folder / "marks.csv", marks_csv(study, journals).encode(), "marks")
@@ -94,7 +94,7 @@ def write_export(opened: OpenStudy, folder: Path, *, with_people: bool = False) 
         chairs=ledgers,
         chair_states=opened.chair_states(),
     )
-    whole = study_json(told, journals, opened.ledgers.all(), preparation)
+    whole = study_json(told, journals, list(opened.sorting.entries), preparation)
     yield write_file(folder / "study.json", whole.encode(), "the whole study")
 
 

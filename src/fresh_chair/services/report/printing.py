@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.plan.fixtures import bench_of
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.files import Written, write_file
 

@@ -4,8 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from fresh_chair.core.clock import SECOND
-from fresh_chair.core.sitting.attempt import Lane
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.plan.plan_changes import change_plan, replaced
 from fresh_chair.services.study.open_study import OpenStudy
 

@@ -8,10 +8,10 @@ from typing import get_args
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.sitting.replay import entry_times
 from fresh_chair.core.sitting.rules import MOVABLE
-from fresh_chair.core.sitting.text.typed_marks import read_typed
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.view import JournalLine, look_back

@@ -7,12 +7,12 @@ from fresh_chair.core.errors import JournalError, Overtaken, Refused
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Attempt
 from fresh_chair.core.sitting.contradictions import impossible
 from fresh_chair.core.sitting.journal import Content, Entry
 from fresh_chair.core.sitting.replay import EntryTimes, advance, replay
 from fresh_chair.core.sitting.rules import OBSERVABLE, permit
-from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.sitting.view import JournalLine, journal_lines
 from fresh_chair.services.study.open_study import OpenStudy, new_id
 

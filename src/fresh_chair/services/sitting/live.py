@@ -7,12 +7,12 @@ from functools import cached_property
 from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
 from fresh_chair.core.errors import Refused
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Attempt
+from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.sitting.journal import Content, Entry, Gap
-from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import EntryTimes
-from fresh_chair.core.sitting.state import Phase
-from fresh_chair.core.sitting.text.typed_marks import read_typed
+from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.chair.freshness import found_at
 from fresh_chair.services.plan.preparation import seal_hunches
 from fresh_chair.services.sitting.journal_writer import JournalWriter

@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 
 from fresh_chair.core.clock import SECOND, clock_text
-from fresh_chair.core.sitting.attempt import Span, Tick
-from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import entry_times
+from fresh_chair.core.sitting.state.attempt import Span, Tick
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.sitting.corrections import EntryLine, entry_lines
 from fresh_chair.services.study.open_study import OpenStudy
 

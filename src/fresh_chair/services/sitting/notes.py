@@ -11,12 +11,13 @@ from fresh_chair.core.plan.study import Study
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.contradictions import impossible_entries
+from fresh_chair.core.sitting.entries.syntax import TimedContent
+from fresh_chair.core.sitting.entries.typed_marks import TypedMark, read_typed
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.replay import replay as replayed
-from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.sitting.text.lines import lines_of, time_text
-from fresh_chair.core.sitting.text.typed_lines import TimedContent, read_lines
-from fresh_chair.core.sitting.text.typed_marks import TypedMark, read_typed
+from fresh_chair.core.sitting.text.typed_lines import read_lines
 from fresh_chair.core.text import clipped, legible, listed
 from fresh_chair.services.sitting.corrections import wall_ns_of
 from fresh_chair.services.sitting.view import look_back

@@ -7,8 +7,7 @@ from typing import Literal
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Attempt
-from fresh_chair.core.sitting.ratings import (
+from fresh_chair.core.sitting.entries.ratings import (
     AGREEMENT_ENDS,
     AGREEMENT_MOST,
     EASE,
@@ -18,7 +17,8 @@ from fresh_chair.core.sitting.ratings import (
     PREFERENCE,
     USABILITY_ITEMS,
 )
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import clipped
 from fresh_chair.services.sitting.live import LiveSitting
 

@@ -8,12 +8,12 @@ from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Attempt, Lane, Span, Tick
+from fresh_chair.core.sitting.entries.base import Happening, Told
 from fresh_chair.core.sitting.journal import Entry
-from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import entry_times
-from fresh_chair.core.sitting.state import Phase, Sitting
-from fresh_chair.services.sitting.entry_words import entry_words, words_of
+from fresh_chair.core.sitting.state.attempt import Attempt, Lane, Span, Tick
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from fresh_chair.services.study.open_study import OpenStudy
 
 
@@ -181,10 +181,10 @@ def journal_lines(
         if len(lines) == most:
             break
         entry = entries[place]
-        text = entry_words(study, sitting, entry, times[place])
+        text = _sentence(Told(study, sitting, entry, times[place]))
         if text is None:
             continue
-        missing = isinstance(entry.content, j.Wordable) and not words_of(sitting, entry) and entry.id not in struck
+        missing = entry.id in sitting.wordless and entry.id not in struck
         if entry.id in sitting.left_out and not isinstance(entry.content, j.Unreadable):
             text = f"{text} (left out: {sitting.left_out[entry.id].split(': ', 1)[-1]})"
         if entry.author in sitting.observers and not isinstance(entry.content, j.ObserverJoined):
@@ -197,6 +197,12 @@ def journal_lines(
         )
     lines.reverse()
     return lines
+
+
+def _sentence(told: Told) -> str | None:
+    """The words of an entry's line; None for entries that show in another line."""
+    content = told.entry.content
+    return content.sentence(told) if isinstance(content, Happening) else f"left out: {content.why}"
 
 
 def look_back(opened: OpenStudy, number: int) -> list[JournalLine]:

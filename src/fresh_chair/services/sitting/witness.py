@@ -5,7 +5,7 @@ from typing import cast
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import clipped
 from fresh_chair.services.chair.enquiries import AFTER, BEFORE, lines_of
 from fresh_chair.services.chair.reader import ChairReader

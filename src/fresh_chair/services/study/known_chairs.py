@@ -1,32 +1,52 @@
 """The ledgers of the chairs, read when first needed and kept up to date."""
 
 from collections.abc import Mapping, Sequence
-from threading import Lock
+from dataclasses import dataclass, replace
 
-from fresh_chair.core.chair.ledger import ChairContent, ChairEntry, ChairLedger, replay_chairs, take_in
+from fresh_chair.core.chair.ledger import (
+    BaselineTaken,
+    ChairContent,
+    ChairEntry,
+    ChairLedger,
+    chair_id,
+    replay_chairs,
+)
 from fresh_chair.core.chair.state import State
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.ledger import EntryStruck
+from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
 from fresh_chair.store.sqlite.study_file import StudyFile
 
 
-class KnownChairs:
-    """The ledgers of all chairs of one study.
+@dataclass(frozen=True, slots=True)
+class _Known:
+    by_letter: Mapping[str, ChairLedger]
+    left_out: frozenset[str]
 
-    Reading a chair takes a while and is done beside the screen; so entries may come from another thread.
-    """
+
+def _replayed(entries: Sequence[ChairEntry], aside: frozenset[str] | None) -> _Known:
+    left_out: dict[str, str] = {}
+    ledgers = replay_chairs(entries, left_out, aside=aside)
+    return _Known(ledgers, frozenset(left_out))
+
+
+class KnownChairs:
+    """The ledgers of all chairs of one study. Reading a chair takes a while; its entries come from another thread."""
 
     def __init__(self, file: StudyFile) -> None:
         self._stored = ChairLedgers(file)
-        self._ledgers: dict[str, ChairLedger] | None = None
-        self._count = 0
-        self._lock = Lock()
-        self._writing = Lock()
+        self._ledger: ReplayedLedger[ChairEntry, _Known] = ReplayedLedger(
+            self._stored, _replayed, lambda known: known.left_out
+        )
 
     def forget(self) -> None:
         """Read everything again when it is next needed."""
-        with self._lock:
-            self._ledgers = None
+        self._ledger.forget()
+
+    def read_on(self) -> bool:
+        """Take in the entries of other writers; True where there were any. Raises FileProblem."""
+        return self._ledger.read_on()
 
     @property
     def known(self) -> set[str]:
@@ -34,10 +54,9 @@ class KnownChairs:
         return set(self.all)
 
     @property
-    def all(self) -> dict[str, ChairLedger]:
-        """Every ledger's state, by the chair's letter; a copy that other threads' entries do not change."""
-        with self._lock:
-            return dict(self._read())
+    def all(self) -> Mapping[str, ChairLedger]:
+        """Every ledger's state, by the chair's letter; later entries make another one."""
+        return self._ledger.state.by_letter
 
     def of(self, letter: str) -> ChairLedger:
         """The ledger of a chair; an empty one where nothing is known of it."""
@@ -53,22 +72,33 @@ class KnownChairs:
         states: Mapping[int, State],
     ) -> None:
         """Append entries, with the states that they speak of. Raises NotSaved; nothing is kept then."""
-        with self._writing:
-            with self._lock:
-                self._read()
-                count = self._count
-            entries = [
-                ChairEntry(count + place, letter, moment, author, content)
-                for place, content in enumerate(contents, start=1)
+        free = {number: number for number in states}
+
+        def make(first: int) -> list[ChairEntry]:
+            # Another program may have taken the number since it was asked for.
+            following = self.next_state() if states else 0
+            free.update({number: following + step for step, number in enumerate(states)})
+            return [
+                ChairEntry(chair_id(first + step), first + step, moment, author, _renumbered(content, free), letter)
+                for step, content in enumerate(contents)
             ]
-            # Whoever only looks does not wait for the disk.
-            self._stored.append(entries, dict(states))
-            with self._lock:
-                ledgers = self._read()
-                if self._count == count:
-                    self._count += len(entries)
-                    for entry in entries:
-                        take_in(ledgers, entry)
+
+        self._ledger.append(
+            make,
+            lambda entries: self._stored.append(entries, {free[number]: state for number, state in states.items()}),
+        )
+
+    def strike(self, number: int, reason: str, *, moment: Moment, author: str) -> None:
+        """Strike an entry, with why; it stays where it is.
+
+        Raises:
+            Refused: Where there is no such entry, or it was struck before.
+            NotSaved: Where the disk refuses.
+        """
+        struck = next((entry for entry in self.entries() if entry.number == number), None)
+        letter = struck.chair if struck is not None else "?"
+        content = EntryStruck(chair_id(number), reason)
+        self._ledger.append(lambda first: [ChairEntry(chair_id(first), first, moment, author, content, letter)])
 
     def next_state(self) -> int:
         """The number of the next state."""
@@ -78,13 +108,12 @@ class KnownChairs:
         """A whole state. Raises JournalError where it cannot be read."""
         return self._stored.state(number)
 
-    def entries(self) -> list[ChairEntry]:
+    def entries(self) -> Sequence[ChairEntry]:
         """Every entry as it was written."""
-        return self._stored.all()
+        return self._ledger.entries
 
-    def _read(self) -> dict[str, ChairLedger]:
-        if self._ledgers is None:
-            entries = self._stored.all()
-            self._count = entries[-1].number if entries else 0
-            self._ledgers = replay_chairs(entries)
-        return self._ledgers
+
+def _renumbered(content: ChairContent, numbers: Mapping[int, int]) -> ChairContent:
+    if isinstance(content, BaselineTaken) and content.state in numbers:
+        return replace(content, state=numbers[content.state])
+    return content

@@ -11,7 +11,7 @@ from fresh_chair.core.errors import FreshChairError, NotSaved
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.journal import Entry, Struck, late_mark
 from fresh_chair.core.sitting.replay import advance, replay
-from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import legible
 from fresh_chair.services.system.files import make_folder
 from fresh_chair.store.spool import Leftover, Spool, leftovers

@@ -11,19 +11,21 @@ from fresh_chair.core.chair.state import State
 from fresh_chair.core.clock import Clock
 from fresh_chair.core.errors import InputError, Overtaken, Refused
 from fresh_chair.core.evidence.hunches import Hunch
-from fresh_chair.core.findings.ledger import Ledger, replay_ledger
+from fresh_chair.core.findings.ledger import Findings, SortEntry, replay_sorting
 from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting.journal import MODERATOR, Entry, is_observer_name
 from fresh_chair.core.sitting.replay import replay
-from fresh_chair.core.sitting.state import Phase, Sitting
+from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from fresh_chair.core.text import harmless
 from fresh_chair.services.study.known_chairs import KnownChairs
 from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack, take_back
+from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.services.system.clock import SystemClock
 from fresh_chair.store.recent import RecentStudies
-from fresh_chair.store.sqlite.journals import Journals, Ledgers
+from fresh_chair.store.sqlite.journals import Journals
+from fresh_chair.store.sqlite.ledgers import SortLedger
 from fresh_chair.store.sqlite.plans import Plans
 from fresh_chair.store.sqlite.preparations import Preparations
 from fresh_chair.store.sqlite.study_file import StudyFile, create_file, open_file
@@ -68,7 +70,11 @@ class OpenStudy:
         self.clock = clock or SystemClock()
         self.author = author
         self.journals = Journals(file)
-        self.ledgers = Ledgers(file)
+        self.sorting: ReplayedLedger[SortEntry, Findings] = ReplayedLedger(
+            SortLedger(file),
+            lambda entries, aside: replay_sorting(entries, aside=aside),
+            lambda findings: frozenset(findings.left_out),
+        )
         self.plans = Plans(file)
         self.preparations = Preparations(file)
         self.known_chairs = KnownChairs(file)
@@ -79,10 +85,14 @@ class OpenStudy:
         self.study: Study
         self.entries: dict[int, list[Entry]]
         self.sittings: dict[int, Sitting]
-        self.ledger: Ledger
         self.hunches: list[Hunch]
         self.fixture_checks: list[FixtureCheck]
         self.reload()
+
+    @property
+    def findings(self) -> Findings:
+        """The findings, as sorted so far."""
+        return self.sorting.state
 
     @property
     def observes(self) -> bool:
@@ -102,12 +112,12 @@ class OpenStudy:
         self.sittings = {}
         for number in self.entries:
             self.replay_sitting(number)
-        self.ledger = replay_ledger(self.ledgers.all())
+        self.sorting.forget()
         self.hunches = self.preparations.hunches()
         self.fixture_checks = self.preparations.fixture_checks()
         self.known_chairs.forget()
         # Now, so that what cannot be read is said where files are opened.
-        _ = self.known_chairs.all
+        _ = self.known_chairs.all, self.findings
 
     def _take_back(self) -> None:
         """Take in marks that lie elsewhere: one's own, and those of a program that died."""

@@ -1,15 +1,15 @@
 """The ledgers of the chairs on disk: entries appended, whole states compressed beside them."""
 
 import zlib
+from collections.abc import Mapping, Sequence
 
-from fresh_chair.core.chair.ledger import ChairEntry, content_from
+from fresh_chair.core.chair.ledger import CODEC, NAME, ChairEntry, chair_id
 from fresh_chair.core.chair.state import State, state_from, state_text
-from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import InputError, JournalError
 from fresh_chair.store.sqlite.erasing import OWN_NAMES
-from fresh_chair.store.sqlite.journals import parts_of
+from fresh_chair.store.sqlite.ledgers import COLUMNS, appending, parts
 from fresh_chair.store.sqlite.study_file import StudyFile
-from fresh_chair.store.sqlite.troubles import reading, writing
+from fresh_chair.store.sqlite.troubles import reading
 
 # The largest state that is ever kept, as JSON; a chair with 20,000 names makes one of two million.
 _LARGEST_STATE = 32_000_000
@@ -21,27 +21,31 @@ class ChairLedgers:
     def __init__(self, file: StudyFile) -> None:
         self._file = file
 
-    def append(self, entries: list[ChairEntry], states: dict[int, State] | None = None) -> None:
+    def append(self, entries: Sequence[ChairEntry], states: Mapping[int, State] | None = None) -> None:
         """Put entries on the disk with the states that they speak of, all or none.
 
         Raises:
+            Overtaken: Where another program's entries or states have those numbers; none of these is kept then.
             NotSaved: Where the disk refuses; none is kept then.
         """
         from fresh_chair.store.sqlite.rows import insert_chair_entries
 
         packed = {number: _packed(state) for number, state in (states or {}).items()}
-        with writing(self._file.name), self._file.engine.begin() as connection:
+        with appending(self._file, "chair_entry", NAME), self._file.engine.begin() as connection:
             insert_chair_entries(connection, entries, packed)
 
+    def since(self, number: int) -> list[ChairEntry]:
+        """The entries after the one of a number. Raises FileProblem where the file cannot be read."""
+        query = f"SELECT chair, {COLUMNS} FROM chair_entry WHERE number > ? ORDER BY number"
+        found = self._file.read(query, (number,))
+        return [
+            ChairEntry(chair_id(at), at, moment, author, content, "" if row is None else str(row["chair"]))
+            for at, moment, author, content, row in parts(found, NAME, CODEC, after=number)
+        ]
+
     def all(self) -> list[ChairEntry]:
-        """Every entry in its order; those that cannot be read as such. Raises FileProblem where the file cannot be."""
-        columns = "number, chair, kind, version, ticks_ns, boot, wall_ns, author, body"
-        entries: list[ChairEntry] = []
-        for row in self._file.read(f"SELECT {columns} FROM chair_entry ORDER BY number"):
-            before = entries[-1].moment if entries else Moment(0, "", 0)
-            moment, author, content = parts_of(row, f"Chairs, entry {row['number']}", content_from, before)
-            entries.append(ChairEntry(row["number"], str(row["chair"]), moment, author, content))
-        return entries
+        """Every entry in its order; those that cannot be read, or are gone, as such. Raises as `since`."""
+        return self.since(0)
 
     def next_state(self) -> int:
         """The number that the next state gets."""

@@ -2,21 +2,15 @@
 
 import sqlite3
 from collections import defaultdict
-from collections.abc import Callable
-from typing import Any
+from itertools import groupby
 
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.codec import Unreadable
-from fresh_chair.core.errors import FileProblem, JournalError, Overtaken
-from fresh_chair.core.findings.ledger import SortEntry, sort_content_from
-from fresh_chair.core.sitting.journal import Entry, content_from
-from fresh_chair.core.text import clipped, legible
-from fresh_chair.store.gate import MOST_ENTRIES, moment_problem, unreadable_row
+from fresh_chair.core.errors import FileProblem
+from fresh_chair.core.sitting.journal import CODEC, Entry
+from fresh_chair.store.gate import moment_problem
+from fresh_chair.store.sqlite.ledgers import COLUMNS, appending, parts
 from fresh_chair.store.sqlite.study_file import StudyFile
 from fresh_chair.store.sqlite.troubles import reading, writing
-
-_COLUMNS = "number, kind, version, ticks_ns, boot, wall_ns, author, body"
-_NOBODY = Moment(0, "", 0)
 
 
 class Journals:
@@ -39,24 +33,14 @@ class Journals:
             Overtaken: Where another program's entries have those numbers; none of these is kept then.
             NotSaved: Where the disk refuses, or the file is no longer where it was; none is kept then.
         """
-        from sqlalchemy.exc import IntegrityError
-
         from fresh_chair.store.sqlite.rows import insert_entries
 
-        with writing(self._file.name):
-            try:
-                with self._file.engine.begin() as connection:
-                    insert_entries(connection, sitting, entries)
-            except IntegrityError as problem:
-                if "entry.number" not in str(problem.orig):
-                    raise
-                raise Overtaken(f"Sitting {sitting} has gone on meanwhile.", "The journal is read on.") from problem
-            # What went into a file that nobody can find any more is not kept.
-            self._file.require_there()
+        with appending(self._file, "entry", f"Sitting {sitting}"), self._file.engine.begin() as connection:
+            insert_entries(connection, sitting, entries)
 
     def since(self, sitting: int, number: int) -> list[Entry]:
         """A sitting's entries after the one of a number. Raises as `all`."""
-        query = f"SELECT sitting, id, {_COLUMNS} FROM entry WHERE sitting = ? AND number > ? ORDER BY number"
+        query = f"SELECT sitting, id, {COLUMNS} FROM entry WHERE sitting = ? AND number > ? ORDER BY number"
         found = self._file.read(query, (sitting, number))
         return _entries(found, self._file.name, {sitting: number}).get(sitting, [])
 
@@ -72,7 +56,7 @@ class Journals:
         Raises:
             FileProblem: Where the file cannot be read.
         """
-        found = self._file.read(f"SELECT sitting, id, {_COLUMNS} FROM entry ORDER BY sitting, number")
+        found = self._file.read(f"SELECT sitting, id, {COLUMNS} FROM entry ORDER BY sitting, number")
         return _entries(found, self._file.name, {})
 
     def bodies(self) -> dict[int, list[tuple[int, str]]]:
@@ -96,79 +80,22 @@ class Journals:
         return None if row is None or moment_problem(*row) else Moment(*row)
 
 
-class Ledgers:
-    """The sorting ledger."""
-
-    def __init__(self, file: StudyFile) -> None:
-        self._file = file
-
-    def append(self, entries: list[SortEntry]) -> None:
-        """Put entries on the disk, all or none.
-
-        Raises:
-            NotSaved: Where the disk refuses; none is kept then.
-        """
-        from fresh_chair.store.sqlite.rows import insert_sorting
-
-        with writing(self._file.name), self._file.engine.begin() as connection:
-            insert_sorting(connection, entries)
-
-    def all(self) -> list[SortEntry]:
-        """Every entry in its order; those that cannot be read as such. Raises FileProblem where the file cannot be."""
-        found = self._file.read(f"SELECT {_COLUMNS} FROM sort_entry ORDER BY number")
-        entries: list[SortEntry] = []
-        for row in found:
-            moment, author, content = parts_of(
-                row, f"Sorting, entry {row['number']}", sort_content_from, entries[-1].moment if entries else _NOBODY
-            )
-            entries.append(SortEntry(row["number"], moment, author, content))
-        return entries
-
-
 def _entries(found: list[sqlite3.Row], name: str, before: dict[int, int]) -> dict[int, list[Entry]]:
     """Rows as entries, by sitting; where numbers are missing something stands that cannot be read.
 
     Args:
-        found: The rows.
+        found: The rows, by sitting and number.
         name: The file's.
         before: The number of the entry before the first row, by sitting; 0 where none is said.
     """
-    entries: dict[int, list[Entry]] = defaultdict(list)
-    for row in found:
-        sitting, number = row["sitting"], row["number"]
-        listed = entries[sitting]
-        if type(number) is not int or not 1 <= number <= MOST_ENTRIES or type(sitting) is not int:
-            raise FileProblem(
-                f"{name} holds an entry with the number {legible(clipped(str(number), 20))}.", "It was left as it is."
+    entries: dict[int, list[Entry]] = {}
+    for sitting, rows in groupby(found, key=lambda row: row["sitting"]):
+        if type(sitting) is not int:
+            raise FileProblem(f"{name} holds an entry of no sitting.", "It was left as it is.")
+        entries[sitting] = [
+            Entry(f"missing-{sitting}-{number}" if row is None else str(row["id"]), number, moment, author, content)
+            for number, moment, author, content, row in parts(
+                list(rows), f"Sitting {sitting}", CODEC, after=before.get(sitting, 0)
             )
-        for missing in range(before.get(sitting, 0) + len(listed) + 1, number):
-            why = f"Sitting {sitting}, entry {missing} is missing."
-            last = listed[-1].moment if listed else _NOBODY
-            listed.append(Entry(f"missing-{sitting}-{missing}", missing, last, "", Unreadable("", why)))
-        where = f"Sitting {sitting}, entry {number}"
-        moment, author, content = parts_of(row, where, content_from, listed[-1].moment if listed else _NOBODY)
-        listed.append(Entry(str(row["id"]), number, moment, author, content))
-    return dict(entries)
-
-
-def parts_of(row: sqlite3.Row, where: str, read: Callable[..., Any], before: Moment) -> tuple[Moment, str, Any]:
-    """Moment, author and content of a ledger's row; an unreadable content stands there as such.
-
-    Args:
-        row: With the columns that all ledgers have.
-        where: What to call it.
-        read: Reads a content of this ledger.
-        before: The moment of the entry before it, for one whose own cannot be read.
-    """
-    moment, author = before, row["author"]
-    why = moment_problem(row["ticks_ns"], row["boot"], row["wall_ns"])
-    if not why:
-        moment = Moment(row["ticks_ns"], row["boot"], row["wall_ns"])
-    if not isinstance(author, str):
-        why, author = "nobody is named as its author", ""
-    if not why:
-        try:
-            return moment, author, read(row["body"], version=row["version"], where=where)
-        except JournalError as problem:
-            why = problem.title
-    return moment, author, unreadable_row(row, where, why)
+        ]
+    return entries

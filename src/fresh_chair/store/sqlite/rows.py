@@ -200,12 +200,13 @@ def insert_sorting(connection: Connection, entries: Sequence[SortEntry]) -> None
 
 def insert_chair_entries(connection: Connection, entries: Sequence[ChairEntry], states: Mapping[int, bytes]) -> None:
     """Entries about chairs, and the states that they speak of."""
+    rows = [chair_row(entry) for entry in entries]
+    # The entries first: whoever was overtaken is told so, whatever numbers its states have.
+    connection.execute(insert(tables.chair_entry), rows)
     if states:
         connection.execute(
             insert(tables.chair_state), [{"number": number, "body": body} for number, body in states.items()]
         )
-    rows = [chair_row(entry) for entry in entries]
-    connection.execute(insert(tables.chair_entry), rows)
 
 
 def set_pulse(connection: Connection, sitting: int, moment: Moment) -> None:

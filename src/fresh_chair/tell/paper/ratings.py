@@ -7,7 +7,7 @@ from reportlab.platypus import Flowable, KeepTogether, PageBreak, Spacer, Table,
 
 from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.ratings import (
+from fresh_chair.core.sitting.entries.ratings import (
     AGREEMENT_ENDS,
     AGREEMENT_MOST,
     EASE,

@@ -9,7 +9,7 @@ from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.fixtures import Fixture
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.tell.paper.style import INK, RULE, labelled, paragraph
 
 _BOX = "□"

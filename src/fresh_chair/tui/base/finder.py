@@ -90,7 +90,7 @@ class Everything(Provider):
             cell = (session.cell[0], chair.letter)
             words = f"chair {chair.letter}: {legible(chair.title)}"
             yield Findable(words, "1 c", partial(self._open, place, "cell", cell, "chair"))
-        for finding in session.opened.ledger.findings.values():
+        for finding in session.opened.findings.by_id.values():
             yield Findable(f"finding: {legible(finding.title)}", "4", partial(place.post_message, Go("sort")))
         for seat in study.seats:
             if seat.number in session.opened.begun:

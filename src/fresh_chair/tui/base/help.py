@@ -9,7 +9,7 @@ from textual.content import Content
 from textual.screen import ModalScreen
 from textual.widgets import Static
 
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR
 

@@ -13,7 +13,7 @@ from textual.widget import Widget
 from textual.widgets import Static
 
 from fresh_chair.core.plan.people import lacking_consents
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.plan.board import board
 from fresh_chair.services.plan.board_words import Readiness, people_marks

@@ -5,8 +5,8 @@ from collections.abc import Callable
 from textual.binding import Binding, BindingType
 
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Attempt
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.corrections import LATE_MARKS, EntryLine

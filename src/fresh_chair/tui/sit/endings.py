@@ -1,8 +1,8 @@
 """The end of an attempt: how it ended, how easy it was, the usability scale."""
 
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.sitting.questions import NO_ANSWER, NextQuestion, answered, next_ask
 from fresh_chair.tui.sit.hand_over import HandOver

@@ -4,8 +4,8 @@ from typing import cast
 
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.attempt import Attempt
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.sitting.witness import ask_witness, contradiction
 from fresh_chair.tui.sit.endings import Endings
 
@@ -73,7 +73,7 @@ class Marks(Endings):
         def named(place: str) -> bool:
             if not place.strip():
                 return True
-            return self.record(lambda sitting: sitting.log(j.PlaceVisited(place.strip()), now))
+            return self.record(lambda sitting: sitting.log(j.SpotVisited(place.strip()), now))
 
         self.ask_words("at which place? (→ completes)", named, suggestions=tuple(dict.fromkeys(known)))
 

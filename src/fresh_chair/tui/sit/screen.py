@@ -8,7 +8,7 @@ from textual.binding import Binding, BindingType
 from fresh_chair.core.clock import clock_text
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.tui.sit.course import COURSE_KEYS, LEFT_KEYS
 from fresh_chair.tui.sit.recording import RECORDING_KEYS, Recording

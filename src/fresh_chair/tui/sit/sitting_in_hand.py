@@ -10,7 +10,7 @@ from textual.message import Message
 
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.sitting.journal import Entry, Gap
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.system.clock import running_ns
 from fresh_chair.tui.base.frame import Go

@@ -12,7 +12,7 @@ from textual.message import Message
 from textual.widgets import Static
 
 from fresh_chair.core.figures.study_figures import Weighing
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.findings.sorting import sorted_snags_of

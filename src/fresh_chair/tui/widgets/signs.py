@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from fresh_chair.core.hues import hue_place
 from fresh_chair.core.plan.chairs import Chair
-from fresh_chair.core.sitting.attempt import Lane
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.outcome import Outcome
 
 OUTCOME_COLOUR = {
     Outcome.UNAIDED: "$moss",

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.outcome import Outcome
 from fresh_chair.core.sitting.replay import entry_times
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.text.lines import lines_of, time_text
 from fresh_chair.core.sitting.text.typed_lines import read_lines, with_waits
 from fresh_chair.demo import sitting_kinds as kinds
@@ -31,7 +31,7 @@ SIMPLE: st.SearchStrategy[j.Content] = st.sampled_from(
     ]
 )
 WORDY: st.SearchStrategy[j.Content] = st.one_of(
-    WORDS.map(j.SnagSeen), WORDS.map(j.QuoteTaken), WORDS.map(j.PlaceVisited), WORDS.map(j.SittingBrokenOff),
+    WORDS.map(j.SnagSeen), WORDS.map(j.QuoteTaken), WORDS.map(j.SpotVisited), WORDS.map(j.SittingBrokenOff),
     WORDS.map(lambda words: j.OutcomeJudged(Outcome.BLOCKED, words)), WORDS.map(lambda words: j.CardPassed("c", words)),
     WORDS.map(lambda words: j.AddedLate("note", 3.5, words, words)),
     WORDS.map(lambda words: j.ChairWitnessed(1, "c", "after", "confirmed", words)),

@@ -11,7 +11,7 @@ from textual.widget import Widget
 from textual.widgets import Static
 
 from fresh_chair.core.plan.balance import Balance, ChairBalance, Vacancy, balance_of, vacancies
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan import people
 from fresh_chair.services.plan.plan_changes import plan_again

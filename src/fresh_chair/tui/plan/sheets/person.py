@@ -6,7 +6,7 @@ from textual.binding import Binding, BindingType
 from textual.content import Content
 
 from fresh_chair.core.plan.people import screened
-from fresh_chair.core.sitting.state import Phase
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services.file import erasing
 from fresh_chair.services.plan import people

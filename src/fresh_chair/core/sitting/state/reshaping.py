@@ -2,19 +2,17 @@
 
 from dataclasses import replace
 
-from fresh_chair.core.clock import SECOND
-from fresh_chair.core.sitting.attempt import Attempt, Lane, Span, Wait
-from fresh_chair.core.sitting.course import AttemptsJoined, AttemptSplit, StopMoved
-from fresh_chair.core.sitting.state import Sitting
+from fresh_chair.core.sitting.state.attempt import Attempt, Lane, Span, Wait
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.sitting import Sitting
 
 
-def split(sitting: Sitting, content: AttemptSplit) -> None:
+def split(sitting: Sitting, number: int, at_ns: int, *, outcome: Outcome, card: str, reason: str) -> None:
     """Part an attempt in two; the second part keeps how the whole was judged and rated."""
-    first = sitting.attempts[content.attempt - 1]
-    at_ns = round(content.at_seconds * SECOND)
+    first = sitting.attempts[number - 1]
     second = Attempt(
         len(sitting.attempts) + 1,
-        content.card,
+        card,
         at_ns,
         lane_since_ns=first.lane_since_ns,
         stopped_ns=first.stopped_ns,
@@ -39,7 +37,7 @@ def split(sitting: Sitting, content: AttemptSplit) -> None:
     second.ticks = [tick for tick in first.ticks if tick.at_ns >= at_ns]
     first.ticks = [tick for tick in first.ticks if tick.at_ns < at_ns]
     first.stopped_ns, first.lane_since_ns = at_ns, at_ns
-    first.outcome, first.reason, first.ease, first.ease_asked = content.outcome, content.reason, None, True
+    first.outcome, first.reason, first.ease, first.ease_asked = outcome, reason, None, True
     first.grade, first.route, first.why, first.chair_says, first.chair_evidence = None, "", "", "", ""
     levels = dict(first.helps)
     for part in (first, second):
@@ -53,9 +51,9 @@ def split(sitting: Sitting, content: AttemptSplit) -> None:
         sitting.hand = second.number
 
 
-def join(sitting: Sitting, content: AttemptsJoined) -> None:
+def join(sitting: Sitting, number: int, later_number: int) -> None:
     """Make two attempts one; it has the card of the earlier and the end of the later."""
-    first, later = sitting.attempts[content.attempt - 1], sitting.attempts[content.later - 1]
+    first, later = sitting.attempts[number - 1], sitting.attempts[later_number - 1]
     begin, end = first.stopped_ns or 0, later.started_ns
     gap = [Span(Lane.ASIDE, begin, end)] if end > begin else []
     first.spans = [*first.spans, *gap, *later.spans]
@@ -79,10 +77,10 @@ def join(sitting: Sitting, content: AttemptsJoined) -> None:
         sitting.hand = first.number
 
 
-def move_stop(sitting: Sitting, content: StopMoved) -> None:
+def move_stop(sitting: Sitting, number: int, earlier_ns: int) -> None:
     """Stop an attempt's clock earlier; marks that came after it are kept, at its end."""
-    attempt = sitting.attempts[content.attempt - 1]
-    at_ns = (attempt.stopped_ns or 0) - round(content.seconds_earlier * SECOND)
+    attempt = sitting.attempts[number - 1]
+    at_ns = (attempt.stopped_ns or 0) - earlier_ns
     attempt.spans = [_span(s, s.begin_ns, min(s.end_ns, at_ns)) for s in attempt.spans if s.begin_ns < at_ns]
     attempt.left_spans = [(begin, min(end, at_ns)) for begin, end in attempt.left_spans if begin < at_ns]
     attempt.waits = [
@@ -101,7 +99,7 @@ def recount(attempt: Attempt, levels: dict[str, str]) -> None:
     attempt.snags = sum(tick.kind == "snag" for tick in own)
     attempt.said_done = any(tick.kind == "said_done" for tick in own)
     attempt.steps = {int(tick.what) for tick in own if tick.kind == "step_reached"}
-    attempt.places = [str(tick.what) for tick in own if tick.kind == "place_visited"]
+    attempt.spots = [str(tick.what) for tick in own if tick.kind == "place_visited"]
     attempt.marks = {}
     for tick in own:
         if tick.kind == "marked":

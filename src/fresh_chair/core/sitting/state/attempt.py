@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from fresh_chair.core.sitting.outcome import Outcome
+from fresh_chair.core.sitting.state.outcome import Outcome
 
 
 class Lane(StrEnum):
@@ -30,7 +30,7 @@ class Tick:
 
     Attributes:
         entry: The entry it comes from, by which it can be moved.
-        what: Which mark, step or place it is, where its kind has several.
+        what: Which mark, step or spot it is, where its kind has several.
         observer: The second observer who made it; empty for the moderator's, which alone are counted.
     """
 
@@ -81,7 +81,7 @@ class Attempt:
     waits: list[Wait] = field(default_factory=list)
     marks: dict[str, int] = field(default_factory=dict)
     steps: set[int] = field(default_factory=set)
-    places: list[str] = field(default_factory=list)
+    spots: list[str] = field(default_factory=list)
     grade: int | None = None
     route: str = ""
     why: str = ""

@@ -5,8 +5,8 @@ from enum import StrEnum
 
 from fresh_chair.core.chair.drift import Freshness
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.sitting.attempt import Attempt
-from fresh_chair.core.sitting.timeline import Timeline
+from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.timeline import Timeline
 
 
 class Phase(StrEnum):

@@ -1,0 +1,169 @@
+"""Remarks: snags, delights, notes, quotes, warnings and questions, and the words that follow them."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+from fresh_chair.core.ledger import LedgerEntry, Typed
+from fresh_chair.core.sitting.entries.base import BEGUN, OPEN, Happening, Severity, Told, observer_of
+from fresh_chair.core.sitting.entries.corrections import MarkMoved
+from fresh_chair.core.sitting.entries.syntax import Reader, TimedContent, about, kept, made, number, words_meant
+from fresh_chair.core.sitting.entries.typed_marks import read_typed
+from fresh_chair.core.sitting.state.attempt import Tick
+from fresh_chair.core.sitting.state.sitting import Phase, Remark, Sitting
+
+
+class RemarkMade(Happening):
+    """Something seen or heard that has words, at once or later."""
+
+    __slots__ = ()
+    words: str
+    phases: ClassVar[frozenset[Phase]] = OPEN
+    observable: ClassVar[bool] = True
+    movable: ClassVar[bool] = True
+
+    def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
+        attempt = sitting.attempt
+        observer = observer_of(sitting, entry)
+        within = attempt.number if attempt else None
+        sitting.remarks[entry.id] = Remark(entry.id, self.kind, at_ns, within, self.words, entry.author)
+        if not self.words:
+            sitting.wordless.add(entry.id)
+        if attempt is not None:
+            attempt.snags += self.kind == "snag" and not observer
+            attempt.ticks.append(Tick(self.kind, at_ns, entry.id, observer=observer))
+
+    def sentence(self, told: Told) -> str:
+        """Its kind, how bad it was as far as that was said, and its latest words."""
+        remark = told.sitting.remarks.get(told.entry.id)
+        words = self.words if remark is None else remark.words
+        rated = f" {remark.severity} of 4" if remark is not None and remark.severity is not None else ""
+        return f"{self.kind}{rated}: {words}" if words else f"{self.kind}{rated} (words to come)"
+
+    def line(self, numbers: Mapping[str, int]) -> str:
+        return f"{self.kind} {kept(self.words, typed=True)}".rstrip(" ") if self.words else self.kind
+
+
+@dataclass(frozen=True, slots=True)
+class SnagSeen(RemarkMade):
+    """A trouble; the words may follow."""
+
+    words: Typed = ""
+    kind: Literal["snag"] = "snag"
+    letter: ClassVar[str] = "s"
+
+
+@dataclass(frozen=True, slots=True)
+class DelightSeen(RemarkMade):
+    """Something that pleased; the words may follow."""
+
+    words: Typed = ""
+    kind: Literal["delight"] = "delight"
+    letter: ClassVar[str] = "d"
+
+
+@dataclass(frozen=True, slots=True)
+class NoteTaken(RemarkMade):
+    """Anything else worth keeping; the words may follow."""
+
+    words: Typed = ""
+    kind: Literal["note"] = "note"
+    letter: ClassVar[str] = "n"
+
+
+@dataclass(frozen=True, slots=True)
+class QuoteTaken(RemarkMade):
+    """The participant's own words; they may follow."""
+
+    words: Typed = ""
+    kind: Literal["quote"] = "quote"
+    letter: ClassVar[str] = "q"
+
+
+@dataclass(frozen=True, slots=True)
+class WarningSeen(RemarkMade):
+    """The machine warned; the words may follow."""
+
+    words: Typed = ""
+    kind: Literal["warning"] = "warning"
+    letter: ClassVar[str] = "y"
+
+
+@dataclass(frozen=True, slots=True)
+class QuestionLeft(RemarkMade):
+    """Something to come back to; the words may follow."""
+
+    words: Typed = ""
+    kind: Literal["question"] = "question"
+    letter: ClassVar[str] = "k"
+
+
+@dataclass(frozen=True, slots=True)
+class Worded(Happening):
+    """The words for an earlier snag, delight or note."""
+
+    entry: str
+    words: Typed
+    kind: Literal["worded"] = "worded"
+    phases: ClassVar[frozenset[Phase]] = BEGUN
+    observable: ClassVar[bool] = True
+    falls: ClassVar[bool] = True
+
+    def objection(self, sitting: Sitting) -> str:
+        return "" if self.entry in sitting.remarks else "There is no snag, delight or note that these words belong to."
+
+    def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
+        sitting.remarks[self.entry].words = self.words
+        sitting.wordless.discard(self.entry)
+
+    def sentence(self, told: Told) -> None:
+        """Shown with the remark."""
+
+    def line(self, numbers: Mapping[str, int]) -> str:
+        return f"words #{numbers[self.entry]} {kept(self.words)}"
+
+
+@dataclass(frozen=True, slots=True)
+class SnagRated(Happening):
+    """How bad an earlier snag was, as far as could be said at once."""
+
+    entry: str
+    severity: Severity
+    kind: Literal["snag_rated"] = "snag_rated"
+    phases: ClassVar[frozenset[Phase]] = BEGUN
+    observable: ClassVar[bool] = True
+    falls: ClassVar[bool] = True
+
+    def objection(self, sitting: Sitting) -> str:
+        remark = sitting.remarks.get(self.entry)
+        return "" if remark is not None and remark.kind == "snag" else "There is no snag that this rates."
+
+    def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
+        sitting.remarks[self.entry].severity = self.severity
+
+    def sentence(self, told: Told) -> None:
+        """Shown with the snag."""
+
+    def line(self, numbers: Mapping[str, int]) -> str:
+        return f"rate #{numbers[self.entry]} {self.severity}"
+
+
+def _reader(kind: type[RemarkMade]) -> Reader:
+    def read(at_ns: int, rest: str) -> list[TimedContent]:
+        typed = read_typed(rest)
+        parts = [TimedContent(at_ns, made(kind, words=words_meant(typed.words.removeprefix("\\ "))))]
+        if typed.severity is not None and kind is SnagSeen:
+            parts.append(TimedContent(at_ns, SnagRated("", typed.severity), -1))
+        if typed.seconds_earlier:
+            parts.append(TimedContent(at_ns, MarkMoved("", typed.seconds_earlier), -len(parts)))
+        return parts
+
+    return read
+
+
+REMARKS: tuple[type[RemarkMade], ...] = (SnagSeen, DelightSeen, NoteTaken, QuoteTaken, WarningSeen, QuestionLeft)
+VERBS: dict[str, Reader] = {
+    **{kind.__dataclass_fields__["kind"].default: _reader(kind) for kind in REMARKS},  # type: ignore[attr-defined]
+    "rate": lambda at, rest: about(at, rest, SnagRated, lambda text: {"severity": number(text)}),
+    "words": lambda at, rest: about(at, rest, Worded, lambda text: {"words": words_meant(text)}),
+}

@@ -1,0 +1,125 @@
+"""Append-only ledgers on disk, one table each: appended, read, never changed; a second writer of a number is told so."""
+
+import sqlite3
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from typing import Any
+
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.codec import Unreadable
+from fresh_chair.core.errors import FileProblem, JournalError, Overtaken
+from fresh_chair.core.findings import ledger as findings
+from fresh_chair.core.findings.ledger import SortEntry, sort_id
+from fresh_chair.core.ledger import Codec
+from fresh_chair.core.text import clipped, legible
+from fresh_chair.store.gate import MOST_ENTRIES, moment_problem, unreadable_row
+from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.sqlite.troubles import writing
+
+# The columns that the tables of all ledgers have.
+COLUMNS = "number, kind, version, ticks_ns, boot, wall_ns, author, body"
+NO_MOMENT = Moment(0, "", 0)
+
+
+class SortLedger:
+    """The sorting ledger."""
+
+    def __init__(self, file: StudyFile) -> None:
+        self._file = file
+
+    def append(self, entries: Sequence[SortEntry]) -> None:
+        """Put entries on the disk, all or none.
+
+        Raises:
+            Overtaken: Where another program's entries have those numbers; none of these is kept then.
+            NotSaved: Where the disk refuses; none is kept then.
+        """
+        from fresh_chair.store.sqlite.rows import insert_sorting
+
+        with appending(self._file, "sort_entry", "Sorting"), self._file.engine.begin() as connection:
+            insert_sorting(connection, entries)
+
+    def since(self, number: int) -> list[SortEntry]:
+        """The entries after the one of a number. Raises FileProblem where the file cannot be read."""
+        query = f"SELECT {COLUMNS} FROM sort_entry WHERE number > ? ORDER BY number"
+        found = self._file.read(query, (number,))
+        return [
+            SortEntry(sort_id(at), at, moment, author, content)
+            for at, moment, author, content, _ in parts(found, findings.NAME, findings.CODEC, after=number)
+        ]
+
+    def all(self) -> list[SortEntry]:
+        """Every entry in its order; those that cannot be read, or are gone, as such. Raises as `since`."""
+        return self.since(0)
+
+
+@contextmanager
+def appending(file: StudyFile, table: str, name: str) -> Iterator[None]:
+    """Append to a ledger's table.
+
+    Raises:
+        Overtaken: Where another program's entries have the numbers of these.
+        NotSaved: Where the disk refuses, or the file is no longer where it was.
+    """
+    from sqlalchemy.exc import IntegrityError
+
+    with writing(file.name):
+        try:
+            yield
+        except IntegrityError as problem:
+            if f"{table}.number" not in str(problem.orig):
+                raise
+            raise Overtaken(f"{name} has gone on meanwhile.", "It is read on.") from problem
+        # What went into a file that nobody can find any more is not kept.
+        file.require_there()
+
+
+def parts(
+    rows: Sequence[sqlite3.Row], name: str, codec: Codec, *, after: int = 0
+) -> Iterator[tuple[int, Moment, str, Any, sqlite3.Row | None]]:
+    """Number, moment, author, content and row of a ledger's entries; where numbers are missing, an unreadable one.
+
+    Args:
+        rows: The rows, by number, with `COLUMNS` among theirs.
+        name: What to call the ledger.
+        codec: Reads its contents.
+        after: The number of the entry before the first row.
+
+    Raises:
+        FileProblem: Where a number is none that an entry can have.
+    """
+    last, moment = after, NO_MOMENT
+    for row in rows:
+        number = row["number"]
+        if type(number) is not int or not 1 <= number <= MOST_ENTRIES:
+            raise FileProblem(
+                f"{name} holds an entry with the number {legible(clipped(str(number), 20))}.", "It was left as it is."
+            )
+        for missing in range(last + 1, number):
+            yield missing, moment, "", Unreadable("", f"{name}, entry {missing} is missing."), None
+        moment, author, content = parts_of(row, f"{name}, entry {number}", codec, moment)
+        yield number, moment, author, content, row
+        last = number
+
+
+def parts_of(row: sqlite3.Row, where: str, codec: Codec, before: Moment) -> tuple[Moment, str, Any]:
+    """Moment, author and content of a ledger's row; an unreadable content stands there as such.
+
+    Args:
+        row: With `COLUMNS` among its columns.
+        where: What to call it.
+        codec: Reads its content.
+        before: The moment of the entry before it, for one whose own cannot be read.
+    """
+    moment, author = before, row["author"]
+    why = moment_problem(row["ticks_ns"], row["boot"], row["wall_ns"])
+    if not why:
+        moment = Moment(row["ticks_ns"], row["boot"], row["wall_ns"])
+    if not isinstance(author, str):
+        why, author = "nobody is named as its author", ""
+    if not why:
+        try:
+            return moment, author, codec.content_from(row["body"], version=row["version"], where=where)
+        except JournalError as problem:
+            why = problem.title
+    return moment, author, unreadable_row(row, where, why)
