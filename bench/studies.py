@@ -52,8 +52,8 @@ def study_to_plan() -> Study:
     dice = Random(3)
     study = large_study(cards=40, chairs=8, people=60)
     cards = tuple(
-        replace(card, needs=(study.cards[dice.randrange(place)].id,) if place and dice.random() < 0.35 else ())
-        for place, card in enumerate(study.cards)
+        replace(card, needs=(study.cards[dice.randrange(index)].id,) if index and dice.random() < 0.35 else ())
+        for index, card in enumerate(study.cards)
     )
     return replace(study, cards=cards, seats=())
 
@@ -77,7 +77,7 @@ def large_facts(study: Study) -> list[AttemptFact]:
     outcomes = [Outcome.UNAIDED] * 6 + [Outcome.HELPED, Outcome.PARTLY, Outcome.GAVE_UP, Outcome.OUT_OF_TIME]
     facts = []
     for seat in study.seats:
-        for place, card in enumerate(seat.cards, start=1):
+        for index, card in enumerate(seat.cards, start=1):
             seconds = dice.lognormvariate(3.6, 0.6)
             facts.append(
                 AttemptFact(
@@ -86,7 +86,7 @@ def large_facts(study: Study) -> list[AttemptFact]:
                     chair=seat.chair,
                     position=seat.position,
                     card=card,
-                    attempt=place,
+                    attempt=index,
                     first_try=True,
                     outcome=dice.choice(outcomes),
                     reason="",

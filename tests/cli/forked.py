@@ -19,7 +19,7 @@ ROOT = Path(__file__).parents[2]
 LONGEST = 1 << 20
 
 
-def run(*arguments: str | Path) -> "subprocess.CompletedProcess[str]":
+def run(*arguments: str | Path | int) -> "subprocess.CompletedProcess[str]":
     """Run the program with these arguments, with nothing on standard input."""
     words = [str(argument) for argument in arguments]
     with tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as err:

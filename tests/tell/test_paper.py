@@ -36,7 +36,7 @@ def test_four_cards_stand_on_a_page(demo: OpenStudy, tmp_path: Path) -> None:
     print_plan(demo, tmp_path / "p.pdf", ["cards-4"])
     printed = pages(tmp_path / "p.pdf")
     assert len(printed) == 2
-    assert all(card.goal in printed[place // 4] for place, card in enumerate(demo.study.cards))
+    assert all(card.goal in printed[index // 4] for index, card in enumerate(demo.study.cards))
 
 
 def test_running_sheets_have_the_cards_in_the_order_of_their_sitting(demo: OpenStudy, tmp_path: Path) -> None:
@@ -44,7 +44,7 @@ def test_running_sheets_have_the_cards_in_the_order_of_their_sitting(demo: OpenS
     text = " ".join(pages(tmp_path / "p.pdf"))
     seat = demo.study.seat(24)
     titles = [demo.study.card_by_id[name].title for name in seat.cards]
-    places = [text.index(f"{place}. {title}") for place, title in enumerate(titles, start=1)]
+    places = [text.index(f"{index}. {title}") for index, title in enumerate(titles, start=1)]
     assert places == sorted(places)
     assert f"Sitting 24: {seat.participant} at {seat.chair}" in text
     for said in ("done means:", "put back:", "altered: display set to 1280x800", "standing fault:", "ease"):

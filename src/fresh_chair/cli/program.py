@@ -7,6 +7,7 @@ import typer
 
 from fresh_chair import __version__
 from fresh_chair.cli.chairs import bench, chairs, hunches
+from fresh_chair.cli.ledgers import chair_log, findings
 from fresh_chair.cli.opening import open_on_screen, require_terminal
 from fresh_chair.cli.people import people
 from fresh_chair.cli.plan import plan, print_command
@@ -37,7 +38,9 @@ app.add_typer(probe, name="probe")
 app.command("drift")(drift)
 app.add_typer(checks, name="checks")
 app.add_typer(records, name="records")
+probe.command("log")(chair_log)
 app.add_typer(sitting, name="sitting")
+app.add_typer(findings, name="findings")
 app.command("print")(print_command)
 
 FolderOption = Annotated[

@@ -137,32 +137,32 @@ def decoded(kinds: dict[str, type], body: str, *, version: int, known: int, wher
         raise JournalError(f"{where} cannot be read: {problem}.") from problem
 
 
-def built(chosen: Any, raw: object, place: str) -> Any:
+def built(chosen: Any, raw: object, path: str) -> Any:
     """A dataclass from the JSON object that holds its fields, parts of it likewise.
 
     Raises:
         Unfit: Names the first field that is missing, too many, or not what it must be.
     """
     if not isinstance(raw, dict):
-        raise Unfit(f"{_shown(raw)} is not an object @ {place or 'the whole'}")
+        raise Unfit(f"{_shown(raw)} is not an object @ {path or 'the whole'}")
     rules = _rules(chosen)
     strange = sorted(str(name) for name in set(raw) - set(rules))
     if strange:
-        raise Unfit(f"a field too many @ {_below(place, legible(clipped(strange[0], 40)))}")
+        raise Unfit(f"a field too many @ {_below(path, legible(clipped(strange[0], 40)))}")
     values = {}
     for name, rule in rules.items():
         if name in raw:
             value = raw[name]
             # Most fields are words, and most of those fit; everything else takes the long way, which says why.
-            values[name] = value if rule.takes(value) else _fit(value, rule.hint, _below(place, name))
+            values[name] = value if rule.takes(value) else _fit(value, rule.hint, _below(path, name))
         elif rule.required:
-            raise Unfit(f"a field is missing @ {_below(place, name)}")
+            raise Unfit(f"a field is missing @ {_below(path, name)}")
     try:
         return chosen(**values)
     except Unfit:
         raise
     except ValueError as problem:
-        raise Unfit(f"{problem} @ {place or 'the whole'}") from problem
+        raise Unfit(f"{problem} @ {path or 'the whole'}") from problem
 
 
 def fitted(kind: type, name: str, value: object) -> Any:
@@ -219,51 +219,51 @@ def _rule(hint: Any, required: bool) -> _Rule:
     return _Rule(hint, required, least, most, frozenset())
 
 
-def _fit(value: Any, hint: Any, place: str) -> Any:
+def _fit(value: Any, hint: Any, path: str) -> Any:
     """The value as its type says it must be."""
     origin = get_origin(hint)
     if origin is Annotated:
         inner, *notes = get_args(hint)
-        fitted = _fit(value, inner, place)
+        fitted = _fit(value, inner, path)
         if not all(_holds(fitted, note) for note in notes):
-            raise Unfit(f"{_shown(value)} is out of range @ {place}")
+            raise Unfit(f"{_shown(value)} is out of range @ {path}")
         return fitted
     if origin in (UnionType, Union):
-        return _fit_one_of(value, get_args(hint), place)
+        return _fit_one_of(value, get_args(hint), path)
     if origin is tuple and isinstance(value, list):
-        return tuple(_fit(item, get_args(hint)[0], f"{place}[{number}]") for number, item in enumerate(value, start=1))
+        return tuple(_fit(item, get_args(hint)[0], f"{path}[{number}]") for number, item in enumerate(value, start=1))
     if origin is dict and isinstance(value, dict):
-        return {str(key): _fit(item, get_args(hint)[1], f"{place}.{key}") for key, item in value.items()}
+        return {str(key): _fit(item, get_args(hint)[1], f"{path}.{key}") for key, item in value.items()}
     if origin is Literal and isinstance(value, str | int) and value in get_args(hint):
         return value
     if isinstance(hint, type):
         if is_dataclass(hint):
-            return built(hint, value, place)
+            return built(hint, value, path)
         if issubclass(hint, StrEnum) and isinstance(value, str) and value in set(hint):
             return hint(value)
         if hint in (int, float) and type(value) in (int, hint):
-            return _number(value, hint, place)
+            return _number(value, hint, path)
         if type(value) is hint or (hint is NoneType and value is None):
             return value
-    raise Unfit(f"{_shown(value)} is not allowed @ {place}")
+    raise Unfit(f"{_shown(value)} is not allowed @ {path}")
 
 
-def _number(value: Any, kind: type, place: str) -> Any:
+def _number(value: Any, kind: type, path: str) -> Any:
     """A number that is finite and that the file can keep, as the kind its field has."""
     if not (_LEAST <= value <= _MOST if type(value) is int else math.isfinite(value)):
-        raise Unfit(f"{_shown(value)} is out of range @ {place}")
+        raise Unfit(f"{_shown(value)} is out of range @ {path}")
     return kind(value)
 
 
-def _fit_one_of(value: Any, hints: tuple[Any, ...], place: str) -> Any:
+def _fit_one_of(value: Any, hints: tuple[Any, ...], path: str) -> Any:
     if value is not None and len(some := [hint for hint in hints if hint is not NoneType]) == 1:
-        return _fit(value, some[0], place)
+        return _fit(value, some[0], path)
     for hint in hints:
         try:
-            return _fit(value, hint, place)
+            return _fit(value, hint, path)
         except Unfit:
             continue
-    raise Unfit(f"{_shown(value)} is not allowed @ {place}")
+    raise Unfit(f"{_shown(value)} is not allowed @ {path}")
 
 
 def _holds(value: Any, note: Any) -> bool:
@@ -274,8 +274,8 @@ def _holds(value: Any, note: Any) -> bool:
     return (low is None or value >= low) and (high is None or value <= high) and (above is None or value > above)
 
 
-def _below(place: str, name: str) -> str:
-    return f"{place}.{name}" if place else name
+def _below(path: str, name: str) -> str:
+    return f"{path}.{name}" if path else name
 
 
 def _shown(value: object) -> str:

@@ -84,18 +84,18 @@ def demo_hunches() -> list[Hunch]:
     written = round((PLANNED + timedelta(hours=3)).timestamp() * SECOND)
     sealed = round((PILOT_DAY - timedelta(hours=16)).timestamp() * SECOND)
     return [
-        Hunch(id=f"h{place:02}", **hunch, written_wall_ns=written + place * 90 * SECOND, sealed_wall_ns=sealed)
-        for place, hunch in enumerate(preparations()["hunch"], start=1)
+        Hunch(id=f"h{index:02}", **hunch, written_wall_ns=written + index * 90 * SECOND, sealed_wall_ns=sealed)
+        for index, hunch in enumerate(preparations()["hunch"], start=1)
     ]
 
 
 def demo_late_hunches() -> list[Hunch]:
     """Hunches added after the first sitting: marked late, and so no predictions."""
     found = []
-    for place, late in enumerate(preparations()["late"], start=1):
+    for index, late in enumerate(preparations()["late"], start=1):
         when = round(moment_of(late).timestamp() * SECOND)
         values = {name: value for name, value in late.items() if name != "day"}
-        found.append(Hunch(id=f"late{place:02}", **values, written_wall_ns=when, sealed_wall_ns=when, late=True))
+        found.append(Hunch(id=f"late{index:02}", **values, written_wall_ns=when, sealed_wall_ns=when, late=True))
     return found
 
 
@@ -143,14 +143,14 @@ def demo_ledger(journals: dict[int, list[Entry]]) -> list[sorting.SortEntry]:
             if isinstance(entry.content, j.SnagSeen) and trouble is not None:
                 seen.setdefault(trouble["finding"], []).append(entry.id)
     contents: list[sorting.SortContent] = []
-    for place, (title, snags) in enumerate(seen.items(), start=1):
+    for index, (title, snags) in enumerate(seen.items(), start=1):
         if len(snags) < 2:
             continue
-        finding = f"F{place:02}"
+        finding = f"F{index:02}"
         contents.append(sorting.FindingOpened(finding, title))
         contents += [sorting.SnagJoined(finding, snag) for snag in snags]
         trouble = next(t for t in troubles()["trouble"] if t["finding"] == title)
-        if place % 5:
+        if index % 5:
             contents.append(sorting.SeverityJudged(finding, trouble["severity"], trouble["reason"]))
     last = journals[max(journals)][-1].moment
     return [
@@ -175,16 +175,16 @@ def _sitting(study: Study, seat: Seat) -> list[Entry]:
     pen.write(_chair_found(seat, pen.wall_ns), entry_id=f"found-{seat.number:02}")
     pen.later(random.uniform(60, 140))
     left: tuple[int, Behaviour, int] | None = None
-    for place, card in enumerate(seat.cards):
-        if seat.number == BROKEN_OFF and place == BROKEN_AFTER:
+    for index, card in enumerate(seat.cards):
+        if seat.number == BROKEN_OFF and index == BROKEN_AFTER:
             pen.write(j.SittingBrokenOff("called away: the school telephoned; will not come back this week"))
             return pen.entries
         pen.write(j.AttemptStarted(card))
         behaviour = behave(seat, study.card_by_id[card], random)
         runs_on = _longest_wait(behaviour) if seat.number == OVERLAPPED and card == OVERLAPPED_CARD else None
-        if runs_on is not None and place + 1 < len(seat.cards):
+        if runs_on is not None and index + 1 < len(seat.cards):
             _until(pen, behaviour, runs_on)
-            left = place + 1, behaviour, runs_on
+            left = index + 1, behaviour, runs_on
             pen.write(j.LeftRunning(), entry_id=f"left-{seat.number:02}")
             pen.later(9)
             continue
@@ -265,7 +265,7 @@ def _finish(pen: Pen, behaviour: Behaviour, handled: float, place: int) -> None:
 def _longest_wait(behaviour: Behaviour) -> int | None:
     """The index of the longest wait among an attempt's events."""
     waits = [
-        (happening.seconds, place) for place, happening in enumerate(behaviour.happenings) if happening.kind == "wait"
+        (happening.seconds, index) for index, happening in enumerate(behaviour.happenings) if happening.kind == "wait"
     ]
     return max(waits)[1] if waits else None
 

@@ -129,8 +129,8 @@ def usability(seat: Seat, random: Random) -> tuple[int | None, ...]:
     """The ten answers this person gives about this chair."""
     level = SUS_LEVEL[seat.chair] + random.gauss(0, 0.35)
     answers: list[int | None] = []
-    for place in range(10):
-        agreement = level if place % 2 == 0 else 6 - level
+    for index in range(10):
+        agreement = level if index % 2 == 0 else 6 - level
         answers.append(min(max(round(agreement + random.gauss(0, 0.7)), 1), 5))
     if random.random() < 0.1:
         answers[random.randrange(10)] = None
@@ -162,9 +162,9 @@ def _waits(card: TaskCard, chair: str, random: Random) -> list[MadeUpEvent]:
     seconds = WAITS.get(card.id, {}).get(chair, ())
     return [
         MadeUpEvent(
-            (place + 1) / (len(seconds) + 1) + random.uniform(-0.1, 0.1), "wait", wait * exp(random.gauss(0, 0.2))
+            (index + 1) / (len(seconds) + 1) + random.uniform(-0.1, 0.1), "wait", wait * exp(random.gauss(0, 0.2))
         )
-        for place, wait in enumerate(seconds)
+        for index, wait in enumerate(seconds)
     ]
 
 

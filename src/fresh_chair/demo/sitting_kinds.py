@@ -82,7 +82,7 @@ def _watched(entries: list[Entry], random: Random) -> list[Entry]:
         (2, _moved(entries[1].moment, 20), OBSERVER, j.ObserverJoined()),
     ]
     quotes = list(_QUOTES)
-    for place, entry in enumerate(entries):
+    for index, entry in enumerate(entries):
         content: Content | None = None
         if isinstance(entry.content, j.WrongPlace) and random.random() < 0.8:
             content = j.WrongPlace()
@@ -90,11 +90,11 @@ def _watched(entries: list[Entry], random: Random) -> list[Entry]:
             content = j.Marked("hesitates")
         elif isinstance(entry.content, j.WaitEnded) and quotes:
             content = j.QuoteTaken(quotes.pop(0))
-        after = entries[place + 1].moment if place + 1 < len(entries) else entry.moment
+        after = entries[index + 1].moment if index + 1 < len(entries) else entry.moment
         room = (after.ticks_ns - entry.moment.ticks_ns) / SECOND
         if content is not None and room > 0.5:
             found.append(
-                (place + 1, _moved(entry.moment, min(random.uniform(0.3, 2.0), room * 0.8)), OBSERVER, content)
+                (index + 1, _moved(entry.moment, min(random.uniform(0.3, 2.0), room * 0.8)), OBSERVER, content)
             )
     return _put(entries, found)
 
@@ -131,10 +131,10 @@ def _moved(moment: Moment, seconds: float) -> Moment:
 def _put(entries: list[Entry], found: list[tuple[int, Moment, str, Content]]) -> list[Entry]:
     """Put entries in before places of the list, and number all anew."""
     whole: list[Entry] = []
-    for place in range(len(entries) + 1):
+    for index in range(len(entries) + 1):
         for step, (before, moment, author, content) in enumerate(found):
-            if before == place:
+            if before == index:
                 whole.append(Entry(f"{entries[0].id[:8]}-{step:02}", 0, moment, author, content))
-        if place < len(entries):
-            whole.append(entries[place])
+        if index < len(entries):
+            whole.append(entries[index])
     return [replace(entry, number=number) for number, entry in enumerate(whole, start=1)]

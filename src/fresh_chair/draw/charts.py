@@ -43,8 +43,8 @@ def times_chart(weighing: Weighing) -> Figure:
     quiet_axes(axes)
     axes.set_xscale("log")
     labels: list[tuple[float, str]] = []
-    for place, card in enumerate(study.cards):
-        base = place * (len(study.chairs) + 0.6)
+    for index, card in enumerate(study.cards):
+        base = index * (len(study.chairs) + 0.6)
         for step, chair in enumerate(study.chairs):
             _time_row(axes, weighing.cells[card.id, chair.letter], chair, base + step)
         labels.append((base + (len(study.chairs) - 1) / 2, plain_text(card.title)))

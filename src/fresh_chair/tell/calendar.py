@@ -35,7 +35,7 @@ def calendar_of(study: Study, slots: Sequence[Slot], *, made: datetime) -> bytes
         event.add("summary", legible(f"Sitting {slot.seat.number}: {who} at {chair.letter} {chair.title}"))
         if study.sheet.timetable.place:
             event.add("location", legible(study.sheet.timetable.place))
-        titles = [f"{place}. {legible(cards[name].title)}" for place, name in enumerate(slot.seat.cards, start=1)]
+        titles = [f"{index}. {legible(cards[name].title)}" for index, name in enumerate(slot.seat.cards, start=1)]
         event.add("description", "\n".join(titles))
         calendar.add_component(event)
     data: bytes = calendar.to_ical()

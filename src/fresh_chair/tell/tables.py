@@ -143,9 +143,9 @@ def answers_csv(study: Study, sittings: Mapping[int, Sitting]) -> str:
                 task = sitting.attempts[attempt - 1].card if attempt else ""
                 asked = asked_words.get(question, "")
                 yield (*who, task, attempt or None, question, asked, given.score, given.words)
-            for place, letter in enumerate(sitting.preference or (), start=1):
-                words = sitting.preference_words if place == 1 else ""
-                yield (*who, "", None, f"preference {letter}", "Which would you rather have?", place, words)
+            for index, letter in enumerate(sitting.preference or (), start=1):
+                words = sitting.preference_words if index == 1 else ""
+                yield (*who, "", None, f"preference {letter}", "Which would you rather have?", index, words)
 
     return _table(ANSWER_COLUMNS, rows())
 

@@ -95,9 +95,9 @@ class Start(App[Begun]):
                             (legible(self._titles.get(path, path.stem)), "$chalk"),
                             (f"   {legible(str(path))}", "$thread"),
                         ),
-                        id=str(place),
+                        id=str(index),
                     )
-                    for place, path in enumerate(self._recent)
+                    for index, path in enumerate(self._recent)
                 ),
                 markup=False,
             )

@@ -176,12 +176,12 @@ def test_relabelling_people_changes_no_comparison(order: list[int]) -> None:
     noise = random.Random(2)
     times = [(noise.uniform(10, 60), noise.uniform(10, 60)) for _ in range(10)]
     renamed = [
-        fact(f"P{order[place] + 1:02}", chair, pair[side])
-        for place, pair in enumerate(times)
+        fact(f"P{order[index] + 1:02}", chair, pair[side])
+        for index, pair in enumerate(times)
         for side, chair in enumerate("AB")
     ]
     plain = [
-        fact(f"P{place + 1:02}", chair, pair[s]) for place, pair in enumerate(times) for s, chair in enumerate("AB")
+        fact(f"P{index + 1:02}", chair, pair[s]) for index, pair in enumerate(times) for s, chair in enumerate("AB")
     ]
     ours, theirs = compare_all(study, plain)["card-1"], compare_all(study, renamed)["card-1"]
     assert [c.p for c in ours] == [pytest.approx(c.p) for c in theirs]

@@ -44,8 +44,8 @@ def test_every_order_has_every_card_once_and_keeps_the_prerequisites(
     before = must_follow(cards)
     for seat in study.seats:
         assert sorted(seat.cards) == sorted(each.id for each in cards)
-        for place, name in enumerate(seat.cards):
-            assert before[name] <= set(seat.cards[:place])
+        for index, name in enumerate(seat.cards):
+            assert before[name] <= set(seat.cards[:index])
 
 
 @given(st.integers(1, 4), st.integers(1, 6))

@@ -20,7 +20,7 @@ from tests.builders import bare, small_study
 @given(st.integers(2, 12))
 def test_williams_orders_balance_positions_and_neighbours(count: int) -> None:
     orders = williams_orders(count)
-    positions = Counter((place, thing) for order in orders for place, thing in enumerate(order))
+    positions = Counter((index, thing) for order in orders for index, thing in enumerate(order))
     neighbours = Counter(pair for order in orders for pair in pairwise(order))
     assert len(set(positions.values())) == 1
     assert len(positions) == count * count

@@ -62,7 +62,7 @@ def test_whichever_entry_cannot_be_read_the_rest_is_there_and_the_attempt_it_lie
 
 def test_what_refers_to_an_unreadable_entry_is_left_out_with_it() -> None:
     entries = two_attempts()
-    snag = next(place for place, entry in enumerate(entries) if entry.content.kind == "snag")
+    snag = next(index for index, entry in enumerate(entries) if entry.content.kind == "snag")
     sitting = replay(1, CARDS, without(entries, snag), lenient=True)
     assert set(sitting.left_out) == {entries[snag].id, entries[snag + 1].id}
     assert "speaks of an entry that cannot be read" in sitting.left_out[entries[snag + 1].id]

@@ -44,9 +44,9 @@ async def go_to_sheet(pilot: Pilot[None], app: FreshChair, name: str) -> None:
     await until(pilot, lambda: isinstance(app.screen, Plan))
     keys, mark = OPENED[name]
     await pilot.pause()
-    for place, key in enumerate(keys):
+    for index, key in enumerate(keys):
         await pilot.press(key)
-        if place + 1 < len(keys):
+        if index + 1 < len(keys):
             await until(
                 pilot,
                 lambda: sheet_of(app) == "tasks" and bool(app.screen.query_one("#cards", OptionList).option_count),

@@ -118,8 +118,8 @@ async def test_the_drawing_goes_out_as_svg_and_pdf(
         await looking_at(app, pilot, kinds.WATCHED)
         # A second observer's marks are capitals.
         rows = picture(app).splitlines()
-        first = next(place for place, row in enumerate(rows) if "05:00" in row) + 1
-        last = next(place for place, row in enumerate(rows) if "sat down" in row)
+        first = next(index for index, row in enumerate(rows) if "05:00" in row) + 1
+        last = next(index for index, row in enumerate(rows) if "sat down" in row)
         assert any(re.search("[PZQ]", row[_BESIDE_TITLES:]) for row in rows[first:last])
         await pilot.press("d")
         await typed(app, pilot, "")

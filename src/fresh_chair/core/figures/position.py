@@ -57,9 +57,9 @@ def position_effects(facts: Sequence[AttemptFact], *, level: float = LEVEL) -> t
     inverse = np.linalg.inv(design.T @ design)
     reach = t_quantile(level, degrees)
     effects = []
-    for place, position in enumerate(later, start=width - len(later)):
-        half = reach * sqrt(variance * float(inverse[place, place]))
-        middle = float(weights[place])
+    for index, position in enumerate(later, start=width - len(later)):
+        half = reach * sqrt(variance * float(inverse[index, index]))
+        middle = float(weights[index])
         count = sum(fact.position == position for fact in used)
         ratio = Estimate(
             exp(middle), exp(middle - half), exp(middle + half), count, "least squares on log time, t interval", level

@@ -57,7 +57,7 @@ def sus_score(answers: Sequence[int | None]) -> SusScore:
     if missing > 1:
         return SusScore(None, f"{missing} answers missing: no score")
     filled = [3 if answer is None else answer for answer in answers]
-    points = sum(answer - 1 if place % 2 == 0 else 5 - answer for place, answer in enumerate(filled))
+    points = sum(answer - 1 if index % 2 == 0 else 5 - answer for index, answer in enumerate(filled))
     return SusScore(points * 2.5, "one answer missing, taken as 3" if missing else "")
 
 

@@ -191,9 +191,9 @@ def _exp(value: float | None) -> float | None:
 
 
 def _crossing(curve: Sequence[tuple[float, float]]) -> float | None:
-    for place, (time, share) in enumerate(curve):
-        if abs(share - 0.5) < 1e-12 and place + 1 < len(curve):
-            return (time + curve[place + 1][0]) / 2
+    for index, (time, share) in enumerate(curve):
+        if abs(share - 0.5) < 1e-12 and index + 1 < len(curve):
+            return (time + curve[index + 1][0]) / 2
         if share <= 0.5 + 1e-12:
             return time
     return None

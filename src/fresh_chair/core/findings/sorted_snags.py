@@ -95,7 +95,7 @@ def sorted_snags(
 ) -> SortedSnags:
     """Both piles of a study."""
     snags = all_snags(study, sittings, findings)
-    cards = {card.id: place for place, card in enumerate(study.cards)}
+    cards = {card.id: index for index, card in enumerate(study.cards)}
     loose = sorted(
         (snag for snag in snags if snag.finding is None), key=lambda s: (cards.get(s.card, -1), s.chair, s.sitting)
     )

@@ -80,11 +80,11 @@ class TaskCard:
     def __post_init__(self) -> None:
         require_name("a card's id", self.id)
         problems = []
-        for place, line in enumerate(self.checks, start=1):
+        for index, line in enumerate(self.checks, start=1):
             try:
                 read_check(line)
             except ValueError as problem:
-                problems.append(f"{problem} @ {self.id}.checks[{place}]")
+                problems.append(f"{problem} @ {self.id}.checks[{index}]")
         if problems:
             raise ValueError("\n".join(problems))
 

@@ -96,19 +96,19 @@ def _records(letter: str, said: dict[str, Any], machine: MadeUpMachine) -> list[
     begun = datetime.fromisoformat(said["installed"]).replace(tzinfo=UTC)
     found: list[tuple[datetime, ChairContent]] = []
     for kind in ("install", "page", "claim", "warning", "look"):
-        for place, values in enumerate(said.get(kind, ())):
+        for index, values in enumerate(said.get(kind, ())):
             fields = {name: value for name, value in values.items() if name != "at"}
-            minutes = values.get("at", 60 + 3 * place)
-            found.append((begun + timedelta(minutes=minutes), RecordPut(_record(kind, letter, place, fields))))
+            minutes = values.get("at", 60 + 3 * index)
+            found.append((begun + timedelta(minutes=minutes), RecordPut(_record(kind, letter, index, fields))))
     stands = consents(_answers(machine, measuring.CONSENTS))
     by_hand = {values["item"]: values for values in said.get("consent", ())}
-    for place, item in enumerate(dict.fromkeys([*by_hand, *stands])):
+    for index, item in enumerate(dict.fromkeys([*by_hand, *stands])):
         values = {"item": item, **by_hand.get(item, {})}
         if item in stands:
             values |= {"switch": stands[item][0], "source": stands[item][1]}
-        consent = _record("consent", letter, place, values)
+        consent = _record("consent", letter, index, values)
         assert isinstance(consent, ConsentItem)
-        found.append((begun + timedelta(minutes=90 + place), RecordPut(consent)))
+        found.append((begun + timedelta(minutes=90 + index), RecordPut(consent)))
     return found + _readings(letter, said, machine, begun + timedelta(days=1))
 
 
@@ -121,13 +121,13 @@ def _readings(
         machine.older(after - minutes)
         minutes = after
         at = begun + timedelta(minutes=after)
-        for place, values in enumerate(measured(_answers(machine, measuring.READINGS), now=at.timestamp()).readings):
+        for index, values in enumerate(measured(_answers(machine, measuring.READINGS), now=at.timestamp()).readings):
             # What was measured again and again is what may creep; the rest was read once.
             if round_number and values["what"] != "idle memory":
                 continue
-            reading = _record("reading", letter, 100 * round_number + place, {**values, "trust": "trusted"})
+            reading = _record("reading", letter, 100 * round_number + index, {**values, "trust": "trusted"})
             found.append((at, RecordPut(reading)))
-    for place, values in enumerate(said.get("reading", ())):
+    for index, values in enumerate(said.get("reading", ())):
         fields = {
             "what": values["what"],
             "method": values["method"],
@@ -136,8 +136,8 @@ def _readings(
         }
         if "doubt" in values:
             fields |= {"trust": "doubted", "why": values["doubt"]}
-        reading = _record("reading", letter, 900 + place, fields)
-        found.append((begun + timedelta(minutes=70 + place), RecordPut(reading)))
+        reading = _record("reading", letter, 900 + index, fields)
+        found.append((begun + timedelta(minutes=70 + index), RecordPut(reading)))
     return found
 
 

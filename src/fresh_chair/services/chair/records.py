@@ -221,6 +221,22 @@ def _follow(record: Record, values: dict[str, Any], field: str) -> None:
         raise InputError("A doubt needs a reason.", f"Say why first, in the field “because”. {_KEPT}")
 
 
+def strike_entry(opened: OpenStudy, letter: str, number: int, reason: str) -> None:
+    """Strike an entry about a chair, of whatever kind; it stays where it is.
+
+    Raises:
+        InputError: Where the chair has no such entry, or the reason is missing.
+        Refused: Where it was struck before, or the study may only be read.
+        NotSaved: Where the disk refuses.
+    """
+    opened.require_writable()
+    if not any(entry.number == number and entry.chair == letter for entry in opened.known_chairs.entries()):
+        raise InputError(f"Chair {letter} has no entry {number}.", f"See: fresh-chair probe log STUDY {letter}")
+    if not reason.strip():
+        raise InputError("Striking an entry needs a reason.", "Nothing was changed.")
+    opened.known_chairs.strike(number, clipped(reason.strip(), 2000), moment=opened.clock.now(), author=opened.author)
+
+
 def strike_record(opened: OpenStudy, letter: str, kind: str, record_id: str, reason: str) -> None:
     """A record holds no more, with why; it stays in the file. Raises InputError where there is none, or no reason."""
     find_record(opened, letter, kind, record_id)

@@ -67,7 +67,7 @@ def open_shelf(folder: Path | None = None) -> Shelf:
         except FreshChairError as problem:
             problems.append(f"{problem.title} {problem.hint}")
     cards = [*(card for card in shipped_cards() if card.id not in own), *own.values()]
-    places = {area: place for place, area in enumerate(AREAS)}
+    places = {area: index for index, area in enumerate(AREAS)}
     cards.sort(key=lambda card: places.get(card.area, len(AREAS)))
     return Shelf(tuple(cards), frozenset(own), tuple(problems))
 

@@ -144,8 +144,8 @@ def ratio_spread_of(opened: OpenStudy) -> tuple[float, int]:
     logs: dict[tuple[str, str, str], list[float]] = defaultdict(list)
     for (card, _), by_chair in times.items():
         letters = sorted(by_chair)
-        for place, one in enumerate(letters):
-            for other in letters[place + 1 :]:
+        for index, one in enumerate(letters):
+            for other in letters[index + 1 :]:
                 logs[card, one, other].append(log(by_chair[one] / by_chair[other]))
     usable = [values for values in logs.values() if len(values) >= 2]
     freedom = sum(len(values) - 1 for values in usable)

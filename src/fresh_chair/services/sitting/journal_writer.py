@@ -202,7 +202,7 @@ class JournalWriter:
                 if self._observed:
                     self._permit(content)
                 self._require_possible(content)
-            fresh = [self._entry(content, moment, place) for place, content in enumerate(contents, start=1)]
+            fresh = [self._entry(content, moment, index) for index, content in enumerate(contents, start=1)]
             aside = frozenset(self.state.left_out)
             state = replay(self.seat.number, self.seat.cards, [*self.entries, *fresh], aside=aside)
             try:

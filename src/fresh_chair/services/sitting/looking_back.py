@@ -102,4 +102,4 @@ def axis_steps(begin_ns: int, end_ns: int, most: int) -> list[tuple[int, str]]:
     step = next((each for each in seconds if span / each <= max(most, 1)), seconds[-1])
     first = -(-begin_ns // (step * SECOND))
     last = end_ns // (step * SECOND)
-    return [(place * step * SECOND, clock_text(place * step * SECOND)) for place in range(first, last + 1)]
+    return [(index * step * SECOND, clock_text(index * step * SECOND)) for index in range(first, last + 1)]

@@ -230,21 +230,21 @@ def _as_entries(opened: OpenStudy, read: Sequence[TimedContent], name: str, star
     ids = [new_id() for _ in read]
     entries: list[Entry] = []
     problems = []
-    for place, timed in enumerate(read, start=1):
+    for index, timed in enumerate(read, start=1):
         content = timed.content
         if timed.about:
-            target = timed.about if timed.about > 0 else place + timed.about
+            target = timed.about if timed.about > 0 else index + timed.about
             if timed.last:
                 kinds = [entry.content.kind for entry in entries]
                 target = len(kinds) - kinds[::-1].index(timed.last) if timed.last in kinds else 0
-            if not 1 <= target < place:
+            if not 1 <= target < index:
                 said = f"there is no {timed.last} before it" if timed.last else f"entry #{target} is none before it"
                 problems.append(f"{said} @ line {timed.line}")
             else:
                 assert isinstance(content, j.HelpTold | j.SnagRated | j.MarkMoved | j.Worded | j.Struck)
                 content = replace(content, entry=ids[target - 1])
         moment = Moment(timed.at_ns, boot, start.wall_ns + timed.at_ns)
-        entries.append(Entry(ids[place - 1], place, moment, timed.observer or opened.author, content))
+        entries.append(Entry(ids[index - 1], index, moment, timed.observer or opened.author, content))
     if problems:
         raise InputError(f"{name} cannot be used as it is:\n{listed(problems)}", "Nothing was taken from it.")
     return entries
@@ -269,12 +269,12 @@ def cues_in(text: str) -> list[tuple[float, str]]:
     found = []
     for block in re.split(r"\n\s*\n", text.replace("\r\n", "\n").replace("\r", "\n")):
         lines = block.strip("\n").split("\n")
-        for place, line in enumerate(lines):
+        for index, line in enumerate(lines):
             begin, arrow, _ = line.partition("-->")
             match = _STAMP.search(begin) if arrow else None
             if match is not None:
                 hours, minutes, seconds, thousandths = (int(part or 0) for part in match.groups())
-                words = " ".join(re.sub(r"<[^<>]*>", "", each).strip() for each in lines[place + 1 :]).strip()
+                words = " ".join(re.sub(r"<[^<>]*>", "", each).strip() for each in lines[index + 1 :]).strip()
                 if words:
                     found.append((hours * 3600 + minutes * 60 + seconds + thousandths / 1000, words))
                 break
@@ -319,7 +319,7 @@ def _began(opened: OpenStudy, began: str) -> Moment:
 
 def _seconds(at: str) -> float:
     parts = [int(part) for part in at.split(":")]
-    seconds: int = sum(part * 60**place for place, part in enumerate(reversed(parts)))
+    seconds: int = sum(part * 60**index for index, part in enumerate(reversed(parts)))
     return float(seconds)
 
 

@@ -131,7 +131,7 @@ def _question(question: StudyQuestion, attempt: Attempt | None) -> NextQuestion:
             lambda key: j.QuestionAnswered(question.id, number, _score(key)), ends,
         )  # fmt: skip
     if question.kind == "choice":
-        keys = tuple((str(place), words) for place, words in enumerate(question.choices, start=1))
+        keys = tuple((str(index), words) for index, words in enumerate(question.choices, start=1))
         words_of = dict(keys)
 
         def chosen(key: str) -> j.Content:

@@ -177,11 +177,11 @@ def journal_lines(
 ) -> list[JournalLine]:
     """The newest entries of a journal, oldest first; at most `most`, however long the journal is."""
     lines: list[JournalLine] = []
-    for place in range(len(entries) - 1, -1, -1):
+    for index in range(len(entries) - 1, -1, -1):
         if len(lines) == most:
             break
-        entry = entries[place]
-        text = _sentence(Told(study, sitting, entry, times[place]))
+        entry = entries[index]
+        text = _sentence(Told(study, sitting, entry, times[index]))
         if text is None:
             continue
         missing = entry.id in sitting.wordless and entry.id not in struck
@@ -191,7 +191,7 @@ def journal_lines(
             text = f"{text} · {entry.author}"
         remark = sitting.remarks.get(entry.id)
         # A mark that was moved stands where it belongs to, at the place in the list where it was made.
-        at_ns = times[place] if remark is None else remark.at_ns
+        at_ns = times[index] if remark is None else remark.at_ns
         lines.append(
             JournalLine(entry.number, clock_text(at_ns), entry.content.kind, text, entry.id in struck, missing)
         )

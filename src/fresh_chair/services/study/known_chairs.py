@@ -14,6 +14,7 @@ from fresh_chair.core.chair.ledger import (
 from fresh_chair.core.chair.state import State
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.ledger import EntryStruck
+from fresh_chair.core.safe import safe
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
 from fresh_chair.store.sqlite.study_file import StudyFile
@@ -97,7 +98,7 @@ class KnownChairs:
         """
         struck = next((entry for entry in self.entries() if entry.number == number), None)
         letter = struck.chair if struck is not None else "?"
-        content = EntryStruck(chair_id(number), reason)
+        content = safe(EntryStruck(chair_id(number), reason))
         self._ledger.append(lambda first: [ChairEntry(chair_id(first), first, moment, author, content, letter)])
 
     def next_state(self) -> int:

@@ -1,4 +1,4 @@
-"""Append-only ledgers on disk, one table each: appended, read, never changed; a second writer of a number is told so."""
+"""Append-only ledgers on disk, one table each: appended, read, never changed; of two writers the second is told."""
 
 import sqlite3
 from collections.abc import Iterator, Sequence

@@ -68,8 +68,8 @@ class FourCards(Flowable):
         canvas.line(half, -6 * mm, half, self.height + 6 * mm)
         canvas.line(-6 * mm, tall, self.width + 6 * mm, tall)
         canvas.setDash()
-        for place, (number, card) in enumerate(self._cards):
-            left, foot = half * (place % 2), tall * (1 - place // 2)
+        for index, (number, card) in enumerate(self._cards):
+            left, foot = half * (index % 2), tall * (1 - index // 2)
             room = tall - 2 * pad - 8 * mm
             text, taken = goal_paragraph(card.goal, half - 2 * pad, room, 16.0)
             text.drawOn(canvas, left + pad, foot + pad + 8 * mm + (room - taken) * 0.6)

@@ -56,8 +56,8 @@ def _running_sheet(study: Study, seat: Seat, numbers: dict[str, int]) -> list[Fl
         Spacer(0, 2 * mm),
         HRFlowable(width="100%", thickness=1, color=INK, spaceAfter=3 * mm),
     ]
-    for place, name in enumerate(seat.cards, start=1):
-        parts.append(KeepTogether(_card_block(study.card_by_id[name], seat.chair, place, numbers[name])))
+    for index, name in enumerate(seat.cards, start=1):
+        parts.append(KeepTogether(_card_block(study.card_by_id[name], seat.chair, index, numbers[name])))
     return parts
 
 

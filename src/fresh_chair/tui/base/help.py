@@ -37,9 +37,9 @@ _COUNTED = {
 
 def _listed(keys: dict[str, list[str]]) -> list[Content]:
     return [
-        Content.assemble((f"{'' if place else key:>9}  ", "bold $lamp"), (word, "$chalk"))
+        Content.assemble((f"{'' if index else key:>9}  ", "bold $lamp"), (word, "$chalk"))
         for key, words in keys.items()
-        for place, word in enumerate(words)
+        for index, word in enumerate(words)
     ]
 
 

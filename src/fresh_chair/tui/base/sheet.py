@@ -179,6 +179,6 @@ class ListSheet(SheetScreen):
     def refill(self, lines: Sequence[Content]) -> None:
         """Show these lines; the one in hand stays in hand."""
         kept = self.pile.highlighted or 0
-        self.pile.set_options([Option(line, id=str(place)) for place, line in enumerate(lines)])
+        self.pile.set_options([Option(line, id=str(index)) for index, line in enumerate(lines)])
         if lines:
             self.pile.highlighted = min(kept, len(lines) - 1)

@@ -31,7 +31,7 @@ DAYLIGHT = {
 
 
 def _theme(name: str, colours: dict[str, str], *, dark: bool) -> Theme:
-    hues = {f"chair-{place}": pair[0 if dark else 1] for place, pair in enumerate(CHAIR_HUES)}
+    hues = {f"chair-{index}": pair[0 if dark else 1] for index, pair in enumerate(CHAIR_HUES)}
     return Theme(
         name=name,
         primary=colours["lamp"],

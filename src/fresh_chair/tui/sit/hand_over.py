@@ -97,7 +97,7 @@ class HandOver(Screen[None]):
         """The numbers to press, to be read from a step away where there is room; and how wide they are."""
         if len(keys) > 9:
             # What is beyond nine has no digit of its own: the number stands beside its key.
-            shown = [key if place < 10 else f"{key} for {place}" for place, key in enumerate(keys, start=1)]
+            shown = [key if index < 10 else f"{key} for {index}" for index, key in enumerate(keys, start=1)]
             line = "    ".join(shown)
             return Content.styled(line, "bold $lamp"), len(line)
         for wide, apart in ((True, 6), (False, 4)):

@@ -168,7 +168,7 @@ class SitBase(Place):
                     (f", sitting {seat.number}, with {count_of(len(titles), 'card')}", "$thread"),
                 ),
                 Content(""),
-                *(Content.styled(f"  {place}  {title}", "$chalk") for place, title in enumerate(titles, start=1)),
+                *(Content.styled(f"  {index}  {title}", "$chalk") for index, title in enumerate(titles, start=1)),
                 Content(""),
                 Content.assemble(("Enter", "bold $lamp"), (" seats them.", "$thread")),
             ]

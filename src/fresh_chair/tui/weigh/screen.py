@@ -120,8 +120,8 @@ class Weigh(Place):
                 *((f"{chair.letter:>5}", f"bold {chair_colour(chair)}") for chair in study.chairs),
             )
         ]
-        for place, card in enumerate(study.cards):
-            here = place == self.session.card
+        for index, card in enumerate(study.cards):
+            here = index == self.session.card
             row: list[tuple[str, str]] = [
                 (self.signs.here if here else " ", "$lamp"),
                 (clipped(legible(card.title), room - 1).ljust(room), "bold $lamp" if here else "$chalk"),

@@ -47,7 +47,7 @@ def study_from_outline(text: str, *, name: str, study_id: str) -> Study:
         study_id: The id the new study gets.
 
     Raises:
-        InputError: All problems at once, each as reason @ place.
+        InputError: All problems at once, each as reason @ field.
     """
     raw = toml_of(text, name=name, kept=_KEPT)
     if require_version(raw, "outline", (1, OUTLINE_VERSION), name=name) == 1:

@@ -35,7 +35,7 @@ def cards_of(text: str, *, name: str, kept: str = "Nothing was changed.") -> tup
         kept: What an error says was kept or not done.
 
     Raises:
-        InputError: All problems at once, each as reason @ place.
+        InputError: All problems at once, each as reason @ field.
     """
     raw = toml_of(text, name=name, kept=kept)
     require_version(raw, "script", (SCRIPT_VERSION,), name=name)

@@ -93,7 +93,7 @@ def _with_changes(text: str, changes: Mapping[str, Mapping[str, object]]) -> str
         text = in_blocks(text)
     parts = _BLOCK.split(text)
     found: set[str] = set()
-    for place, part in enumerate(parts[1:], start=1):
+    for index, part in enumerate(parts[1:], start=1):
         named = _ID.search(part)
         if named is not None and '"""' not in part and "'''" not in part:
             wanted = changes.get(named[1], {})
@@ -102,7 +102,7 @@ def _with_changes(text: str, changes: Mapping[str, Mapping[str, object]]) -> str
                 changed = _section(changed, field, value) if changed else ""
             if changed and named[1] not in found:
                 found |= {named[1]} & set(changes)
-                parts[place] = changed
+                parts[index] = changed
                 continue
         document = _alone(part)
         listed = document.get("cards") if document is not None else None
@@ -115,7 +115,7 @@ def _with_changes(text: str, changes: Mapping[str, Mapping[str, object]]) -> str
             found.add(name)
             for field, value in changes[name].items():
                 _put(table, field, value)
-            parts[place] = tomlkit.dumps(document)
+            parts[index] = tomlkit.dumps(document)
     if found != set(changes):
         return _with_changes_whole(text, changes)
     return "".join(parts)

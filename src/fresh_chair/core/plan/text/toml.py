@@ -51,7 +51,7 @@ def checked(kind: type, raw: object, *, name: str, kept: str) -> Any:
     """A dataclass from the tables of a text.
 
     Raises:
-        InputError: All problems at once, each as reason @ place.
+        InputError: All problems at once, each as reason @ field.
     """
     try:
         return TypeAdapter(kind).validate_python(raw)
@@ -60,7 +60,7 @@ def checked(kind: type, raw: object, *, name: str, kept: str) -> Any:
 
 
 def reasons(problem: ValidationError, raw: object = None) -> str:
-    """Every reason of a failed validation, one a line, as reason @ place."""
+    """Every reason of a failed validation, one a line, as reason @ field."""
     lines = []
     for error in problem.errors(include_url=False, include_context=False, include_input=False):
         for reason in error["msg"].removeprefix("Value error, ").split("\n"):

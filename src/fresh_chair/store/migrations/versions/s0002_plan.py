@@ -129,10 +129,10 @@ def _raise_plan(connection: sa.Connection) -> None:
                 sa.text(f"UPDATE {table} SET body = :body WHERE {key} = :name"),
                 {"body": json.dumps(body, ensure_ascii=False), "name": body[key]},
             )
-    for place, machine in enumerate(raw["machines"]):
+    for index, machine in enumerate(raw["machines"]):
         connection.execute(
             sa.text("INSERT INTO machine (id, place, body) VALUES (:id, :place, :body)"),
-            {"id": machine["id"], "place": place, "body": json.dumps(machine, ensure_ascii=False)},
+            {"id": machine["id"], "place": index, "body": json.dumps(machine, ensure_ascii=False)},
         )
 
 

@@ -45,9 +45,9 @@ class Looks(Records):
         toolkit = self.value(held, "toolkit")
         name = f"{self.value(held, 'program')}{f' ({toolkit})' if toolkit else ''}"
         parts: list[tuple[str, str]] = [(clipped(legible(name), room - 1).ljust(room), "$chalk")]
-        for place, aspect in enumerate(ASPECTS):
+        for index, aspect in enumerate(ASPECTS):
             words, colour = _SHOWN[self.value(held, aspect)]
-            mark = self.signs.here if place == self._aspect else " "
+            mark = self.signs.here if index == self._aspect else " "
             parts.append((f"{mark}{words}".ljust(_COLUMN), colour))
         return Content.assemble(*parts)
 

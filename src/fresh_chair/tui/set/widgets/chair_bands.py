@@ -93,9 +93,9 @@ def _columns(rows: Sequence[tuple[str, str, str]], width: int) -> list[Content]:
     short = [row for row in rows if len(row[1]) <= column - _NAME - 1]
     half = (len(short) + 1) // 2
     lines = []
-    for place in range(half):
-        left = _row(short[place], column)
-        right = _row(short[place + half], column) if place + half < len(short) else Content("")
+    for index in range(half):
+        left = _row(short[index], column)
+        right = _row(short[index + half], column) if index + half < len(short) else Content("")
         lines.append(Content.assemble(left, " " * (column - left.cell_length), right))
     return lines + [_row(row, width) for row in rows if row not in short]
 

@@ -139,12 +139,12 @@ class LineOfTime(_FacePart):
         full = face.limit_ns + face.wait_ns + face.aside_ns + -(-beyond // step) * step
         cells: list[tuple[str, str]] = [(self._signs.none, "$seam")] * width
         noted = self._marks_by_column(face, full, width)
-        marks = [noted.get(place, (" ", "")) for place in range(width)]
+        marks = [noted.get(index, (" ", "")) for index in range(width)]
         for span in face.spans:
             begin = _column(span.begin_ns - face.started_ns, full, width)
             end = max(_column(span.end_ns - face.started_ns, full, width), begin + 1)
-            for place in range(begin, min(end, width)):
-                cells[place] = (self._signs.lanes[span.lane], LANE_COLOUR[span.lane])
+            for index in range(begin, min(end, width)):
+                cells[index] = (self._signs.lanes[span.lane], LANE_COLOUR[span.lane])
         below: list[tuple[str, str]] = [(" ", "")] * width
         # Hands time stands still in the other lanes, so both points move right by what was not hands.
         other = face.wait_ns + face.aside_ns

@@ -41,8 +41,8 @@ def interval_row(estimate: Estimate, axis: Axis, signs: Signs, colour: str, *, p
     if estimate.low is not None and (estimate.high is not None or estimate.value is not None):
         high = float("inf") if estimate.high is None else estimate.high
         begin, end = axis.column(estimate.low), axis.column(high)
-        for place in range(begin, end + 1):
-            cells[place] = (signs.line, colour)
+        for index in range(begin, end + 1):
+            cells[index] = (signs.line, colour)
         if end > begin:
             cells[begin] = (signs.open_low if estimate.low < axis.low else signs.end_low, colour)
             cells[end] = (signs.open_high if high > axis.high else signs.end_high, colour)

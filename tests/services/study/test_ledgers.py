@@ -1,0 +1,82 @@
+"""Each ledger: of two writers the second reads on and tries again, and an entry can be struck with a reason."""
+
+import os
+from collections.abc import Iterator
+
+import pytest
+
+from fresh_chair.core.chair.ledger import NoiseLearnt, ReachChosen
+from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.services.chair.records import strike_entry
+from fresh_chair.services.file.file_check import check_file
+from fresh_chair.services.findings import sorting
+from fresh_chair.services.findings.sorting import sorted_snags_of
+from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.store.sqlite.study_file import StudyFile
+
+
+@pytest.fixture
+def other(demo: OpenStudy) -> Iterator[OpenStudy]:
+    """The same study in another program, with whatever that one has read by now."""
+    opened = OpenStudy(StudyFile(demo.file.path, os.open(demo.file.path, os.O_RDWR)), clock=demo.clock, author="Ada")
+    yield opened
+    opened.close(clean=False)
+
+
+def test_whoever_is_overtaken_in_sorting_reads_on_and_both_hold(demo: OpenStudy, other: OpenStudy) -> None:
+    first, second = (snag.id for snag in sorted_snags_of(demo).loose[:2])
+    sorting.open_finding(demo, "from here", [first])
+    sorting.open_finding(other, "from there", [second])
+    assert [finding.title for finding in other.findings.by_id.values()][-2:] == ["from here", "from there"]
+    assert demo.sorting.read_on()
+    assert demo.findings.finding_of == other.findings.finding_of
+    assert [problem for check in check_file(demo.file.path) for problem in check.problems] == []
+
+
+def test_what_another_one_has_done_meanwhile_is_looked_at_before_a_change_is_kept(
+    demo: OpenStudy, other: OpenStudy
+) -> None:
+    snag = sorted_snags_of(demo).loose[0].id
+    finding = next(iter(demo.findings.by_id))
+    sorting.join(demo, finding, [snag])
+    with pytest.raises(Refused, match="in that finding already"):
+        sorting.join(other, finding, [snag])
+
+
+def test_whoever_is_overtaken_about_a_chair_reads_on_and_both_hold(demo: OpenStudy, other: OpenStudy) -> None:
+    demo.note("A", ReachChosen("here"))
+    other.note("A", NoiseLearnt(("settings:x",), "moves"))
+    assert other.known_chairs.of("A").reach == "here"
+    assert demo.known_chairs.read_on()
+    assert "settings:x" in demo.known_chairs.of("A").noise
+
+
+def test_an_entry_of_sorting_is_struck_with_a_reason_and_stays(demo: OpenStudy) -> None:
+    snag = sorted_snags_of(demo).loose[0].id
+    sorting.open_finding(demo, "too soon", [snag])
+    joined = demo.sorting.entries[-1].number
+    with pytest.raises(InputError, match="needs a reason"):
+        sorting.strike(demo, joined, " ")
+    with pytest.raises(Refused, match="no such finding"):
+        sorting.strike(demo, joined - 1, "its snag still needs it")
+    sorting.strike(demo, joined, "another trouble")
+    sorting.strike(demo, joined - 1, "and the finding with it")
+    assert snag not in demo.findings.finding_of
+    assert [entry.content.kind for entry in demo.sorting.entries[-4:]] == [
+        *("finding_opened", "snag_joined", "struck", "struck")
+    ]
+    assert [problem for check in check_file(demo.file.path) for problem in check.problems] == []
+
+
+def test_an_entry_about_a_chair_is_struck_with_a_reason_and_stays(demo: OpenStudy) -> None:
+    demo.note("A", NoiseLearnt(("settings:x",), "moves"))
+    number = demo.known_chairs.entries()[-1].number
+    with pytest.raises(InputError, match="no entry"):
+        strike_entry(demo, "B", number, "of another chair")
+    strike_entry(demo, "A", number, "it was touched after all")
+    assert "settings:x" not in demo.known_chairs.of("A").noise
+    with pytest.raises(Refused, match="strikes what is not there"):
+        strike_entry(demo, "A", number, "twice")
+    demo.reload()
+    assert "settings:x" not in demo.known_chairs.of("A").noise
+    assert len(demo.known_chairs.entries()) == number + 1
