@@ -35,7 +35,7 @@ def fields(
     name: Annotated[str, typer.Argument(help="Which one.")] = "",
     json: JsonOption = False,
 ) -> None:
-    """List every field of one thing of the plan, with its place."""
+    """List every field of one thing of the plan, with its path."""
     from fresh_chair.services.plan.editing import field_lines, require_kind
 
     with study_of(path) as opened:

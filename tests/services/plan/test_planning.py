@@ -69,7 +69,7 @@ def test_a_field_is_changed_by_a_line_and_is_there_when_the_file_is_opened_again
 @pytest.mark.parametrize(
     ("place", "text", "said"),
     [
-        ("nonsense", "x", "no place of a plan"),
+        ("nonsense", "x", "no field of a plan"),
         ("chair.Z.kernel", "x", "no chair Z"),
         ("chair.A.colour", "x", "no colour"),
         ("person.P01.erased", "2026-11-09", "cannot be set|can be set"),

@@ -1,4 +1,4 @@
-"""Every field of a plan by its place, such as chair.B.kernel: as lines to show, and changed by one line of text."""
+"""Every field of a plan by its path, such as chair.B.kernel: as lines to show, and changed by one line of text."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass, fields, is_dataclass, replace
@@ -127,7 +127,7 @@ def get_field(study: Study, place: str) -> str:
     """The value of a field, as the line that is typed for it.
 
     Raises:
-        InputError: Where there is no such place.
+        InputError: Where there is no such field.
     """
     owner, _, field, key = _found(study, place)
     value = getattr(owner, field)
@@ -135,7 +135,7 @@ def get_field(study: Study, place: str) -> str:
 
 
 def get_value(study: Study, place: str) -> tuple[Any, str]:
-    """The owner of a field and the field's name. Raises InputError where there is no such place."""
+    """The owner of a field and the field's name. Raises InputError where there is no such field."""
     owner, _, field, _ = _found(study, place)
     return owner, field
 
@@ -144,7 +144,7 @@ def set_field(opened: OpenStudy, place: str, text: str) -> None:
     """Change one field of the plan to the value of a line of text.
 
     Raises:
-        InputError: Where there is no such place, or the text cannot be meant for it.
+        InputError: Where there is no such field, or the text cannot be meant for it.
         Refused, NotSaved: As `change_plan`.
     """
     study = opened.study
@@ -177,14 +177,14 @@ def set_field(opened: OpenStudy, place: str, text: str) -> None:
 
 
 def _found(study: Study, place: str) -> tuple[Any, str, str, str]:
-    """Owner, name, field and key of a place."""
+    """Owner, name, field and key of a path."""
     parts = place.split(".")
     kind = parts[0]
     named = kind in ("machine", "chair", "card", "person")
     wanted = 3 if named else 2
     if kind not in _KINDS or not wanted <= len(parts) <= wanted + 1:
         raise InputError(
-            f"{legible(clipped(place, 60))} is no place of a plan.",
+            f"{legible(clipped(place, 60))} is no field of a plan.",
             "Places are such as study.title, sheet.paid_by, chair.B.kernel, card.ID.goal, person.P01.uses.",
         )
     name = parts[1] if named else ""
