@@ -156,3 +156,14 @@ def test_docstrings_name_the_thing_and_tell_no_riddles() -> None:
         if re.search(r"\b(what|nobody|somebody|whoever|whatever)\b", first, re.IGNORECASE)
     ]
     assert riddles == []
+
+
+@pytest.mark.parametrize("page", ["docs/architecture.md", "CONTRIBUTING.md"])
+def test_every_file_and_name_that_the_pages_for_contributors_speak_of_is_there(page: str) -> None:
+    text = (SOURCE.parents[1] / page).read_text(encoding="utf-8")
+    floors = "core|services|store|probe|draw|tell|tui|cli|demo"
+    for path in re.findall(rf"`((?:{floors})/[\w/]*)(?:\.py)?`", text):
+        assert (SOURCE / path.rstrip("/")).is_dir() or (SOURCE / f"{path}.py").is_file(), path
+    everything = "\n".join(path.read_text(encoding="utf-8") for path in MODULES)
+    for name in re.findall(r"`(?:\w+\.)?([a-z_]+|[A-Z]\w+)`", text):
+        assert re.search(rf"\b{name}\b", everything) or (SOURCE.parents[1] / name).exists(), name

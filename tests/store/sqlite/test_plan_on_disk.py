@@ -21,7 +21,7 @@ from fresh_chair.services.plan import preparation as preparing
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
-from fresh_chair.store.sqlite.schema import APPLICATION_ID, HEAD
+from fresh_chair.store.sqlite.form.schema import APPLICATION_ID, HEAD
 from tests.builders import FakeClock
 
 SECRET = "told in confidence 4711"

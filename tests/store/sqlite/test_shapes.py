@@ -13,8 +13,8 @@ from fresh_chair.core.errors import FileProblem
 from fresh_chair.services.file.file_check import check_file, sound_copy
 from fresh_chair.services.study.open_study import open_study
 from fresh_chair.store.sqlite.engine import make_engine
-from fresh_chair.store.sqlite.schema import REVISIONS
-from fresh_chair.store.sqlite.shapes import SHAPES, shape_of
+from fresh_chair.store.sqlite.form.schema import REVISIONS
+from fresh_chair.store.sqlite.form.shapes import SHAPES, shape_of
 from tests.damage import damaged
 
 

@@ -222,7 +222,7 @@ def _follow(record: Record, values: dict[str, Any], field: str) -> None:
 
 
 def strike_entry(opened: OpenStudy, letter: str, number: int, reason: str) -> None:
-    """Strike an entry about a chair, of whatever kind; it stays where it is.
+    """Strike an entry about a chair, of any kind; it stays where it is.
 
     Raises:
         InputError: Where the chair has no such entry, or the reason is missing.

@@ -15,6 +15,7 @@ from fresh_chair.services.study.mark_spool import rescued_folder
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.spool import leftovers
 from fresh_chair.store.sqlite.erasing import is_packed, pack, scrubbed
+from fresh_chair.store.sqlite.preparations import Preparations
 
 _END_OF_TIME = 2**62
 
@@ -57,7 +58,7 @@ def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool) -> None:
         seats=tuple(seat for seat in opened.study.seats if seat not in missing),
     )
     trace = Erasure(participant=code, wall_ns=now.wall_ns, author=opened.author, figures_kept=keep_figures)
-    opened.preparations.erase(
+    Preparations(opened.file).erase(
         opened.study, study, trace, own_places=_own_places(opened, code), windows=_windows(opened, code)
     )
     sittings = {seat.number for seat in opened.study.seats if seat.participant == code}
@@ -84,7 +85,7 @@ def finish_erasing(opened: OpenStudy) -> bool:
     if not erased or not opened.writable or is_packed(opened.file):
         return False
     for code in erased:
-        opened.preparations.erase_again(_own_places(opened, code), _windows(opened, code))
+        Preparations(opened.file).erase_again(_own_places(opened, code), _windows(opened, code))
     pack(opened.file)
     opened.reload()
     return True

@@ -21,11 +21,11 @@ from fresh_chair.services.file.erasing import left_of_erased
 from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
 from fresh_chair.store.sqlite.copying import changed_objects, copy_sound
 from fresh_chair.store.sqlite.erasing import is_packed
+from fresh_chair.store.sqlite.form.schema import HEAD
 from fresh_chair.store.sqlite.journals import Journals
 from fresh_chair.store.sqlite.ledgers import SortLedger
 from fresh_chair.store.sqlite.plans import Plans
 from fresh_chair.store.sqlite.preparations import Preparations
-from fresh_chair.store.sqlite.schema import HEAD
 from fresh_chair.store.sqlite.study_file import StudyFile, integrity, open_file
 
 

@@ -16,8 +16,7 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.ledger import EntryStruck
 from fresh_chair.core.safe import safe
 from fresh_chair.services.study.replayed import ReplayedLedger
-from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.ports import ChairStore
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,8 +34,8 @@ def _replayed(entries: Sequence[ChairEntry], aside: frozenset[str] | None) -> _K
 class KnownChairs:
     """The ledgers of all chairs of one study. Reading a chair takes a while; its entries come from another thread."""
 
-    def __init__(self, file: StudyFile) -> None:
-        self._stored = ChairLedgers(file)
+    def __init__(self, stored: ChairStore) -> None:
+        self._stored = stored
         self._ledger: ReplayedLedger[ChairEntry, _Known] = ReplayedLedger(
             self._stored, _replayed, lambda known: known.left_out
         )

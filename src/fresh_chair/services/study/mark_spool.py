@@ -14,8 +14,8 @@ from fresh_chair.core.sitting.replay import advance, replay
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import legible
 from fresh_chair.services.system.files import make_folder
+from fresh_chair.store.ports import JournalStore
 from fresh_chair.store.spool import Leftover, Spool, leftovers
-from fresh_chair.store.sqlite.journals import Journals
 from fresh_chair.store.sqlite.study_file import StudyFile
 
 
@@ -29,7 +29,7 @@ class MarkSpool:
         taken: What programs that died have left and the file still refuses; it waits as one's own marks do.
     """
 
-    def __init__(self, file: StudyFile, journals: Journals, study: str, taken: "TakenBack") -> None:
+    def __init__(self, file: StudyFile, journals: JournalStore, study: str, taken: "TakenBack") -> None:
         self._file = file
         self._journals = journals
         self._apart = Spool(study, file.path, file.inode)
@@ -167,7 +167,7 @@ def rescued_folder() -> Path:
 
 
 def take_back(
-    study: Study, file: StudyFile, journals: Journals, found: dict[int, list[Entry]], *, of: str = ""
+    study: Study, file: StudyFile, journals: JournalStore, found: dict[int, list[Entry]], *, of: str = ""
 ) -> TakenBack:
     """Merge the spools of dead programs: into the file, or into the sittings as they are in memory.
 
@@ -199,7 +199,7 @@ def take_back(
     return taken
 
 
-def append_where_room_can_be_made(file: StudyFile, journals: Journals, sitting: int, entries: list[Entry]) -> None:
+def append_where_room_can_be_made(file: StudyFile, journals: JournalStore, sitting: int, entries: list[Entry]) -> None:
     """Append entries; where that is refused, once more after the write-ahead log was emptied into the file.
 
     On a disk that was full the log may be most of what fills it. Raises as `Journals.append`.
@@ -214,7 +214,7 @@ def append_where_room_can_be_made(file: StudyFile, journals: Journals, sitting: 
 def _merge(
     study: Study,
     file: StudyFile,
-    journals: Journals,
+    journals: JournalStore,
     leftover: Leftover,
     found: dict[int, list[Entry]],
     taken: TakenBack,

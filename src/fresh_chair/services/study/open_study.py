@@ -23,11 +23,10 @@ from fresh_chair.services.study.known_chairs import KnownChairs
 from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack, take_back
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.services.system.clock import SystemClock
+from fresh_chair.store.ports import StudyStore
 from fresh_chair.store.recent import RecentStudies
-from fresh_chair.store.sqlite.journals import Journals
-from fresh_chair.store.sqlite.ledgers import SortLedger
 from fresh_chair.store.sqlite.plans import Plans
-from fresh_chair.store.sqlite.preparations import Preparations
+from fresh_chair.store.sqlite.store import SqliteStore
 from fresh_chair.store.sqlite.study_file import StudyFile, create_file, open_file
 
 if TYPE_CHECKING:
@@ -69,15 +68,16 @@ class OpenStudy:
         self.file = file
         self.clock = clock or SystemClock()
         self.author = author
-        self.journals = Journals(file)
+        store: StudyStore = SqliteStore(file)
+        self.journals = store.journals
         self.sorting: ReplayedLedger[SortEntry, Findings] = ReplayedLedger(
-            SortLedger(file),
+            store.sorting,
             lambda entries, aside: replay_sorting(entries, aside=aside),
             lambda findings: frozenset(findings.left_out),
         )
-        self.plans = Plans(file)
-        self.preparations = Preparations(file)
-        self.known_chairs = KnownChairs(file)
+        self.plans = store.plans
+        self.preparations = store.preparations
+        self.known_chairs = KnownChairs(store.chairs)
         self.tallies: dict[int, Tally] = {}
         self.merged = 0
         self.left_apart: list[Leftover] = []

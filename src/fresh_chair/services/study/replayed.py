@@ -2,23 +2,14 @@
 
 from collections.abc import Callable, Sequence
 from threading import Lock
-from typing import Generic, Protocol, TypeVar
+from typing import Generic, TypeVar
 
 from fresh_chair.core.errors import JournalError, Overtaken, Refused
 from fresh_chair.core.ledger import LedgerEntry
+from fresh_chair.store.ports import LedgerStore
 
 E = TypeVar("E", bound=LedgerEntry)
 S = TypeVar("S")
-
-
-class StoredEntries(Protocol[E]):
-    """Where the entries of one ledger are kept."""
-
-    def append(self, entries: Sequence[E]) -> None:
-        """Put entries on the disk, all or none. Raises Overtaken, NotSaved."""
-
-    def since(self, number: int) -> list[E]:
-        """The entries after the one of a number. Raises FileProblem."""
 
 
 class ReplayedLedger(Generic[E, S]):
@@ -32,7 +23,7 @@ class ReplayedLedger(Generic[E, S]):
 
     def __init__(
         self,
-        stored: StoredEntries[E],
+        stored: LedgerStore[E],
         replay: Callable[[Sequence[E], frozenset[str] | None], S],
         left_out: Callable[[S], frozenset[str]],
     ) -> None:

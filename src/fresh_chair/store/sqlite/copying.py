@@ -6,8 +6,8 @@ from contextlib import closing
 from pathlib import Path
 
 from fresh_chair.core.errors import FileProblem
-from fresh_chair.store.sqlite.recognising import display_name, recognise
-from fresh_chair.store.sqlite.schema import HEAD, foreign_objects, revision_of
+from fresh_chair.store.sqlite.form.recognising import display_name, recognise
+from fresh_chair.store.sqlite.form.schema import HEAD, foreign_objects, revision_of
 from fresh_chair.store.sqlite.study_file import LARGEST_VALUE, StudyFile, address_of, create_file
 from fresh_chair.store.sqlite.troubles import reading, writing
 

@@ -5,7 +5,7 @@ import sqlite3
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.pool import QueuePool
 
-from fresh_chair.store.sqlite.schema import APPLICATION_ID
+from fresh_chair.store.sqlite.form.schema import APPLICATION_ID
 
 
 def make_engine(address: str, *, write: bool) -> Engine:

@@ -2,6 +2,7 @@
 
 import sqlite3
 from collections import defaultdict
+from collections.abc import Sequence
 from itertools import groupby
 
 from fresh_chair.core.clock import Moment
@@ -26,7 +27,7 @@ class Journals:
 
             self._file.engine.connect().close()
 
-    def append(self, sitting: int, entries: list[Entry]) -> None:
+    def append(self, sitting: int, entries: Sequence[Entry]) -> None:
         """Put entries on the disk, all or none. Returns when they are durable: law 1.
 
         Raises:

@@ -16,8 +16,8 @@ from urllib.parse import quote
 
 from fresh_chair.core.codec import Unfit, built
 from fresh_chair.core.errors import FileProblem, NotSaved
-from fresh_chair.store.sqlite.recognising import display_name, recognise
-from fresh_chair.store.sqlite.schema import HEAD, foreign_objects, migrate, require_known, revision_of
+from fresh_chair.store.sqlite.form.recognising import display_name, recognise
+from fresh_chair.store.sqlite.form.schema import HEAD, foreign_objects, migrate, require_known, revision_of
 from fresh_chair.store.sqlite.troubles import reading, writing
 
 if TYPE_CHECKING:

@@ -32,7 +32,7 @@ def foreign_objects(rows: sqlite3.Connection, revision: str | None) -> list[str]
 
     Nothing else is queried before: a view in a table's place, or a trigger of somebody else's, never gets to run.
     """
-    from fresh_chair.store.sqlite.shapes import SHAPES, shape_of
+    from fresh_chair.store.sqlite.form.shapes import SHAPES, shape_of
 
     if revision not in SHAPES:
         return []
@@ -55,7 +55,7 @@ def migrate(connection: Connection) -> None:
     from alembic.config import Config
 
     config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parents[1] / "migrations"))
+    config.set_main_option("script_location", str(Path(__file__).parents[2] / "migrations"))
     config.attributes["connection"] = connection
     command.upgrade(config, HEAD)
 

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.store.sqlite.schema import APPLICATION_ID
+from fresh_chair.store.sqlite.form.schema import APPLICATION_ID
 
 _MAGIC = b"SQLite format 3\x00"
 _ID_OFFSET = 68

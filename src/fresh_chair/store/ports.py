@@ -1,0 +1,168 @@
+"""The port of study stores, in the words of the study: no path, no lock, no dialect of SQL.
+
+Whoever implements these passes `tests/store/test_contract.py`. A conflict is `Overtaken` in every ledger, never
+`NotSaved`; what a reader would refuse is an `InputError` before anything is kept; all entries of an append are kept, or
+none; an append returns when its entries are durable.
+"""
+
+from collections.abc import Mapping, Sequence
+from typing import Protocol, TypeVar
+
+from fresh_chair.core.chair.ledger import ChairEntry
+from fresh_chair.core.chair.state import State
+from fresh_chair.core.clock import Moment
+from fresh_chair.core.evidence.hunches import Hunch
+from fresh_chair.core.findings.ledger import SortEntry
+from fresh_chair.core.ledger import LedgerEntry
+from fresh_chair.core.plan.changes import Change, Difference
+from fresh_chair.core.plan.fixtures import FixtureCheck
+from fresh_chair.core.plan.people import Erasure
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.journal import Entry
+
+E = TypeVar("E", bound=LedgerEntry)
+
+
+class LedgerStore(Protocol[E]):
+    """One append-only ledger."""
+
+    def append(self, entries: Sequence[E]) -> None:
+        """Keep entries, all or none. Raises Overtaken, InputError, NotSaved."""
+
+    def since(self, number: int) -> list[E]:
+        """The entries after the one of a number; unreadable and missing ones stand there as such."""
+
+    def all(self) -> list[E]:
+        """Every entry in its order."""
+
+
+class ChairStore(Protocol):
+    """The ledgers of the chairs, and the whole states that their entries speak of."""
+
+    def append(self, entries: Sequence[ChairEntry], states: Mapping[int, State] | None = None) -> None:
+        """Keep entries with their states, all or none. Raises Overtaken, InputError, NotSaved."""
+
+    def since(self, number: int) -> list[ChairEntry]:
+        """The entries after the one of a number; unreadable and missing ones stand there as such."""
+
+    def all(self) -> list[ChairEntry]:
+        """Every entry in its order."""
+
+    def next_state(self) -> int:
+        """The number that the next state gets."""
+
+    def state(self, number: int) -> State:
+        """A whole state. Raises JournalError where it is not there, or no state."""
+
+
+class JournalStore(Protocol):
+    """The journals of all sittings, each a ledger of its own."""
+
+    def ready(self) -> None:
+        """Prepare writing, so that the first entry waits for nothing. Raises NotSaved."""
+
+    def append(self, sitting: int, entries: Sequence[Entry]) -> None:
+        """Keep entries, all or none. Raises Overtaken, InputError, NotSaved."""
+
+    def since(self, sitting: int, number: int) -> list[Entry]:
+        """A sitting's entries after the one of a number; unreadable and missing ones stand there as such."""
+
+    def lengths(self) -> dict[int, int]:
+        """How many entries each sitting has."""
+
+    def all(self) -> dict[int, list[Entry]]:
+        """Every sitting's entries in their order, by sitting."""
+
+    def beat(self, sitting: int, moment: Moment) -> None:
+        """Note that a sitting's program is alive. Raises NotSaved."""
+
+    def last_beat(self, sitting: int) -> Moment | None:
+        """When a sitting's program was last known to be alive."""
+
+
+class PlanStore(Protocol):
+    """The plan, its script's texts, and the record of its changes."""
+
+    def write(self, study: Study, made: Moment, *, script: str | None = None, author: str = "") -> None:
+        """Keep the plan of a new study. Raises InputError, NotSaved."""
+
+    def read(self) -> Study:
+        """The plan as it is. Raises FileProblem where there is none."""
+
+    def amend(
+        self,
+        old: Study,
+        new: Study,
+        changes: Sequence[Difference],
+        *,
+        moment: Moment,
+        author: str,
+        sittings: int,
+        script: str | None = None,
+    ) -> None:
+        """Replace the plan, and put the differences on record, all or nothing. Raises InputError, NotSaved."""
+
+    def script(self) -> str | None:
+        """The script as it was last written; None where its cards came from elsewhere."""
+
+    def changes(self) -> list[Change]:
+        """The dated changes, in their order."""
+
+
+class PreparationStore(Protocol):
+    """Hunches, looks at the bench, and the traces of erased people."""
+
+    def hunches(self) -> list[Hunch]:
+        """Every hunch, in the order they were written."""
+
+    def put_hunch(self, hunch: Hunch) -> None:
+        """Keep a hunch, new or changed. Raises NotSaved where it is sealed."""
+
+    def drop_hunch(self, hunch_id: str) -> None:
+        """Take a hunch back. Raises NotSaved where it is sealed."""
+
+    def seal(self, letters: list[str], moment: Moment) -> None:
+        """Seal every open hunch at these chairs. Raises NotSaved."""
+
+    def fixture_checks(self) -> list[FixtureCheck]:
+        """Every look at the bench, in their order."""
+
+    def add_fixture_checks(self, checks: list[FixtureCheck]) -> None:
+        """Keep looks at the bench. Raises InputError, NotSaved."""
+
+    def erasures(self) -> list[Erasure]:
+        """Who was erased when."""
+
+
+class StudyStore(Protocol):
+    """One study, kept somewhere."""
+
+    @property
+    def name(self) -> str:
+        """Its name as it may stand in a sentence."""
+        ...
+
+    @property
+    def journals(self) -> JournalStore:
+        """The sittings' journals."""
+        ...
+
+    @property
+    def sorting(self) -> LedgerStore[SortEntry]:
+        """The sorting ledger."""
+        ...
+
+    @property
+    def chairs(self) -> ChairStore:
+        """The chairs' ledgers."""
+        ...
+
+    @property
+    def plans(self) -> PlanStore:
+        """The plan."""
+        ...
+
+    @property
+    def preparations(self) -> PreparationStore:
+        """Preparations beside the plan."""
+        ...
