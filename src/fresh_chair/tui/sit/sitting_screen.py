@@ -14,6 +14,7 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.figures.duration import CardTime
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.rules import may_follow
 from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.sitting.live import LiveSitting
@@ -38,38 +39,37 @@ from fresh_chair.tui.sit.widgets.sitting_panels import (
 )
 from fresh_chair.tui.widgets.signs import chair_colour
 
-_RUNNING = {Phase.RUNNING}
-_OPEN = {phase for phase in Phase if phase.open}
-# In which phases each key works; one that is not listed works whenever a sitting is open.
-WHEN: dict[str, set[Phase]] = {
-    "start": {Phase.READING},
-    "meet": {Phase.READING},
-    "pass_card": {Phase.READING},
-    "leave_running": _RUNNING,
-    "take_up": {Phase.READING, Phase.LEFT_RUNNING},
-    "left_ready": _OPEN,
-    "restart": _RUNNING,
-    "once_more": {Phase.READING, Phase.LEFT_RUNNING, Phase.USABILITY, Phase.CLOSING},
-    "break_off": _OPEN,
-    "wait": _RUNNING,
-    "aside": _RUNNING,
-    "helped": _RUNNING,
-    "wrong_place": _RUNNING,
-    "said_done": _RUNNING,
-    "mark": _RUNNING,
-    "visit": _RUNNING,
-    "step": _RUNNING,
-    "stop": _RUNNING,
-    "judge": {Phase.JUDGING},
-    "rate": {Phase.EASE},
-    "answer": {Phase.USABILITY},
-    "close_sitting": {Phase.CLOSING},
+# The entry that each key logs; where one may follow, its key is offered.
+LOGS: dict[str, str] = {
+    **{kind: kind for kind in (*j.WORDABLE, "helped", "wrong_place", "said_done")},
+    "start": "attempt_started",
+    "meet": "attempt_started",
+    "pass_card": "card_passed",
+    "leave_running": "left_running",
+    "take_up": "taken_up",
+    "left_ready": "left_ready",
+    "restart": "marked",
+    "once_more": "card_reopened",
+    "wait": "wait_began",
+    "aside": "aside_began",
+    "mark": "marked",
+    "visit": "place_visited",
+    "step": "step_reached",
+    "stop": "attempt_stopped",
+    "judge": "outcome_judged",
+    "rate": "ease_rated",
+    "answer": "usability_answered",
+    "close_sitting": "sitting_ended",
 }
+# Narrower than the rules: the scale is asked once, and declined by a key of its own before the sitting ends.
+_ONLY = {"answer": Phase.USABILITY, "close_sitting": Phase.CLOSING}
 
-# What an observer's keys do; whoever moderates starts, stops and judges.
-OBSERVING = {
-    *j.WORDABLE, *("helped", "wrong_place", "said_done", "mark", "visit", "step", "restart", "undo", "words"),
-}  # fmt: skip
+
+def offered(action: str, phase: Phase, *, observed: bool = False) -> bool:
+    """Whether a key of Sit may log its entry in a phase; breaking off logs as many as the phase needs."""
+    if action == "break_off":
+        return phase.open and not observed
+    return may_follow(LOGS[action], phase, observed=observed) and phase is _ONLY.get(action, phase)
 
 
 class SitBase(Place):
@@ -281,16 +281,14 @@ class SitBase(Place):
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """A key that means nothing now does nothing, and is not shown."""
-        own = action in WHEN or action in (*j.WORDABLE, "undo", "words")
+        logs = action in LOGS or action == "break_off"
         if action == "seat_next" and self.is_mounted:
             return self.next_seat is not None and super().check_action(action, parameters)
-        if own and self.is_mounted:
+        if (logs or action in ("undo", "words")) and self.is_mounted:
             live = self.live
             if live is None:
                 return action == "words" and self.session.looking_at is not None and self._can_word()
-            if live.opened.observes and action not in OBSERVING:
-                return False
-            if live.state.phase not in WHEN.get(action, {live.state.phase}):
+            if logs and not offered(action, live.state.phase, observed=live.opened.observes):
                 return False
             if action == "words" and not live.words_waiting():
                 return False
