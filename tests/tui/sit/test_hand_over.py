@@ -15,7 +15,7 @@ from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.store import spool as spool
 from fresh_chair.tui.app import FreshChair
-from fresh_chair.tui.sit.hand_over import HandOver
+from fresh_chair.tui.sit.live.hand_over import HandOver
 from fresh_chair.tui.sit.screen import Sit
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
 from tests.builders import FakeClock

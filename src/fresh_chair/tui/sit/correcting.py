@@ -13,7 +13,7 @@ from fresh_chair.services.sitting.corrections import LATE_MARKS, EntryLine
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import SheetScreen
-from fresh_chair.tui.sit.endings import OUTCOME_KEYS
+from fresh_chair.tui.sit.live.endings import OUTCOME_KEYS
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR
 

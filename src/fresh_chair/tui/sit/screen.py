@@ -1,82 +1,51 @@
 """Sit: the card, the clock, the marks. One key each, the moment is that of the key."""
 
-from collections.abc import Callable
 from typing import ClassVar
 
+from textual import events, on
 from textual.binding import Binding, BindingType
+from textual.content import Content
 
-from fresh_chair.core.clock import clock_text
-from fresh_chair.core.errors import FreshChairError
-from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.tui.sit.course import COURSE_KEYS, LEFT_KEYS
-from fresh_chair.tui.sit.recording import RECORDING_KEYS, Recording
+from fresh_chair.services.sitting.timebox import Timebox
+from fresh_chair.services.sitting.view import SittingView
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.sit.live.base import SitBase
+from fresh_chair.tui.sit.live.chair_witness import ChairWitness
+from fresh_chair.tui.sit.live.course import Course
+from fresh_chair.tui.sit.live.endings import Endings
+from fresh_chair.tui.sit.live.keys import KEYS, may_log
+from fresh_chair.tui.sit.live.marks import Marks
+from fresh_chair.tui.sit.live.part import SitPart
+from fresh_chair.tui.sit.live.player import Player
+from fresh_chair.tui.sit.live.remarks import Remarks
+from fresh_chair.tui.sit.live.stage import Stage
 
 # What a key of one sign is called where keys are bound.
 _SIGNS = {"comma": ",", "full_stop": ".", "minus": "-", "slash": "/"}
 
 
-class Sit(Recording):
-    """A sitting, live or looked back at."""
+class Sit(SitBase):
+    """A sitting, live or looked back at; holds the parts whose acts its keys name."""
 
     place = "sit"
-    BINDINGS: ClassVar[list[BindingType]] = [
-        Binding("enter", "seat_next", "seats who is next", id="sit.seat", tooltip="Seat whoever is next on the board"),
-        Binding("enter", "meet", "the first card", id="sit.meet", tooltip="The words before the first card were said"),
-        Binding("enter", "start", "start the clock", id="sit.start", tooltip="The card was read; the clock starts"),
-        Binding("enter", "judge", "how it ended", id="sit.judge", tooltip="Say how the attempt ended"),
-        Binding("enter", "rate", "ease", id="sit.rate", tooltip="Ask how easy it was"),
-        Binding("enter", "answer", "next statement", id="sit.answer", tooltip="Ask the usability scale"),
-        Binding("enter", "close_sitting", "ends the sitting", id="sit.close", tooltip="The participant gets up"),
-        Binding("enter", "stop", "ends", id="sit.stop", tooltip="The clock stops; how it ended is asked next"),
-        *LEFT_KEYS,
-        *RECORDING_KEYS,
-        *(
-            Binding(key, f"tell_wait('{how}')", how, id=f"sit.wait_{name}", tooltip=f"This wait: {how}")
-            for key, how, name in (
-                ("v", "shown progress", "shown"),
-                ("c", "silent", "silent"),
-                ("b", "believed frozen", "frozen"),
-            )
-        ),
-        *(
-            Binding(key, f"tell_help('{level}')", words, id=f"sit.help_{name}", tooltip=f"This help: {level}")
-            for key, level, words, name in (
-                ("c", "repeated the card", "card again", "repeated"),
-                ("g", "encouraged", "gave courage", "encouraged"),
-                ("v", "hinted", "voiced a hint", "hinted"),
-                ("b", "showed", "by showing", "showed"),
-            )
-        ),
-        Binding("w", "wait", "waiting", id="sit.wait", tooltip="The machine is busy, from here or no longer"),
-        Binding("s", "snag", "snag", id="sit.snag", tooltip="A trouble, now; words follow"),
-        Binding("a", "aside", "aside", id="sit.aside", tooltip="Talk or telephone, from here or no longer"),
-        Binding("h", "helped", "helped", id="sit.helped", tooltip="You helped"),
-        Binding("p", "wrong_place", "wrong place", id="sit.wrong_place", tooltip="Looked where the thing is not"),
-        Binding("d", "delight", "delight", id="sit.delight", tooltip="Something that pleased, now; words follow"),
-        Binding("f", "said_done", "says done", id="sit.said_done", tooltip="The participant says it is finished"),
-        Binding("t", "mark('tries again')", "tries again", id="sit.tries", tooltip="Tries the same again"),
-        Binding("r", "mark('no reaction')", "no reaction", id="sit.reaction", tooltip="The machine does not react"),
-        Binding("z", "mark('hesitates')", "hesitates", id="sit.hesitates", tooltip="Stops and looks"),
-        Binding("m", "mark('misled')", "misled", id="sit.misled", tooltip="A message names the wrong cause"),
-        Binding("o", "visit", "at a place", id="sit.place", tooltip="Where the person is; typed, with completion"),
-        Binding("l", "step", "next step", id="sit.step", tooltip="One step further on the expected route"),
-        Binding("q", "quote", "quote", id="sit.quote", tooltip="In the participant's own words"),
-        Binding("y", "warning", "warning", id="sit.warning", tooltip="The machine warns"),
-        Binding("k", "question", "question", id="sit.question", tooltip="Something to come back to"),
-        Binding("x", "pass_card", "pass over", id="sit.pass", tooltip="Leave this card out, with why"),
-        Binding("n", "note", "note", id="sit.note", tooltip="Anything else worth keeping, now; words follow"),
-        Binding("u", "undo", "take back", id="sit.undo", tooltip="Strike the last entry, as a correction"),
-        Binding("e", "words", "words", id="sit.words", tooltip="Write the words that are still to come"),
-        Binding("up", "look(3)", "back", id="sit.back", show=False, tooltip="Look further back in the journal"),
-        Binding("down", "look(-3)", "forward", id="sit.forward", show=False, tooltip="Look forward in the journal"),
-        *COURSE_KEYS,
-        Binding("j", "journal", "journal", id="sit.journal", tooltip="Every entry: strike, move, reword, add late"),
-        Binding("l", "look_back", "over time", id="sit.look_back", tooltip="A sitting that is over as a drawing"),
-        Binding("1", "go('plan')", "the board", id="sit.board", tooltip="Go to Plan"),
-        Binding("4", "go('sort')", "sort its snags", id="sit.sort", tooltip="Go to Sort"),
-    ]
+    BINDINGS: ClassVar[list[BindingType]] = [*KEYS]
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._stage = Stage(self)
+        self._witness = ChairWitness(self)
+        self._endings = Endings(self, self._witness)
+        self._course = Course(self, self._endings)
+        self._marks = Marks(self)
+        self._player = Player(self)
+        self._parts: dict[str, SitPart] = {
+            "endings": self._endings,
+            "course": self._course,
+            "marks": self._marks,
+            "remarks": Remarks(self),
+            "player": self._player,
+        }
 
     @classmethod
     def keys_by_name(cls) -> dict[str, str]:
@@ -85,9 +54,14 @@ class Sit(Recording):
         keys = {str(binding.id).removeprefix("sit."): _SIGNS.get(binding.key, binding.key) for binding in bindings}
         return {name: key for name, key in keys.items() if (len(key) == 1 or key == "backspace") and not key.isdigit()}
 
+    def action_do(self, act: str, *arguments: object) -> None:
+        """Let a part do an act, named as `part.act`."""
+        part, _, verb = act.partition(".")
+        getattr(self._parts[part], verb)(*arguments)
+
     def action_seat_next(self) -> None:
         """Seat the next person on the board."""
-        seat = self.next_seat
+        seat = self._stage.next_seat
         if seat is not None:
             from fresh_chair.tui.plan.screen import SeatRequested
 
@@ -105,117 +79,70 @@ class Sit(Recording):
             self.open_sheet("look_back", self.session.looking_at)
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
-        """A sitting in progress has other uses for that key."""
-        if action == "look_back" and self.is_mounted:
-            number = self.session.looking_at
-            if self.live is not None or number is None or number not in self.session.opened.entries:
+        """A key that means nothing now does nothing, and is not shown."""
+        if self.is_mounted:
+            if action == "seat_next" and self._stage.next_seat is None:
+                return False
+            if action == "look_back":
+                number = self.session.looking_at
+                if self.live is not None or number is None or number not in self.session.opened.entries:
+                    return False
+            if action == "do" and not self._may_do(str(parameters[0]), *parameters[1:]):
                 return False
         return super().check_action(action, parameters)
 
-    # While the clock runs
-
-    def action_wait(self) -> None:
-        """The machine is busy, or no longer."""
-        now = self.now()
-        self.record(lambda sitting: sitting.toggle_wait(now))
-
-    def action_aside(self) -> None:
-        """An interruption, or its end."""
-        now = self.now()
-        self.record(lambda sitting: sitting.toggle_aside(now))
-
-    def action_helped(self) -> None:
-        """You helped."""
-        now = self.now()
-        self.record(lambda sitting: sitting.log(j.Helped(), now))
-
-    def action_wrong_place(self) -> None:
-        """Looked where the thing is not."""
-        now = self.now()
-        self.record(lambda sitting: sitting.log(j.WrongPlace(), now))
-
-    def action_said_done(self) -> None:
-        """Says it is done."""
-        now = self.now()
-        self.record(lambda sitting: sitting.log(j.SaidDone(), now))
-
-    def action_snag(self) -> None:
-        """A trouble, now."""
-        self._remark(j.SnagSeen())
-
-    def action_delight(self) -> None:
-        """Something that pleased, now."""
-        self._remark(j.DelightSeen())
-
-    def action_note(self) -> None:
-        """Anything else, now."""
-        self._remark(j.NoteTaken())
-
-    def action_quote(self) -> None:
-        """Take down the participant's words, now."""
-        self._remark(j.QuoteTaken())
-
-    def action_warning(self) -> None:
-        """The machine warns, now."""
-        self._remark(j.WarningSeen())
-
-    def action_question(self) -> None:
-        """Something to come back to, now."""
-        self._remark(j.QuestionLeft())
-
-    def _remark(self, content: j.Wordable) -> None:
-        now = self.now()
+    def _may_do(self, act: str, *arguments: object) -> bool:
+        part, _, verb = act.partition(".")
         live = self.live
         if live is None:
-            return
-        resume = live.state.phase in (Phase.JUDGING, Phase.EASE, Phase.USABILITY)
-        try:
-            entry = live.log(content, now)
-        except FreshChairError as problem:
-            self.tell_problem(problem)
-            return
-        self.clear_notice()
-        self.draw()
-        self._ask_for_words(entry.id, content.kind, then=self.ask_on if resume else None)
+            return verb == "words" and self.session.looking_at is not None and self._can_word()
+        if verb in ("start", "meet") and (verb == "meet") is not self.before:
+            return False
+        if verb == "words" and not live.words_waiting():
+            return False
+        may = may_log(verb, live.state.phase, observed=live.opened.observes)
+        return may and self._parts[part].may(verb, *arguments)
 
-    def _ask_for_words(self, entry: str, kind: str, then: Callable[[], None] | None = None) -> None:
-        live = self.live
-        if live is None:
-            return
-        remark = live.state.remarks[entry]
+    def _can_word(self) -> bool:
+        view = self.view()
+        return view is not None and view.words_waiting > 0 and self.session.opened.writable
 
-        def worded(words: str) -> bool:
-            if words.strip() and not self.record(lambda sitting: sitting.word(entry, words, self.now())):
-                return False
-            if then is not None:
-                self.ask_soon(then)
-            return True
+    @property
+    def before(self) -> bool:
+        """True while the words before the first card are to be read."""
+        return self._stage.before
 
-        self.ask_words(f"{kind} at {clock_text(remark.at_ns)}", worded, cancelled=then)
+    def shows(self, binding: Binding) -> bool:
+        """The other places are offered where no sitting needs the room."""
+        return self.live is None or binding.id not in ("sit.board", "sit.sort")
 
-    def action_words(self) -> None:
-        """Write the oldest words that are still to come."""
-        live = self.live
-        if live is None:
-            number = self.session.looking_at
-            if number is None:
-                return
-            live = LiveSitting(self.session.opened, self.session.opened.study.seat(number))
-        waiting = live.words_waiting()
-        if not waiting:
-            return
-        entry = waiting[0]
-        remark = live.state.remarks[entry]
-        writer = live
+    def stage(self, view: SittingView | None) -> Content:
+        """The card, or the question in its stead."""
+        return self._stage.content(view)
 
-        def worded(words: str) -> bool:
-            if not words.strip():
-                return True
-            done = self.attempt(lambda: writer.word(entry, words, self.now()))
-            self.draw()
-            if done and writer.words_waiting():
-                self.ask_soon(self.action_words)
-            return done
+    def stage_key(self) -> object:
+        """Things the stage shows besides the view; it is drawn anew where they differ."""
+        return self.before, self.following
 
-        left = f", {len(waiting) - 1} more" if len(waiting) > 1 else ""
-        self.ask_words(f"{remark.kind} at {clock_text(remark.at_ns)}{left}", worded, cancelled=self.ask_on)
+    def tellable(self) -> str:
+        """Whether a wait or a help may be told more of now; empty for neither."""
+        return self._marks.tellable()
+
+    def strip_words(self, live: LiveSitting) -> tuple[str, Timebox | None, str]:
+        """Attempts left running, the promised time, and other watchers or the time code of a recording."""
+        return self._course.left_in_words(), self._stage.promised(live), self._player.beside()
+
+    def follow_chair(self) -> None:
+        """Put down the answer of the chair, and ask it before a card."""
+        self._witness.follow()
+        self._witness.ask("before")
+
+    def ask_on(self) -> None:
+        """Ask the question the sitting waits for; those before a card are asked by its key."""
+        self._endings.ask_on()
+
+    @on(events.Paste)
+    def _pasted(self, event: events.Paste) -> None:
+        """A time code that is pasted is where the player stands."""
+        if self._player.pasted(event.text):
+            event.stop()

@@ -4,17 +4,29 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import clipped, count_of, legible
+from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.questions import NO_ANSWER, NextQuestion, answered, next_ask
-from fresh_chair.tui.sit.hand_over import HandOver
-from fresh_chair.tui.sit.sitting_screen import SitBase
+from fresh_chair.tui.sit.live.base import SitBase
+from fresh_chair.tui.sit.live.chair_witness import ChairWitness
+from fresh_chair.tui.sit.live.hand_over import HandOver
+from fresh_chair.tui.sit.live.part import SitPart
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR
 
 OUTCOME_KEYS = dict(zip("uhpgtbv", Outcome, strict=True))
 
 
-class Endings(SitBase):
-    """Asks the questions after the clock."""
+class Endings(SitPart):
+    """Asks the questions after the clock.
+
+    Args:
+        sit: The screen.
+        witness: The chair's own answers.
+    """
+
+    def __init__(self, sit: SitBase, witness: ChairWitness) -> None:
+        super().__init__(sit)
+        self._witness = witness
 
     def ask_on(self) -> None:
         """Ask the question the sitting waits for; those before a card are asked by its key."""
@@ -22,28 +34,28 @@ class Endings(SitBase):
         if live is None or live.opened.observes:
             return
         if live.state.phase is Phase.JUDGING:
-            self.action_judge()
+            self.judge()
             return
         ask = next_ask(live)
         if ask is not None and ask.part != "before":
             self.ask_person(ask)
 
-    def action_stop(self) -> None:
+    def stop(self) -> None:
         """Stop the clock, then ask how it ended."""
-        now = self.now()
-        if self.record(lambda sitting: sitting.log(j.AttemptStopped(), now)):
-            self.witness("after")
-            self.action_judge()
+        now = self.sit.now()
+        if self.sit.record(lambda sitting: sitting.log(j.AttemptStopped(), now)):
+            self._witness.ask("after")
+            self.judge()
 
-    def action_judge(self) -> None:
+    def judge(self) -> None:
         """Ask how the attempt ended."""
         choices = [Choice(key, outcome.words, OUTCOME_COLOUR[outcome]) for key, outcome in OUTCOME_KEYS.items()]
-        self.ask_choice("how did it end? (Esc: the clock goes on)", choices, self._judged, cancelled=self._go_on)
+        self.sit.ask_choice("how did it end? (Esc: the clock goes on)", choices, self._judged, cancelled=self._go_on)
 
     def _go_on(self) -> None:
         live = self.live
         if live is not None and live.state.phase is Phase.JUDGING:
-            self.record(lambda sitting: sitting.undo(self.now(), "the attempt went on"))
+            self.sit.record(lambda sitting: sitting.undo(self.sit.now(), "the attempt went on"))
 
     def _judged(self, key: str) -> None:
         outcome = OUTCOME_KEYS[key]
@@ -52,24 +64,19 @@ class Endings(SitBase):
 
             def reasoned(reason: str) -> bool:
                 if not reason.strip():
-                    self.tell(f"“{outcome.words}” needs a reason; Esc chooses again.", colour="$clay")
+                    self.sit.tell(f"“{outcome.words}” needs a reason; Esc chooses again.", colour="$clay")
                     return False
                 return self._judge(outcome, reason.strip())
 
-            self.ask_words(asked, reasoned, cancelled=self._judge_again)
-        elif outcome is Outcome.UNAIDED and self._helped():
+            self.sit.ask_words(asked, reasoned, cancelled=self._judge_again)
+        elif outcome is Outcome.UNAIDED and _helped(self.live):
             self._ask_about_help()
         elif not self._judge(outcome, ""):
             self._judge_again()
 
-    def _helped(self) -> int:
-        """How much help that counts was given in the attempt in hand."""
-        attempt = self.live.attempt if self.live is not None else None
-        return attempt.helped if attempt is not None else 0
-
     def _ask_about_help(self) -> None:
         """Ask which is right where an attempt was completed unaided and yet helped."""
-        helps = count_of(self._helped(), "help")
+        helps = count_of(_helped(self.live), "help")
         choices = [
             Choice("h", Outcome.HELPED.words, OUTCOME_COLOUR[Outcome.HELPED]),
             Choice("u", f"{Outcome.UNAIDED.words} all the same", OUTCOME_COLOUR[Outcome.UNAIDED]),
@@ -79,17 +86,17 @@ class Endings(SitBase):
             if not self._judge(OUTCOME_KEYS[key], ""):
                 self._judge_again()
 
-        self.ask_choice(f"{helps} counted in it:", choices, chosen, cancelled=self._judge_again)
+        self.sit.ask_choice(f"{helps} counted in it:", choices, chosen, cancelled=self._judge_again)
 
     def _judge_again(self) -> None:
-        self.ask_soon(self.action_judge)
+        self.sit.ask_soon(self.judge)
 
     def _judge(self, outcome: Outcome, reason: str) -> bool:
-        done = self.record(lambda sitting: sitting.log(j.OutcomeJudged(outcome, reason), self.now()))
+        done = self.sit.record(lambda sitting: sitting.log(j.OutcomeJudged(outcome, reason), self.sit.now()))
         if done:
             self._warn_of_wrong_done()
-            self.point_at_contradiction()
-            self.ask_soon(self.ask_on)
+            self._witness.point_at_contradiction()
+            self.sit.ask_soon(self.ask_on)
         return done
 
     def _warn_of_wrong_done(self) -> None:
@@ -101,9 +108,9 @@ class Endings(SitBase):
             and attempt.outcome.counts
             and not attempt.outcome.completed
         ):
-            self.tell("Said done, was not: it is counted on its own.", colour="$plum")
+            self.sit.tell("Said done, was not: it is counted on its own.", colour="$plum")
 
-    def action_rate(self) -> None:
+    def rate(self) -> None:
         """Ask the person the next question."""
         ask = next_ask(self.live) if self.live is not None else None
         if ask is not None:
@@ -111,16 +118,16 @@ class Endings(SitBase):
 
     def _follow_up(self, ask: NextQuestion | None) -> NextQuestion | None:
         """Show the next step of an answer in several steps, or none."""
-        if ask is not self.following:
-            self.following = ask
-            self.draw()
+        if ask is not self.sit.following:
+            self.sit.following = ask
+            self.sit.draw()
         return ask
 
     def ask_person(self, ask: NextQuestion) -> None:
         """Ask the person one thing, on this screen; beside it stand the other keys of the moment."""
-        self._follow_up(ask if ask is self.following else None)
+        self._follow_up(ask if ask is self.sit.following else None)
         if ask.free:
-            self.ask_words(f"{ask.short} ({NO_ANSWER} for no answer)", lambda words: self._answered(ask, words))
+            self.sit.ask_words(f"{ask.short} ({NO_ANSWER} for no answer)", lambda words: self._answered(ask, words))
             return
         live = self.live
         colour = "$plum"
@@ -136,9 +143,9 @@ class Endings(SitBase):
 
         def pressed(key: str) -> None:
             if key == "h":
-                self.ask_soon(self.action_hand_over)
+                self.sit.ask_soon(self.hand_over)
             elif key == "u":
-                self.action_undo()
+                self.undo()
             elif key == "x":
                 self._logged(j.UsabilityDeclined())
             elif key in more:
@@ -146,48 +153,48 @@ class Endings(SitBase):
             else:
                 self._answered(ask, key)
 
-        self.ask_choice(f"{ask.short} (Esc: later)", choices, pressed, cancelled=lambda: None)
+        self.sit.ask_choice(f"{ask.short} (Esc: later)", choices, pressed, cancelled=lambda: None)
 
     def _logged(self, content: j.Content) -> None:
-        if self.record(lambda sitting: sitting.log(content, self.now())):
-            self.ask_soon(self.ask_on)
+        if self.sit.record(lambda sitting: sitting.log(content, self.sit.now())):
+            self.sit.ask_soon(self.ask_on)
 
     def _answered(self, ask: NextQuestion, key: str) -> bool:
         found: list[NextQuestion | None] = []
         answer = key.strip() or NO_ANSWER
-        if not self.record(lambda sitting: found.append(answered(sitting, ask, answer, self.now()))):
+        if not self.sit.record(lambda sitting: found.append(answered(sitting, ask, answer, self.sit.now()))):
             return False
         following = self._follow_up(found[0])
         if following is not None:
-            self.ask_soon(lambda: self.ask_person(following))
+            self.sit.ask_soon(lambda: self.ask_person(following))
         else:
-            self.ask_soon(self.ask_on)
+            self.sit.ask_soon(self.ask_on)
         return True
 
-    def action_hand_over(self) -> None:
+    def hand_over(self) -> None:
         """Give the keyboard to the participant; only a key that you choose now leads back."""
 
         def chosen(key: str) -> bool:
             way_back = key.strip()[:1]
             live = self.live
             if live is None or not way_back or way_back.isdecimal() or way_back in "-+":
-                self.tell("One letter or sign, and no number: they answer with those.", colour="$clay")
+                self.sit.tell("One letter or sign, and no number: they answer with those.", colour="$clay")
                 return False
-            self.app.push_screen(HandOver(live, way_back, pixel=self.signs.pixel), self._handed_back)
+            self.sit.app.push_screen(HandOver(live, way_back, pixel=self.sit.signs.pixel), self._handed_back)
             return True
 
-        self.ask_words("which key leads back? (yours alone)", chosen, cancelled=self.ask_on)
+        self.sit.ask_words("which key leads back? (yours alone)", chosen, cancelled=self.ask_on)
 
     def _handed_back(self, _: None) -> None:
-        self.draw()
-        self.ask_soon(self.ask_on)
+        self.sit.draw()
+        self.sit.ask_soon(self.ask_on)
 
     def _more_about_the_ending(self) -> dict[str, tuple[str, j.OutcomeTold]]:
         """Details of an outcome: by which way, how far, or why it was given up."""
         attempt = self.live.attempt if self.live is not None else None
         if attempt is None:
             return {}
-        card = self.session.opened.study.card_by_id[attempt.card]
+        card = self.sit.session.opened.study.card_by_id[attempt.card]
         found: dict[str, tuple[str, j.OutcomeTold]] = {}
         if attempt.outcome in (Outcome.UNAIDED, Outcome.HELPED) and not attempt.route:
             found["e"] = ("expected way", j.OutcomeTold(route="expected"))
@@ -201,16 +208,22 @@ class Endings(SitBase):
             found["n"] = ("not there", j.OutcomeTold(why="not there"))
         return found
 
-    def action_answer(self) -> None:
+    def answer(self) -> None:
         """Ask the next statement of the usability scale."""
-        self.action_rate()
+        self.rate()
 
-    def action_undo(self) -> None:
+    def undo(self) -> None:
         """Take the last entry back."""
         live = self.live
         if live is None:
             return
         struck: list[j.Entry] = []
-        if self.record(lambda sitting: struck.append(sitting.undo(self.now()))):
-            self.tell(f"Taken back: {struck[0].content.kind.replace('_', ' ')}. It stays in the journal, struck.")
+        if self.sit.record(lambda sitting: struck.append(sitting.undo(self.sit.now()))):
+            self.sit.tell(f"Taken back: {struck[0].content.kind.replace('_', ' ')}. It stays in the journal, struck.")
             self.ask_on()
+
+
+def _helped(live: LiveSitting | None) -> int:
+    """How much help that counts was given in the attempt in hand."""
+    attempt = live.attempt if live is not None else None
+    return attempt.helped if attempt is not None else 0
