@@ -206,7 +206,7 @@ def test_two_programs_cannot_change_one_plan(demo_path: Path) -> None:
     ended = fresh_chair("plan", "set", demo_path, "study.title", "other")
     opened.close()
     assert ended.returncode == 1
-    assert "reading only" in ended.stderr
+    assert "planned and moderated in another" in ended.stderr
 
 
 def test_hostile_text_in_a_study_does_not_act_on_a_terminal(demo_path: Path) -> None:

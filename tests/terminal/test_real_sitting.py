@@ -134,7 +134,7 @@ def test_whatever_was_shown_is_there_after_a_kill_at_a_random_moment(terminal: T
 def test_a_second_program_reads_and_a_tiny_window_is_no_trouble(terminal: Terminal, demo_path: Path) -> None:
     writer = open_study(demo_path)
     terminal.run(*PROGRAM, "open", demo_path, "--plain")
-    terminal.wait_for("reading only")
+    terminal.wait_for("beside another")
     terminal.resize(20, 8)
     terminal.wait_for("too small")
     terminal.resize(120, 34)

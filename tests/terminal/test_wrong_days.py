@@ -154,20 +154,20 @@ def test_two_people_log_one_sitting_in_two_terminals(terminal: Terminal, second:
     assert found[3:] == ["observer_joined", "wrong_place", "quote", "worded", "helped"]
 
 
-def test_nobody_sits_in_two_sittings_at_once_and_a_second_program_only_reads(
+def test_nobody_sits_in_two_sittings_at_once_and_a_second_program_moderates_none(
     terminal: Terminal, second: Terminal, small_path: Path
 ) -> None:
     start(terminal, small_path)
     second.run(*PROGRAM, "open", small_path)
-    second.wait_for("reading only")
+    second.wait_for("beside another")
     second.keys("Enter")
-    second.wait_for("open for reading only")
+    second.wait_for("moderated in another Fresh Chair")
     ran = subprocess.run(
         [*PROGRAM, "sitting", "add", small_path, "1", "note", "0:01", "x", "--reason", "x"],
         capture_output=True, text=True, check=False,
     )  # fmt: skip
     assert ran.returncode == 1
-    assert "reading only" in ran.stderr
+    assert "moderated in another" in ran.stderr
     terminal.keys("1")
     terminal.wait_for("Enter")
     terminal.keys("n", "Enter")

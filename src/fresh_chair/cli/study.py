@@ -28,17 +28,24 @@ ToOption = Annotated[Path, typer.Option("--to", metavar="FILE", help="The file t
 
 
 @contextmanager
-def study_of(path: Path, *, write: bool = False) -> "Iterator[OpenStudy]":
+def study_of(path: Path, *, write: bool = False, add: bool = False) -> "Iterator[OpenStudy]":
     """The study at a path, closed afterwards.
+
+    Args:
+        path: The study file.
+        write: To write all of it, which one program at a time may.
+        add: To add to the ledgers of findings and chairs, which several may.
 
     Raises:
         Refused: Where it is to be written and may only be read.
     """
     from fresh_chair.services.study.open_study import open_study
 
-    opened = open_study(path, write=write)
+    opened = open_study(path, write=write or add)
     clean = False
     try:
+        if add:
+            opened.require_adding()
         if write:
             opened.require_writable()
             _finish(opened)

@@ -31,7 +31,8 @@ from fresh_chair.tui.sit.sitting_in_hand import SittingKeeping
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.signs import FULL, PLAIN
 
-_READING = "This study is open for reading only: another Fresh Chair writes it, or the file may not be written."
+_READING = "This study is open for reading only: the file may not be written."
+_BESIDE = "Another Fresh Chair plans and moderates this study. Here you can sort, rate and put records down meanwhile."
 _STOP_SECONDS = 3.0
 _LEAVE_SECONDS = 0.8
 
@@ -121,7 +122,7 @@ class FreshChair(SittingKeeping):
         self.call_after_refresh(self._warm_up)
         self._take_own_keys()
         if not self.session.opened.writable and not self.session.opened.observes:
-            self.call_after_refresh(self.say_problem, Refused(_READING))
+            self.call_after_refresh(self.say_problem, Refused(_BESIDE if self.session.opened.adds else _READING))
         self._leave_when_told()
         self.keep_sittings()
 
@@ -255,10 +256,13 @@ class FreshChair(SittingKeeping):
     def _follow_the_writer(self) -> None:
         opened = self.session.opened
         # What an observer has in hand is followed entry by entry.
-        if opened.writable or self.session.in_hand is not None:
+        if self.session.in_hand is not None and not opened.writable:
             return
         try:
-            opened.reload()
+            if opened.writable:
+                opened.read_on()
+            else:
+                opened.reload()
         except FreshChairError as problem:
             self.say_problem(problem)
 

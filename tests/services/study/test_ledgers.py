@@ -2,6 +2,7 @@
 
 import os
 from collections.abc import Iterator
+from dataclasses import replace
 
 import pytest
 
@@ -11,7 +12,8 @@ from fresh_chair.services.chair.records import strike_entry
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.findings import sorting
 from fresh_chair.services.findings.sorting import sorted_snags_of
-from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.sqlite.study_file import StudyFile
 
 
@@ -80,3 +82,22 @@ def test_an_entry_about_a_chair_is_struck_with_a_reason_and_stays(demo: OpenStud
     demo.reload()
     assert "settings:x" not in demo.known_chairs.of("A").noise
     assert len(demo.known_chairs.entries()) == number + 1
+
+
+def test_beside_another_program_one_may_sort_and_put_records_down_and_plan_nothing(demo: OpenStudy) -> None:
+    beside = open_study(demo.file.path, author="Ada")
+    assert (beside.writable, beside.adds) == (False, True)
+    snag = sorted_snags_of(beside).loose[0].id
+    sorting.open_finding(beside, "from beside", [snag])
+    sorting.judge_severity(beside, beside.findings.finding_of[snag], 2, "two of them gave up")
+    beside.note("A", NoiseLearnt(("settings:x",), "moves"))
+    with pytest.raises(Refused, match="planned and moderated in another"):
+        beside.amend(replace(beside.study, title="another"))
+    with pytest.raises(Refused, match="planned and moderated in another"):
+        LiveSitting(beside, beside.to_run()[0])
+    beside.close()
+    demo.read_on()
+    assert demo.findings.by_id[demo.findings.finding_of[snag]].severity == 2
+    assert demo.sorting.entries[-1].author == "Ada"
+    assert "settings:x" in demo.known_chairs.of("A").noise
+    assert [problem for check in check_file(demo.file.path) for problem in check.problems] == []

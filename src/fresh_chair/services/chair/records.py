@@ -229,7 +229,7 @@ def strike_entry(opened: OpenStudy, letter: str, number: int, reason: str) -> No
         Refused: Where it was struck before, or the study may only be read.
         NotSaved: Where the disk refuses.
     """
-    opened.require_writable()
+    opened.require_adding()
     if not any(entry.number == number and entry.chair == letter for entry in opened.known_chairs.entries()):
         raise InputError(f"Chair {letter} has no entry {number}.", f"See: fresh-chair probe log STUDY {letter}")
     if not reason.strip():

@@ -97,7 +97,7 @@ def strike(opened: OpenStudy, number: int, reason: str) -> None:
 
 
 def _commit(opened: OpenStudy, contents: list[SortContent]) -> None:
-    opened.require_writable()
+    opened.require_adding()
     moment = opened.clock.now()
     opened.sorting.append(
         lambda first: [

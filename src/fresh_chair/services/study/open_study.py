@@ -104,6 +104,11 @@ class OpenStudy:
         """False where another program writes this study, or the file may only be read."""
         return self.file.writable
 
+    @property
+    def adds(self) -> bool:
+        """True where this program may sort, rate and put records down, be the plan another one's meanwhile."""
+        return self.file.writable or self.file.shares
+
     def reload(self) -> None:
         """Read everything again, as a reader does to follow a writer."""
         self.study = self.plans.read()
@@ -160,7 +165,7 @@ class OpenStudy:
         Raises:
             NotSaved: Where the file can no longer be written.
         """
-        if self.writable or self.observes:
+        if self.adds or self.observes:
             self.journals.ready()
 
     def close(self, *, clean: bool = True) -> None:
@@ -168,12 +173,31 @@ class OpenStudy:
         self.spool.close()
         self.file.close(clean=clean)
 
-    def require_writable(self) -> None:
-        """Do nothing where this program may write.
+    def require_adding(self) -> None:
+        """Do nothing where this program may add to the ledgers of findings and chairs.
 
         Raises:
             Refused: Where it may only read.
         """
+        if not self.adds:
+            self.require_writable()
+
+    def read_on(self) -> None:
+        """Take in what other programs have sorted and put on record. Raises FileProblem."""
+        self.sorting.read_on()
+        self.known_chairs.read_on()
+
+    def require_writable(self) -> None:
+        """Do nothing where this program may write all of the study.
+
+        Raises:
+            Refused: Where another one does, or it may only be read.
+        """
+        if self.adds and not self.writable:
+            raise Refused(
+                "This study is planned and moderated in another Fresh Chair.",
+                "Here you can sort, rate and put records down meanwhile.",
+            )
         if not self.writable:
             raise Refused(
                 "This study is open for reading only.",
@@ -271,7 +295,7 @@ class OpenStudy:
             Refused: Where the study may only be read.
             NotSaved: Where the disk refuses; nothing is kept then.
         """
-        self.require_writable()
+        self.require_adding()
         self.known_chairs.put(letter, safe(contents), moment=self.clock.now(), author=self.author, states=states or {})
 
 

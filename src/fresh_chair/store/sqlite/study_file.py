@@ -42,11 +42,13 @@ class StudyFile:
         path: The file.
         lock: Descriptor that holds the writer's lock, None for a reader.
         observes: True for a second observer, who adds to journals beside the writer and writes nothing else.
+        shares: True where another program holds the file for writing, and this one adds to the ledgers beside it.
     """
 
-    def __init__(self, path: Path, lock: int | None, *, observes: bool = False) -> None:
+    def __init__(self, path: Path, lock: int | None, *, observes: bool = False, shares: bool = False) -> None:
         self.path = path.absolute()
         self.observes = observes
+        self.shares = shares
         self._place = _place(path)
         self._lock = lock
         self._engine: Engine | None = None
@@ -64,7 +66,7 @@ class StudyFile:
             if self._engine is None:
                 from fresh_chair.store.sqlite.engine import make_engine
 
-                adds = self.writable or self.observes
+                adds = self.writable or self.observes or self.shares
                 self._engine = make_engine(address_of(self.path, write=adds), write=adds)
             return self._engine
 
@@ -213,7 +215,9 @@ def open_file(path: Path, *, write: bool = True, observe: bool = False) -> Study
     name = display_name(path)
     recognise(path, name)
     lock = _take_lock(path) if write and not observe else None
-    file = StudyFile(path, lock, observes=observe)
+    # Ledgers take entries of several programs, whoever comes second reads on; the plan has one writer at a time.
+    shares = write and not observe and lock is None and os.access(path, os.W_OK)
+    file = StudyFile(path, lock, observes=observe, shares=shares)
     try:
         _ready(file)
         if lock is not None:

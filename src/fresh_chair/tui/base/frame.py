@@ -42,7 +42,7 @@ class TopLine(Widget):
         """Study at the left, the sitting in hand at the right."""
         session = self._session
         right = self._in_hand()
-        reading = "" if session.opened.writable else "  reading only  "
+        reading = "" if session.opened.writable else "  beside another  " if session.opened.adds else "  reading only  "
         if session.opened.observes:
             reading = f"  {legible(session.opened.author)} watches  "
         room = max(self.size.width - right.cell_length - len(reading) - 3, 8)
