@@ -16,13 +16,15 @@ from fresh_chair.core.checks.meaning import Ask, Found, found_text, matches
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.figures.cell import cell_figures
-from fresh_chair.core.figures.comparison import unlike_conditions
+from fresh_chair.core.figures.comparison import compare_all, sentences, unlike_conditions
 from fresh_chair.core.figures.completion import adjusted_wald, detectable_change
 from fresh_chair.core.figures.sample_size import MOST_PEOPLE, half_width, people_for_half_width
 from fresh_chair.core.figures.times import paired_ratio
 from fresh_chair.core.plan.chairs import Machine
 from fresh_chair.core.plan.field_syntax import meant
+from fresh_chair.core.plan.sheet import Sheet
 from fresh_chair.core.plan.study import Study
+from fresh_chair.core.plan.text.people_csv import people_in, read_table
 from fresh_chair.core.plan.text.toml import checked
 from fresh_chair.core.text import harmless
 from tests.builders import fact, small_study
@@ -181,3 +183,25 @@ def test_of_very_many_reasons_the_first_are_said_and_the_rest_counted() -> None:
     with pytest.raises(InputError) as few:
         checked(list[int], ["x"] * (len(lines) - 1), name="it", kept="")
     assert "more" not in few.value.title.split("\n")[-1]
+
+
+def test_without_anybody_at_two_chairs_each_measure_says_so_of_itself() -> None:
+    study = small_study()
+    completion, time = (sentence for sentence in sentences(study, compare_all(study, [])["card-1"])[:2])
+    assert completion == "Completion: nobody has tried it at two chairs yet, so nothing can be compared."
+    assert time == "Time: nobody has completed it at two chairs yet, so no times can be compared."
+
+
+def test_efficiency_needs_both_times() -> None:
+    facts = [fact("P01", "A", 20.0), fact("P02", "A", 20.0), fact("P03", "A", 20.0)]
+    assert cell_figures("card-1", "A", facts).efficiency is None
+    with_expert = cell_figures("card-1", "A", facts, benchmark_seconds=10.0)
+    assert with_expert.efficiency == pytest.approx(2.0)
+
+
+def test_a_table_of_people_counts_each_cell_that_a_spreadsheet_may_work_out() -> None:
+    table = read_table(b"code,uses\nP01,=1+1\nP02,-\nP03,'=2\n", name="t.csv")
+    found = people_in(table, {0: "code", 1: "uses"}, Sheet(), [])
+    assert any("1 cell" in remark for remark in found.remarks)
+    with pytest.raises(InputError, match="no rows"):
+        read_table(b"code,uses\n", name="t.csv")

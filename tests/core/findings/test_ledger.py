@@ -4,6 +4,7 @@ import pytest
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import JournalError, Refused
+from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.findings.ledger import (
     CODEC,
@@ -17,7 +18,7 @@ from fresh_chair.core.findings.ledger import (
     replay_sorting,
     sort_id,
 )
-from fresh_chair.core.findings.sorted_snags import sorted_snags
+from fresh_chair.core.findings.sorted_snags import Spread, all_snags, sorted_snags
 from fresh_chair.core.ledger import EntryStruck
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.replay import replay
@@ -103,3 +104,26 @@ def test_a_finding_says_who_met_it_of_those_who_tried() -> None:
     assert spread["A"] == (("P01", "P02"), 2)
     assert spread["B"][1] == 0
     assert sorted_.loose == ()
+
+
+def test_a_snag_says_the_card_it_was_met_at_and_none_between_two() -> None:
+    study = small_study(people=1, chairs=1)
+    seat = study.seats[0]
+    script = Script()
+    script.at(0, j.SittingBegan(), j.SnagSeen("before any card"), j.AttemptStarted(seat.cards[0]), j.SnagSeen("at it"))
+    script.at(3, j.AttemptStopped(), j.OutcomeJudged(Outcome.UNAIDED))
+    sittings = {seat.number: replay(seat.number, seat.cards, script.entries)}
+    found = all_snags(study, sittings, ledger_of())
+    assert [(snag.words, snag.card) for snag in found] == [("before any card", ""), ("at it", seat.cards[0])]
+
+
+def test_who_met_a_finding_is_said_with_its_interval_and_never_of_nobody() -> None:
+    share = adjusted_wald(1, 2)
+    assert share.low is not None
+    assert share.high is not None
+    met = Spread("A", ("P01",), ("P01", "P02"), share)
+    assert met.words == f"met by 1 of 2 ({100 * share.low:.0f} to {100 * share.high:.0f} %)"
+    # Adjusted Wald on 1 of 2 goes from 9 to 91 % (Agresti & Coull 1998, with z of 1.96).
+    assert "(9 to 91 %)" in met.words
+    assert Spread("A", (), (), adjusted_wald(0, 0), ("E1",)).words == "met only by E1, never counted"
+    assert Spread("A", (), (), adjusted_wald(0, 0)).words == "nobody tried"
