@@ -219,6 +219,27 @@ async def test_a_window_of_twenty_columns_says_so_and_loses_nothing(demo: OpenSt
         await until(pilot, lambda: "wrong place" in picture(app))
 
 
+async def test_in_sort_what_was_in_hand_stays_in_hand_when_the_list_sorts_itself_anew(demo: OpenStudy) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await pilot.press("4")
+        await until(
+            pilot,
+            lambda: isinstance(app.screen, Sort) and bool(app.screen.query_one("#findings", OptionList).option_count),
+        )
+        findings = app.screen.query_one("#findings", OptionList)
+        await pilot.press("tab", "end")
+        assert findings.highlighted_option is not None
+        mine = findings.highlighted_option.id
+        # Worse than all others now, it moves to the top of the list.
+        await pilot.press("v")
+        await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
+        await pilot.press("4", *"nobody got past it", "enter")
+        await until(pilot, lambda: demo.findings.by_id[str(mine)].severity == 4)
+        await until(pilot, lambda: (option := findings.highlighted_option) is not None and option.id == mine)
+        assert findings.highlighted != findings.option_count - 1
+
+
 async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo: OpenStudy) -> None:
     reader = open_study(demo.file.path, write=False)
     app = FreshChair(reader)

@@ -1,6 +1,6 @@
 """Sort: two piles, loose snags and findings."""
 
-from textwrap import wrap
+from collections.abc import Sequence
 from typing import ClassVar
 
 from textual import events, on
@@ -14,13 +14,13 @@ from textual.widgets.option_list import Option
 
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
 from fresh_chair.core.findings.sorted_snags import FindingView, Snag, SortedSnags
-from fresh_chair.core.plan.chairs import CarriedFinding
 from fresh_chair.core.text import legible
 from fresh_chair.services.findings import sorting
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.sort.widgets.sort_lines import carried_line, finding_detail, finding_line, snag_line
 from fresh_chair.tui.widgets.asking import Choice
-from fresh_chair.tui.widgets.signs import SEVERITY_COLOUR, chair_colour
+from fresh_chair.tui.widgets.signs import SEVERITY_COLOUR
 
 
 class Sort(Place):
@@ -89,7 +89,7 @@ class Sort(Place):
 
     def _draw_loose(self) -> None:
         pile = self.query_one("#loose", OptionList)
-        kept = pile.highlighted
+        kept = pile.highlighted_option
         snags = self._shown_snags()
         self._taken &= {snag.id for snag in snags}
         options: list[Option] = []
@@ -100,51 +100,40 @@ class Sort(Place):
                 card = snag.card
                 head = legible(titles.get(card, "between cards"))
                 options.append(Option(Content.styled(head, "$thread"), disabled=True))
-            options.append(Option(self._snag(snag), id=snag.id))
-        pile.clear_options()
-        pile.add_options(options)
-        if options:
-            start = min(kept or 0, len(options) - 1)
-            order = [*range(start, len(options)), *range(start - 1, -1, -1)]
-            pile.highlighted = next(place for place in order if not options[place].disabled)
+            taken_up = snag.id in self._taken
+            drawn = snag_line(snag, self.signs, self.session.opened.study, self._width("loose"), taken_up=taken_up)
+            options.append(Option(drawn, id=snag.id))
+        self._in_hand(pile, options, None if kept is None else kept.id)
         taken = f", {len(self._taken)} taken up" if self._taken else ""
         head = f"loose snags: {len(snags)}{taken}" if self._inside is None else f"in this finding: {len(snags)}{taken}"
         if not snags and self._inside is None:
             head = "Every snag is in a finding." if self._sorted.findings else "No snags yet. They come from sittings."
         self.query_one("#left-head", Static).update(Content.styled(head, "bold $chalk"))
 
-    def _hue(self, letter: str) -> str:
-        return chair_colour(self.session.opened.study.chair_by_letter[letter])
+    def _width(self, pile: str) -> int:
+        return self.query_one(f"#{pile}", OptionList).scrollable_content_region.width
 
-    def _snag(self, snag: Snag) -> Content:
-        taken = self.signs.here if snag.id in self._taken else " "
-        words = legible(snag.words) if snag.words else "(words to come)"
-        who = f"{legible(snag.participant)} "
-        rated = f"{self.signs.severities[snag.severity]} " if snag.severity is not None else ""
-        pieces = self._hanging("loose", words, 3 + len(who) + len(rated))
-        return Content.assemble(
-            (taken, "bold $lamp"),
-            (rated, SEVERITY_COLOUR[snag.severity or 0]),
-            (f"{snag.chair} ", self._hue(snag.chair)),
-            (who, "$thread"),
-            (pieces, "$lamp" if snag.id in self._taken else "$chalk"),
-        )
-
-    def _hanging(self, pile: str, text: str, indent: int) -> str:
-        """The text wrapped so that its further lines stand under its first."""
-        width = max(self.query_one(f"#{pile}", OptionList).scrollable_content_region.width - indent, 16)
-        return ("\n" + " " * indent).join(wrap(text, width))
+    def _in_hand(self, pile: OptionList, options: Sequence[Option], kept: str | None) -> None:
+        """Keep in hand whatever was, wherever it lies now; where it is gone, the one that took its place."""
+        at = pile.highlighted or 0
+        pile.clear_options()
+        pile.add_options(options)
+        again = [index for index, option in enumerate(options) if kept is not None and option.id == kept]
+        start = again[0] if again else min(at, len(options) - 1)
+        order = [*range(start, len(options)), *range(start - 1, -1, -1)] if options else []
+        pile.highlighted = next((index for index in order if not options[index].disabled), None)
 
     def _draw_findings(self) -> None:
         pile = self.query_one("#findings", OptionList)
-        kept = pile.highlighted
-        pile.clear_options()
-        pile.add_options([Option(self._finding(finding), id=finding.id) for finding in self._sorted.findings])
+        kept = pile.highlighted_option
+        width, study = self._width("findings"), self.session.opened.study
+        options = [Option(finding_line(each, self.signs, width), id=each.id) for each in self._sorted.findings]
         if self._sorted.carried:
-            pile.add_option(Option(Content.styled("carried from earlier studies", "$thread"), disabled=True))
-            pile.add_options([Option(self._carried(each), disabled=True) for each in self._sorted.carried])
-        if self._sorted.findings:
-            pile.highlighted = min(kept or 0, len(self._sorted.findings) - 1)
+            options.append(Option(Content.styled("carried from earlier studies", "$thread"), disabled=True))
+            options += [
+                Option(carried_line(each, self.signs, study, width), disabled=True) for each in self._sorted.carried
+            ]
+        self._in_hand(pile, options, None if kept is None else kept.id)
         unjudged = sum(finding.severity is None for finding in self._sorted.findings)
         head = f"findings: {len(self._sorted.findings)}, with people who met each" + (
             f"; {unjudged} unjudged" if unjudged else ""
@@ -153,28 +142,6 @@ class Sort(Place):
             head = "No findings yet. Take up snags that belong together, then o."
         self.query_one("#right-head", Static).update(Content.styled(head, "bold $chalk"))
 
-    def _finding(self, finding: FindingView) -> Content:
-        if finding.severity is None:
-            severity = ("?", "$thread")
-        else:
-            severity = (self.signs.severities[finding.severity], SEVERITY_COLOUR[finding.severity])
-        people = {code for spread in finding.spread for code in spread.people}
-        return Content.assemble(
-            severity,
-            (f" {len(people):>2} ", "$thread"),
-            (self._hanging("findings", legible(finding.title), 5), "$chalk"),
-        )
-
-    def _carried(self, finding: CarriedFinding) -> Content:
-        """A finding of an earlier study, with where it comes from."""
-        severity = ("?", "$thread")
-        if finding.severity is not None:
-            severity = (self.signs.severities[finding.severity], SEVERITY_COLOUR[finding.severity])
-        words = f"{legible(finding.title)} ({legible(finding.words)})"
-        return Content.assemble(
-            severity, (f" {finding.chair} ", self._hue(finding.chair)), (self._hanging("findings", words, 5), "$thread")
-        )
-
     @on(OptionList.OptionHighlighted, "#findings")
     def _draw_detail(self) -> None:
         finding = self._finding_in_hand()
@@ -182,27 +149,7 @@ class Sort(Place):
         if finding is None:
             detail.update("")
             return
-        parts = [Content.styled(legible(finding.title), "bold $chalk")]
-        if finding.severity is None:
-            parts.append(Content.styled("no severity yet (v)", "$clay"))
-        else:
-            parts.append(
-                Content.assemble(
-                    (
-                        f"{self.signs.severities[finding.severity]} severity {finding.severity}, "
-                        f"{SEVERITY_WORDS[finding.severity]}: ",
-                        SEVERITY_COLOUR[finding.severity],
-                    ),
-                    (legible(finding.reason), "$chalk"),
-                )
-            )
-        for spread in finding.spread:
-            who = " ".join(legible(code) for code in spread.people)
-            said = legible(spread.words)
-            parts.append(Content.assemble((f"{spread.chair} ", self._hue(spread.chair)), said, (f"  {who}", "$thread")))
-        if finding.typed:
-            parts.append(Content.styled(f"typed at once: {', '.join(map(str, finding.typed))}", "$thread"))
-        self.query_one("#detail", Static).update(Content("\n").join(parts))
+        detail.update(finding_detail(finding, self.signs, self.session.opened.study))
 
     def _finding_in_hand(self) -> FindingView | None:
         place = self.query_one("#findings", OptionList).highlighted

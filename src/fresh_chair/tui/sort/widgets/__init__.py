@@ -1,0 +1,1 @@
+"""Widgets that only Sort draws."""
