@@ -2,9 +2,8 @@
 
 from dataclasses import asdict
 from datetime import UTC, datetime
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from fresh_chair.core.chair import ledger as chairs
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unfit, Unreadable, built, fitted, plain_json
 from fresh_chair.core.errors import InputError
@@ -12,6 +11,10 @@ from fresh_chair.core.findings import ledger as findings
 from fresh_chair.core.ledger import Codec, LedgerEntry
 from fresh_chair.core.sitting import journal
 from fresh_chair.core.text import clipped, legible
+
+if TYPE_CHECKING:
+    # A start shows the board before it needs to know what is known of the chairs.
+    from fresh_chair.core.chair.ledger import ChairEntry
 
 # Within these the wall clock of an entry lies; outside, no program could show it as a date.
 _FIRST_WALL_NS = 0
@@ -31,9 +34,11 @@ def sort_row(entry: findings.SortEntry) -> dict[str, Any]:
     return _row(entry, findings.CODEC)
 
 
-def chair_row(entry: chairs.ChairEntry) -> dict[str, Any]:
+def chair_row(entry: "ChairEntry") -> dict[str, Any]:
     """An entry about a chair as its row. Raises as `entry_row`."""
-    return {"chair": _name("a chair's letter", entry.chair), **_row(entry, chairs.CODEC)}
+    from fresh_chair.core.chair.ledger import CODEC
+
+    return {"chair": _name("a chair's letter", entry.chair), **_row(entry, CODEC)}
 
 
 def _row(entry: LedgerEntry, codec: Codec) -> dict[str, Any]:

@@ -58,6 +58,9 @@ class MemoryStore:
         self.plans = MemoryPlans(self.kept)
         self.preparations = MemoryPreparations(self.kept)
 
+    def require_readable(self) -> None:
+        """Rows in memory can always be read."""
+
 
 def _append(kept: list[Row], fresh: list[Row], name: str) -> None:
     taken = {row["number"] for row in kept}

@@ -5,11 +5,11 @@ Whoever implements these passes `tests/store/test_contract.py`. A conflict is `O
 none; an append returns when its entries are durable.
 """
 
-from collections.abc import Mapping, Sequence
-from typing import Protocol, TypeVar
+from __future__ import annotations
 
-from fresh_chair.core.chair.ledger import ChairEntry
-from fresh_chair.core.chair.state import State
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING, Protocol, TypeVar
+
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.findings.ledger import SortEntry
@@ -19,6 +19,10 @@ from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.people import Erasure
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.journal import Entry
+
+if TYPE_CHECKING:
+    from fresh_chair.core.chair.ledger import ChairEntry
+    from fresh_chair.core.chair.state import State
 
 E = TypeVar("E", bound=LedgerEntry)
 
@@ -141,6 +145,9 @@ class StudyStore(Protocol):
     def name(self) -> str:
         """Its name as it may stand in a sentence."""
         ...
+
+    def require_readable(self) -> None:
+        """Do nothing where the ledgers that are read later can be. Raises FileProblem."""
 
     @property
     def journals(self) -> JournalStore:

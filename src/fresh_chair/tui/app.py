@@ -272,6 +272,8 @@ class FreshChair(SittingKeeping):
             self.session.opened.warm_up()
         except FreshChairError as problem:
             self.call_from_thread(self.say_problem, problem)
+        # Posted, not waited for: the program may be leaving.
+        self.call_later(count_again, self)
         # What is loaded by now stays; looking through it again would make a key press wait.
         gc.collect()
         gc.freeze()
@@ -286,6 +288,12 @@ class FreshChair(SittingKeeping):
         if self.bug_report is None:
             self.bug_report = report_bug(error)
         self.exit(return_code=70)
+
+
+def count_again(app: FreshChair) -> None:
+    """Show the counts of open work once more, when more of the study is known."""
+    if app.screen_stack and isinstance(app.screen, Place):
+        app.screen.follow()
 
 
 def run(opened: OpenStudy, *, plain: bool, light: bool) -> int:

@@ -2,11 +2,9 @@
 
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
-from typing import Literal
 
+from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.chair.state import SECTIONS, State
-
-Freshness = Literal["fresh", "not fresh", "not checked"]
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, get_args
 from annotated_types import MaxLen
 
 from fresh_chair.core import ledger
-from fresh_chair.core.chair.drift import Freshness
+from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.chair.identity import Fact, Unread
 from fresh_chair.core.chair.readings import Taken
 from fresh_chair.core.chair.record_time import NOT_KNOWN, When, when_of

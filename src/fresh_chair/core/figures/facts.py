@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from fresh_chair.core.chair.drift import Freshness
+from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.state.attempt import Lane

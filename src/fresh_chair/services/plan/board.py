@@ -86,7 +86,8 @@ def open_counts(opened: OpenStudy) -> OpenCounts:
             tried |= {(card, seat.chair) for card in tally.tried}
     return OpenCounts(
         to_run=len(opened.to_run()),
-        open_claims=sum(ledger.open_claims for ledger in opened.known_chairs.all.values()),
+        # A start counts them once the board is on the screen.
+        open_claims=sum(each.open_claims for each in opened.known_chairs.all.values()) if opened.knows_chairs else 0,
         wordless=sum(len(sitting.wordless) for sitting in opened.sittings.values()),
         loose=loose,
         empty_cells=len(opened.study.cards) * len(opened.study.chairs) - len(tried),

@@ -6,8 +6,6 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from fresh_chair.core.chair.ledger import ChairClosed, ChairContent
-from fresh_chair.core.chair.state import State
 from fresh_chair.core.clock import Clock
 from fresh_chair.core.errors import InputError, Overtaken, Refused
 from fresh_chair.core.evidence.hunches import Hunch
@@ -19,7 +17,6 @@ from fresh_chair.core.sitting.journal import MODERATOR, Entry, is_observer_name
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from fresh_chair.core.text import harmless
-from fresh_chair.services.study.known_chairs import KnownChairs
 from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack, take_back
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.services.system.clock import SystemClock
@@ -30,8 +27,11 @@ from fresh_chair.store.sqlite.store import SqliteStore
 from fresh_chair.store.sqlite.study_file import StudyFile, create_file, open_file
 
 if TYPE_CHECKING:
+    from fresh_chair.core.chair.ledger import ChairContent
+    from fresh_chair.core.chair.state import State
     from fresh_chair.core.figures.facts import AttemptFact
     from fresh_chair.core.plan.chair_states import ChairState
+    from fresh_chair.services.study.known_chairs import KnownChairs
     from fresh_chair.store.spool import Leftover
 
 
@@ -77,7 +77,8 @@ class OpenStudy:
         )
         self.plans = store.plans
         self.preparations = store.preparations
-        self.known_chairs = KnownChairs(store.chairs)
+        self._store = store
+        self._known_chairs: KnownChairs | None = None
         self.tallies: dict[int, Tally] = {}
         self.merged = 0
         self.left_apart: list[Leftover] = []
@@ -88,6 +89,20 @@ class OpenStudy:
         self.hunches: list[Hunch]
         self.fixture_checks: list[FixtureCheck]
         self.reload()
+
+    @property
+    def known_chairs(self) -> "KnownChairs":
+        """The ledgers of the chairs, read when they are first asked for: the board comes before them."""
+        if self._known_chairs is None:
+            from fresh_chair.services.study.known_chairs import KnownChairs
+
+            self._known_chairs = KnownChairs(self._store.chairs)
+        return self._known_chairs
+
+    @property
+    def knows_chairs(self) -> bool:
+        """False until the ledgers of the chairs were first asked for."""
+        return self._known_chairs is not None
 
     @property
     def findings(self) -> Findings:
@@ -120,9 +135,11 @@ class OpenStudy:
         self.sorting.forget()
         self.hunches = self.preparations.hunches()
         self.fixture_checks = self.preparations.fixture_checks()
-        self.known_chairs.forget()
+        if self._known_chairs is not None:
+            self._known_chairs.forget()
         # Now, so that what cannot be read is said where files are opened.
-        _ = self.known_chairs.all, self.findings
+        self._store.require_readable()
+        _ = self.findings
 
     def _take_back(self) -> None:
         """Take in marks that lie elsewhere: one's own, and those of a program that died."""
@@ -160,11 +177,12 @@ class OpenStudy:
         return self.sittings[number]
 
     def warm_up(self) -> None:
-        """Load everything that writing needs, so that the first mark waits for nothing.
+        """Load everything that the first paint did without, so that the first mark waits for nothing.
 
         Raises:
             NotSaved: Where the file can no longer be written.
         """
+        _ = self.known_chairs.all
         if self.adds or self.observes:
             self.journals.ready()
 
@@ -183,9 +201,10 @@ class OpenStudy:
             self.require_writable()
 
     def read_on(self) -> None:
-        """Take in what other programs have sorted and put on record. Raises FileProblem."""
+        """Take in other programs' entries about findings and chairs. Raises FileProblem."""
         self.sorting.read_on()
-        self.known_chairs.read_on()
+        if self.knows_chairs:
+            self.known_chairs.read_on()
 
     def require_writable(self) -> None:
         """Do nothing where this program may write all of the study.
@@ -282,13 +301,15 @@ class OpenStudy:
             sittings=len(self.begun),
             script=None if script is None else harmless(script),
         )
+        from fresh_chair.core.chair.ledger import ChairClosed
+
         gone = set(self.study.chair_by_letter) - set(new.chair_by_letter)
         self.study = new
         for letter in sorted(gone & self.known_chairs.known):
             # A chair that comes later under the same letter is another one.
             self.note(letter, ChairClosed())
 
-    def note(self, letter: str, *contents: ChairContent, states: Mapping[int, State] | None = None) -> None:
+    def note(self, letter: str, *contents: "ChairContent", states: "Mapping[int, State] | None" = None) -> None:
         """Put entries on record about a chair; the states they refer to are kept with them.
 
         Raises:

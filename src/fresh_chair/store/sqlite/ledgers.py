@@ -53,6 +53,19 @@ class SortLedger:
         return self.since(0)
 
 
+def require_numbers(file: StudyFile, table: str, name: str) -> None:
+    """Do nothing where every entry of a ledger has a number that one can have. Raises FileProblem."""
+    for row in file.read(f"SELECT number FROM {table} ORDER BY number"):
+        _require_number(row["number"], name)
+
+
+def _require_number(number: object, name: str) -> None:
+    if type(number) is not int or not 1 <= number <= MOST_ENTRIES:
+        raise FileProblem(
+            f"{name} holds an entry with the number {legible(clipped(str(number), 20))}.", "It was left as it is."
+        )
+
+
 @contextmanager
 def appending(file: StudyFile, table: str, name: str) -> Iterator[None]:
     """Append to a ledger's table.
@@ -91,10 +104,7 @@ def parts(
     last, moment = after, NO_MOMENT
     for row in rows:
         number = row["number"]
-        if type(number) is not int or not 1 <= number <= MOST_ENTRIES:
-            raise FileProblem(
-                f"{name} holds an entry with the number {legible(clipped(str(number), 20))}.", "It was left as it is."
-            )
+        _require_number(number, name)
         for missing in range(last + 1, number):
             yield missing, moment, "", Unreadable("", f"{name}, entry {missing} is missing."), None
         moment, author, content = parts_of(row, f"{name}, entry {number}", codec, moment)

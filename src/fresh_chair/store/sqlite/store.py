@@ -1,11 +1,16 @@
 """A study in one SQLite file, as a study store."""
 
-from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
+from functools import cached_property
+from typing import TYPE_CHECKING
+
 from fresh_chair.store.sqlite.journals import Journals
-from fresh_chair.store.sqlite.ledgers import SortLedger
+from fresh_chair.store.sqlite.ledgers import SortLedger, require_numbers
 from fresh_chair.store.sqlite.plans import Plans
 from fresh_chair.store.sqlite.preparations import Preparations
 from fresh_chair.store.sqlite.study_file import StudyFile
+
+if TYPE_CHECKING:
+    from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
 
 
 class SqliteStore:
@@ -19,9 +24,19 @@ class SqliteStore:
         self.file = file
         self.journals = Journals(file)
         self.sorting = SortLedger(file)
-        self.chairs = ChairLedgers(file)
         self.plans = Plans(file)
         self.preparations = Preparations(file)
+
+    @cached_property
+    def chairs(self) -> "ChairLedgers":
+        """The ledgers of the chairs; loaded when they are first asked for, after the first paint."""
+        from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
+
+        return ChairLedgers(self.file)
+
+    def require_readable(self) -> None:
+        """Do nothing where the ledgers that are read later can be. Raises FileProblem."""
+        require_numbers(self.file, "chair_entry", "Chairs")
 
     @property
     def name(self) -> str:

@@ -114,7 +114,7 @@ class Sort(Place):
         return self.query_one(f"#{pile}", OptionList).scrollable_content_region.width
 
     def _in_hand(self, pile: OptionList, options: Sequence[Option], kept: str | None) -> None:
-        """Keep in hand whatever was, wherever it lies now; where it is gone, the one that took its place."""
+        """Keep the same option in hand, wherever it lies now; where it is gone, the next one."""
         at = pile.highlighted or 0
         pile.clear_options()
         pile.add_options(options)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import ClassVar, Literal
 
-from fresh_chair.core.chair.drift import Freshness
+from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import SECOND, Moment, clock_text, elapsed_ns
 from fresh_chair.core.ledger import LedgerEntry, Typed
 from fresh_chair.core.sitting.entries.base import (

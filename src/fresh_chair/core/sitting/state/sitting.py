@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from fresh_chair.core.chair.drift import Freshness
+from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.sitting.state.attempt import Attempt
 from fresh_chair.core.sitting.state.timeline import Timeline
