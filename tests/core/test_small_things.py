@@ -14,6 +14,7 @@ from fresh_chair.core.chair.record_time import NOT_KNOWN, when_of
 from fresh_chair.core.chair.records import Reading, reading_text
 from fresh_chair.core.checks.meaning import Ask, Found, found_text, matches
 from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.figures.cell import cell_figures
 from fresh_chair.core.figures.comparison import compare_all, sentences, unlike_conditions
@@ -22,12 +23,16 @@ from fresh_chair.core.figures.sample_size import MOST_PEOPLE, half_width, people
 from fresh_chair.core.figures.times import paired_ratio
 from fresh_chair.core.plan.chairs import Machine
 from fresh_chair.core.plan.field_syntax import meant
+from fresh_chair.core.plan.orders import position_counts
 from fresh_chair.core.plan.sheet import Sheet
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.plan.text.people_csv import people_in, read_table
 from fresh_chair.core.plan.text.toml import checked
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.replay import replay
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import harmless
-from tests.builders import fact, small_study
+from tests.builders import Script, fact, small_study
 
 
 def test_a_moments_wall_time_is_its_own() -> None:
@@ -205,3 +210,29 @@ def test_a_table_of_people_counts_each_cell_that_a_spreadsheet_may_work_out() ->
     assert any("1 cell" in remark for remark in found.remarks)
     with pytest.raises(InputError, match="no rows"):
         read_table(b"code,uses\n", name="t.csv")
+
+
+def test_a_comparison_of_completion_says_the_points_it_found() -> None:
+    study = small_study(people=8)
+    facts = [
+        fact(f"P{n:02}", chair, outcome=Outcome.GAVE_UP if chair == "B" and n > 2 else Outcome.UNAIDED)
+        for n in range(1, 9)
+        for chair in "AB"
+    ]
+    said = sentences(study, compare_all(study, facts)["card-1"])[0]
+    # All eight at A and two of eight at B: 75 points.
+    assert "+75 points" in said or "-75 points" in said
+    assert "(+0 to +0" not in said
+
+
+def test_how_often_each_name_stands_where_is_counted_from_nothing() -> None:
+    assert position_counts([("a", "b"), ("a", "c")], ["a", "b", "c", "d"]) == {
+        "a": [2, 0], "b": [0, 1], "c": [0, 1], "d": [0, 0],
+    }  # fmt: skip
+
+
+def test_an_answer_of_the_scale_that_cannot_be_read_stands_for_the_first_that_is_missing() -> None:
+    script = Script()
+    script.at(0, j.SittingBegan(), j.CardPassed("card-1", "x"), j.UsabilityAnswered(1, 4))
+    script.at(1, Unreadable("usability_answered", "damaged"), j.UsabilityAnswered(3, 2))
+    assert replay(1, ("card-1",), script.entries).usability == {1: 4, 2: None, 3: 2}

@@ -122,3 +122,16 @@ def test_every_rule_that_can_speak_can_be_overruled_by_its_name() -> None:
         seen |= rules(replace(GOOD, **changes))
     assert seen
     assert seen <= set(RULES)
+
+
+@pytest.mark.parametrize(
+    ("changes", "rule"),
+    [
+        ({"goal": "Please make the settings dark."}, "on-the-way"),
+        ({"goal": "Please get music into the headphones."}, "fixture-unlisted"),
+    ],
+)
+def test_what_may_well_be_meant_is_advice_and_no_grave_fault(changes: dict[str, str], rule: str) -> None:
+    labelled = replace(CHAIR, labels=("Settings",))
+    found = {remark.rule: remark.grave for remark in card_remarks(replace(GOOD, **changes), [GOOD], [labelled])}  # type: ignore[arg-type]
+    assert found[rule] is False
