@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from math import log, sqrt
 
 import pytest
 
@@ -19,8 +20,9 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.figures.cell import cell_figures
 from fresh_chair.core.figures.comparison import compare_all, sentences, unlike_conditions
 from fresh_chair.core.figures.completion import adjusted_wald, detectable_change
+from fresh_chair.core.figures.duration import card_times
 from fresh_chair.core.figures.sample_size import MOST_PEOPLE, half_width, people_for_half_width
-from fresh_chair.core.figures.times import paired_ratio
+from fresh_chair.core.figures.times import paired_ratio, ratio_spread
 from fresh_chair.core.plan.chairs import Machine
 from fresh_chair.core.plan.field_syntax import meant
 from fresh_chair.core.plan.orders import position_counts
@@ -236,3 +238,33 @@ def test_an_answer_of_the_scale_that_cannot_be_read_stands_for_the_first_that_is
     script.at(0, j.SittingBegan(), j.CardPassed("card-1", "x"), j.UsabilityAnswered(1, 4))
     script.at(1, Unreadable("usability_answered", "damaged"), j.UsabilityAnswered(3, 2))
     assert replay(1, ("card-1",), script.entries).usability == {1: 4, 2: None, 3: 2}
+
+
+def test_two_and_three_names_are_listed_each() -> None:
+    study = small_study(chairs=3)
+    real = Machine(id="real", name="a laptop")
+    guests = (Machine(id="one-laptop", name="a guest", virtual=True), real)
+    mixed = replace(study, machines=guests, chairs=(*study.chairs[:2], replace(study.chairs[2], machine="real")))
+    (said,) = [line for line in unlike_conditions(mixed) if "ran in a virtual machine" in line]
+    assert said == "ChairA 1 and ChairB 1 ran in a virtual machine, the others did not."
+
+
+def test_how_much_a_ratio_varies_needs_two_people() -> None:
+    assert ratio_spread([(10.0, 20.0)]) is None
+    assert ratio_spread([(10.0, 20.0), (10.0, 40.0)]) == pytest.approx(log(2) / sqrt(2))
+
+
+def test_what_a_card_takes_in_nine_of_ten_is_longer_than_what_it_usually_takes() -> None:
+    study = small_study(people=6, chairs=1, cards=1)
+    sittings = {}
+    for seat in study.seats:
+        script = Script()
+        script.at(0, j.SittingBegan(), j.AttemptStarted("card-1"))
+        script.at(10 * seat.number, j.AttemptStopped(), j.OutcomeJudged(Outcome.UNAIDED), j.EaseRated(5))
+        sittings[seat.number] = replay(seat.number, seat.cards, script.entries)
+    times = card_times(study, sittings)["card-1", "A"]
+    before = card_times(study, {})["card-1", "A"]
+    assert times.attempts == len(study.seats)
+    assert times.high - times.low == pytest.approx(50.0)
+    assert before.high - before.low == pytest.approx(50.0)
+    assert times.low < times.likely < times.high
