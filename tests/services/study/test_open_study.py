@@ -1,5 +1,6 @@
 """Use cases on real files."""
 
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -10,12 +11,15 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.attempt import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.new_study import new_study
 from fresh_chair.services.findings import sorting
 from fresh_chair.services.plan.board import board, open_counts
 from fresh_chair.services.plan.people import add_person
+from fresh_chair.services.sitting.corrections import judge_again
 from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.sitting.recording import taken_up
 from fresh_chair.services.sitting.view import look_back, sitting_view
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from tests.builders import FakeClock
@@ -250,3 +254,25 @@ def test_a_study_without_an_outline_is_empty_and_named_by_its_file(tmp_path: Pat
         new_study(tmp_path / "x.fresh", outline=wrong)
     with pytest.raises(Exception, match="cannot be read"):
         new_study(tmp_path / "x.fresh", outline=tmp_path / "nowhere.toml")
+
+
+def test_figures_are_computed_once_for_a_state_and_anew_for_the_next(demo: OpenStudy) -> None:
+    first = weigh(demo)
+    assert weigh(demo) is first
+    assert demo.facts() is demo.facts()
+    seat = demo.to_run()[0]
+    live = LiveSitting(demo, seat)
+    live.begin(demo.clock.now())
+    second = weigh(demo)
+    assert second is not first
+    demo.study = replace(demo.study, title="another plan")
+    assert weigh(demo) is not second
+    live.break_off("the wrong person", demo.clock.now())
+    before = demo.facts()
+    judged = before[0]
+    judge_again(taken_up(demo, judged.sitting), judged.attempt, Outcome.BLOCKED, "it was the machine")
+    changed = [
+        fact.outcome for fact in demo.facts() if (fact.sitting, fact.attempt) == (judged.sitting, judged.attempt)
+    ]
+    assert changed == [Outcome.BLOCKED]
+    assert demo.facts() is not before

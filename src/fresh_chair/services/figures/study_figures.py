@@ -5,5 +5,8 @@ from fresh_chair.services.study.open_study import OpenStudy
 
 
 def weigh(opened: OpenStudy) -> Weighing:
-    """All figures of the open study, from its journals as they are now."""
-    return weigh_facts(opened.study, opened.facts(), satisfaction_of(opened.study, opened.sittings))
+    """All figures of the open study, from its journals as they are now; computed once for each of its states."""
+    study, sittings = opened.study, opened.sittings
+    return opened.computed.value(
+        "weighing", study, sittings, lambda: weigh_facts(study, opened.facts(), satisfaction_of(study, sittings))
+    )

@@ -17,6 +17,7 @@ from fresh_chair.core.sitting.journal import MODERATOR, Entry, is_observer_name
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from fresh_chair.core.text import harmless
+from fresh_chair.services.study.computed import Computed
 from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack, take_back
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.services.system.clock import SystemClock
@@ -79,6 +80,7 @@ class OpenStudy:
         self.preparations = store.preparations
         self._store = store
         self._known_chairs: KnownChairs | None = None
+        self.computed = Computed()
         self.tallies: dict[int, Tally] = {}
         self.merged = 0
         self.left_apart: list[Leftover] = []
@@ -250,7 +252,7 @@ class OpenStudy:
         """Every attempt that was judged."""
         from fresh_chair.core.figures.facts import facts_of
 
-        return facts_of(self.study, self.sittings)
+        return self.computed.value("facts", self.study, self.sittings, lambda: facts_of(self.study, self.sittings))
 
     @property
     def begun(self) -> set[int]:
