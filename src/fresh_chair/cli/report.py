@@ -7,7 +7,7 @@ from pathlib import Path
 import typer
 
 from fresh_chair.cli.study import say, say_json
-from fresh_chair.core.figures.estimate import Estimate, rate_words
+from fresh_chair.core.figures.estimate import Estimate, interval_words, rate_words
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file, sound_copy
@@ -98,5 +98,5 @@ def _spread(estimate: Estimate, places: int) -> str:
         return estimate.note or "-"
     if estimate.low is None:
         return f"{estimate.value:.{places}f}, n {estimate.n}"
-    high = "open" if estimate.high is None else f"{estimate.high:.{places}f}"
-    return f"{estimate.value:.{places}f} ({estimate.low:.{places}f} to {high}) n {estimate.n}"
+    shape = f".{places}f"
+    return f"{estimate.value:{shape}} ({interval_words(estimate.low, estimate.high, shape)}) n {estimate.n}"

@@ -8,7 +8,7 @@ from itertools import combinations
 
 from fresh_chair.core.figures.completion import detectable_change, mcnemar_exact, paired_difference
 from fresh_chair.core.figures.correction import holm
-from fresh_chair.core.figures.estimate import Estimate
+from fresh_chair.core.figures.estimate import Estimate, interval_words
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.times import detectable_ratio, paired_ratio
 from fresh_chair.core.plan.chairs import Chair
@@ -200,7 +200,7 @@ def _say_completion(comparison: Comparison, titles: dict[str, str]) -> str:
     value, low, high = (100 * (part or 0.0) for part in (estimate.value, estimate.low, estimate.high))
     said = (
         f"{_lead('Completion', comparison, titles)} Of {_people(estimate.n)} at both, {first} minus {second} is "
-        f"{value:+.0f} points ({low:+.0f} to {high:+.0f}; {_p(comparison)})"
+        f"{value:+.0f} points ({interval_words(low, high, '+.0f')}; {_p(comparison)})"
     )
     if comparison.verdict is not Verdict.TOO_FEW:
         return f"{said}."

@@ -38,11 +38,29 @@ class Proportion(Estimate):
     x: int = 0
 
 
+def interval_words(
+    low: float | None, high: float | None, shape: str = ".0f", *, of: float = 1.0, most: float = float("inf")
+) -> str:
+    """An interval as it is said everywhere.
+
+    Args:
+        low, high: Its ends; an upper end that is not there is open.
+        shape: How a number is written.
+        of: What both ends are multiplied by, such as 100 for a percentage.
+        most: From here on the upper end is said to be hours.
+
+    >>> interval_words(0.0945, 0.9055, of=100), interval_words(30.0, None)
+    ('9 to 91', '30 to open')
+    """
+    upper = "open" if high is None else "hours" if high >= most else f"{of * high:{shape}}"
+    return f"{of * (low or 0.0):{shape}} to {upper}"
+
+
 def rate_words(rate: Proportion) -> str:
     """A rate as it is said everywhere: its count and its interval, never a bare percentage."""
     if rate.low is None or rate.high is None:
         return "none yet"
-    return f"{rate.x} of {rate.n} ({100 * rate.low:.0f} to {100 * rate.high:.0f} %)"
+    return f"{rate.x} of {rate.n} ({interval_words(rate.low, rate.high, of=100)} %)"
 
 
 def normal_quantile(level: float) -> float:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from fresh_chair.core.figures.cell import CellFigures, all_cells
 from fresh_chair.core.figures.comparison import Comparison, compare_all, sentences, unlike_conditions
-from fresh_chair.core.figures.estimate import Estimate
+from fresh_chair.core.figures.estimate import Estimate, interval_words
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
@@ -85,6 +85,6 @@ def _position_sentence(positions: tuple[PositionEffect, ...]) -> str:
     parts = []
     for effect in positions:
         ratio = effect.ratio
-        took = f"{ratio.value or 0:.2f} times as long ({ratio.low or 0:.2f} to {ratio.high or 0:.2f})"
+        took = f"{ratio.value or 0:.2f} times as long ({interval_words(ratio.low, ratio.high or 0.0, '.2f')})"
         parts.append(f"the chair in position {effect.position} took {took}")
     return f"Order: against a person's first chair, all else alike, {', '.join(parts)}."

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from fresh_chair.core.clock import clock_text
 from fresh_chair.core.figures.completion import adjusted_wald
-from fresh_chair.core.figures.estimate import Proportion
+from fresh_chair.core.figures.estimate import Proportion, interval_words
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.findings.ledger import Findings
 from fresh_chair.core.plan.chairs import CarriedFinding
@@ -55,7 +55,7 @@ class Spread:
         if self.tried:
             said = f"met by {self.share.x} of {self.share.n}"
             if self.share.low is not None and self.share.high is not None:
-                said += f" ({100 * self.share.low:.0f} to {100 * self.share.high:.0f} %)"
+                said += f" ({interval_words(self.share.low, self.share.high, of=100)} %)"
             return said + (f"; also by {', '.join(self.others)}, never counted" if self.others else "")
         return f"met only by {', '.join(self.others)}, never counted" if self.others else "nobody tried"
 

@@ -12,6 +12,7 @@ from textual.widget import Widget
 from textual.widgets import Static
 
 from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.figures.study_figures import weigh
@@ -151,7 +152,7 @@ class Weigh(Place):
             mean = satisfaction.mean
             said = "no scores yet"
             if mean.value is not None:
-                spread = "" if mean.low is None else f" ({mean.low:.0f} to {mean.high:.0f})"
+                spread = "" if mean.low is None else f" ({interval_words(mean.low, mean.high)})"
                 said = f"{mean.value:.0f}{spread} n {mean.n}"
             parts.append(
                 Content.assemble(

@@ -4,7 +4,7 @@ from textual.content import Content
 
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.comparison import brief_conditions
-from fresh_chair.core.figures.estimate import Estimate
+from fresh_chair.core.figures.estimate import Estimate, interval_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import Chair
@@ -102,5 +102,4 @@ def _seconds(estimate: Estimate) -> str:
         return estimate.note.split(":")[-1].strip()
     if estimate.low is None:
         return f"{estimate.value:.0f} s, n {estimate.n}"
-    high = "open" if estimate.high is None else f"{estimate.high:.0f}" if estimate.high < 9999 else "hours"
-    return f"{estimate.value:.0f} s ({estimate.low:.0f} to {high}) n {estimate.n}"
+    return f"{estimate.value:.0f} s ({interval_words(estimate.low, estimate.high, most=9999)}) n {estimate.n}"
