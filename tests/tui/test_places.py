@@ -240,6 +240,19 @@ async def test_in_sort_what_was_in_hand_stays_in_hand_when_the_list_sorts_itself
         assert findings.highlighted != findings.option_count - 1
 
 
+async def test_in_sort_the_last_change_is_taken_back_by_a_key(demo: OpenStudy) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await pilot.press("4")
+        await until(pilot, lambda: isinstance(app.screen, Sort) and "loose snags: 41" in picture(app))
+        await pilot.press("o")
+        await until(pilot, lambda: app.screen.query_one(WordLine).asking)
+        await pilot.press(*"too soon", "enter")
+        await until(pilot, lambda: "loose snags: 40" in picture(app))
+        await pilot.press("u")
+        await until(pilot, lambda: "loose snags: 41" in picture(app) and "Taken back: finding opened" in picture(app))
+
+
 async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo: OpenStudy) -> None:
     reader = open_study(demo.file.path, write=False)
     app = FreshChair(reader)

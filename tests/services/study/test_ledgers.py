@@ -101,3 +101,16 @@ def test_beside_another_program_one_may_sort_and_put_records_down_and_plan_nothi
     assert demo.sorting.entries[-1].author == "Ada"
     assert "settings:x" in demo.known_chairs.of("A").noise
     assert [problem for check in check_file(demo.file.path) for problem in check.problems] == []
+
+
+def test_ones_own_last_change_is_taken_back_whole_and_another_ones_is_not(demo: OpenStudy) -> None:
+    before = dict(demo.findings.finding_of)
+    snags = [snag.id for snag in sorted_snags_of(demo).loose[:2]]
+    sorting.open_finding(demo, "too soon", snags)
+    assert sorting.take_back(demo) == "finding opened"
+    assert demo.findings.finding_of == before
+    assert [entry.content.kind for entry in demo.sorting.entries[-3:]] == ["struck"] * 3
+    beside = open_study(demo.file.path, author="Ada")
+    with pytest.raises(Refused, match="nothing of yours"):
+        sorting.take_back(beside)
+    beside.close()

@@ -83,6 +83,28 @@ def word_snag(opened: OpenStudy, snag: Snag, words: str) -> None:
     LiveSitting(opened, opened.study.seat(snag.sitting)).log(Worded(snag.id, words.strip()[:2000]), opened.clock.now())
 
 
+def take_back(opened: OpenStudy) -> str:
+    """Strike one's own last change, with all entries it consisted of; returns its kind in words.
+
+    Raises:
+        Refused: Where there is none, or others' changes stand on it.
+        NotSaved: Where the disk refuses.
+    """
+    entries = opened.sorting.entries
+    struck = {entry.content.entry for entry in entries if isinstance(entry.content, EntryStruck)}
+    own = [
+        entry
+        for entry in entries
+        if entry.author == opened.author and entry.id not in struck and not isinstance(entry.content, EntryStruck)
+    ]
+    if not own:
+        raise Refused("There is nothing of yours to take back here.")
+    # The entries of one change have one moment; the last is struck first, since it may stand on the others.
+    change = [entry for entry in own if entry.moment == own[-1].moment]
+    _commit(opened, [EntryStruck(entry.id, "taken back at once") for entry in reversed(change)])
+    return str(change[0].content.kind).replace("_", " ")
+
+
 def strike(opened: OpenStudy, number: int, reason: str) -> None:
     """Strike an entry of the ledger, with why; it stays on record.
 

@@ -37,6 +37,7 @@ class Sort(Place):
         Binding("x", "part", "take out", id="sort.part", tooltip="Make this snag loose again"),
         Binding("r", "retitle", "rename", id="sort.retitle", tooltip="Give this finding a better name"),
         Binding("e", "words", "words", id="sort.words", tooltip="Write this snag's words, or better ones"),
+        Binding("u", "undo", "take back", id="sort.undo", show=False, tooltip="Strike your last change here"),
         Binding("tab", "other", "other pile", id="sort.other", tooltip="Go to the other pile"),
         Binding("left", "pile('loose')", "snags", id="sort.left", show=False, tooltip="Go to the snags"),
         Binding("right", "pile('findings')", "findings", id="sort.right", show=False, tooltip="Go to the findings"),
@@ -271,6 +272,13 @@ class Sort(Place):
         snag = self._snag_in_hand()
         if snag is not None and self.attempt(lambda: sorting.part(self.session.opened, snag.id)):
             self._draw()
+
+    def action_undo(self) -> None:
+        """Take one's own last change back."""
+        done: list[str] = []
+        if self.attempt(lambda: done.append(sorting.take_back(self.session.opened))):
+            self._draw()
+            self.tell(f"Taken back: {done[0]}. It stays on record, struck.")
 
     def action_retitle(self) -> None:
         """Give the finding in hand a better name."""
