@@ -45,6 +45,7 @@ def test_a_good_card_gets_no_remark() -> None:
         ({"limit_seconds": 60, "benchmark_seconds": {"A": 60}}, "limit-below-benchmark"),
         ({"goal": "Please get music into the headphones."}, "fixture-unlisted"),
         ({"goal": "Please print the letter on the printer."}, "fixture-unlisted"),
+        ({"goal": "Please print the letter on both printers."}, "fixture-unlisted"),
     ],
 )
 def test_each_rule_speaks_where_it_should(changes: dict[str, object], rule: str) -> None:

@@ -197,3 +197,12 @@ def test_a_plan_without_anybody_or_anything_is_no_trouble() -> None:
     nothing = replace(study, people=(), chairs=(), cards=(), seats=())
     assert planned_seats(nothing) == ()
     assert balance_of(nothing, ()).uneven == ()
+
+
+def test_cards_that_stand_unevenly_are_said_to_and_even_ones_are_not() -> None:
+    study = small_study(people=4, chairs=1, cards=4)
+    same = tuple(replace(seat, cards=tuple(card.id for card in study.cards)) for seat in study.seats)
+    uneven = balance_of(study, same)
+    assert any("“Card 1” stands 4 times in one position and never in another" in said for said in uneven.uneven)
+    assert not any("equally often, give or take one" in said for said in uneven.sentences)
+    assert any("equally often, give or take one" in said for said in balance_of(study, study.seats).sentences)
