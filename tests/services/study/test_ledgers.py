@@ -1,20 +1,26 @@
 """Each ledger: of two writers the second reads on and tries again, and an entry can be struck with a reason."""
 
 import os
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 
 import pytest
 
 from fresh_chair.core.chair.ledger import NoiseLearnt, ReachChosen
+from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.findings.ledger import FindingOpened, Findings, SortEntry, replay_sorting, sort_id
 from fresh_chair.services.chair.records import strike_entry
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.findings import sorting
 from fresh_chair.services.findings.sorting import sorted_snags_of
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
+from fresh_chair.services.study.replayed import ReplayedLedger
+from fresh_chair.store.memory import Kept, MemorySorting
 from fresh_chair.store.sqlite.study_file import StudyFile
+
+NOW = Moment(1, "boot", 1)
 
 
 @pytest.fixture
@@ -51,6 +57,33 @@ def test_whoever_is_overtaken_about_a_chair_reads_on_and_both_hold(demo: OpenStu
     assert other.known_chairs.of("A").reach == "here"
     assert demo.known_chairs.read_on()
     assert "settings:x" in demo.known_chairs.of("A").noise
+
+
+def test_reading_on_forgets_nothing_that_was_committed_while_it_read() -> None:
+    kept = Kept()
+    between: list[str] = ["own"]
+
+    class Stored(MemorySorting):
+        """Commits in the moment after others' entries were read."""
+
+        def since(self, number: int) -> list[SortEntry]:
+            found = super().since(number)
+            if found and between:
+                ledger.append(opened(between.pop()))
+            return found
+
+    def opened(name: str) -> Callable[[int], list[SortEntry]]:
+        return lambda first: [SortEntry(sort_id(first), first, NOW, "moderator", FindingOpened(name, name))]
+
+    ledger: ReplayedLedger[SortEntry, Findings] = ReplayedLedger(
+        Stored(kept),
+        lambda entries, aside: replay_sorting(entries, aside=aside),
+        lambda findings: frozenset(findings.left_out),
+    )
+    assert not ledger.entries
+    MemorySorting(kept).append(opened("theirs")(1))
+    assert ledger.read_on()
+    assert list(ledger.state.by_id) == ["theirs", "own"]
 
 
 def test_an_entry_of_sorting_is_struck_with_a_reason_and_stays(demo: OpenStudy) -> None:

@@ -48,10 +48,15 @@ class ReplayedLedger(Generic[E, S]):
 
     def read_on(self) -> bool:
         """Take in the entries of other writers; True where there were any. Raises FileProblem."""
-        entries, _ = self._read()
+        held = self._read()
+        entries = held[0]
         fresh = self._stored.since(len(entries))
         if fresh:
-            self._hold((*entries, *fresh), None)
+            read_on = (*entries, *fresh)
+            state = self._replay(read_on, None)
+            # Whoever has committed or read on meanwhile holds these already, and more.
+            if self._held is held:
+                self._held = (read_on, state)
         return bool(fresh)
 
     def append(
@@ -89,8 +94,9 @@ class ReplayedLedger(Generic[E, S]):
 
     def _read(self) -> tuple[tuple[E, ...], S]:
         held = self._held
-        return self._hold(tuple(self._stored.since(0)), None) if held is None else held
-
-    def _hold(self, entries: tuple[E, ...], aside: frozenset[str] | None) -> tuple[tuple[E, ...], S]:
-        self._held = (entries, self._replay(entries, aside))
-        return self._held
+        if held is None:
+            entries = tuple(self._stored.since(0))
+            held = (entries, self._replay(entries, None))
+            if self._held is None:
+                self._held = held
+        return held
