@@ -40,17 +40,11 @@ class LedgerStore(Protocol[E]):
         """Every entry in its order."""
 
 
-class ChairStore(Protocol):
+class ChairStore(LedgerStore["ChairEntry"], Protocol):
     """The ledgers of the chairs, and the whole states that their entries speak of."""
 
     def append(self, entries: Sequence[ChairEntry], states: Mapping[int, State] | None = None) -> None:
         """Keep entries with their states, all or none. Raises Overtaken, InputError, NotSaved."""
-
-    def since(self, number: int) -> list[ChairEntry]:
-        """The entries after the one of a number; unreadable and missing ones stand there as such."""
-
-    def all(self) -> list[ChairEntry]:
-        """Every entry in its order."""
 
     def next_state(self) -> int:
         """The number that the next state gets."""

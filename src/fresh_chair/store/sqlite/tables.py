@@ -1,5 +1,7 @@
 """The tables of a study file, as the newest migration leaves them."""
 
+from typing import Any
+
 from sqlalchemy import (
     JSON,
     BigInteger,
@@ -16,6 +18,20 @@ from sqlalchemy import (
 )
 
 metadata = MetaData()
+
+
+def _entry_columns() -> list[Column[Any]]:
+    """The columns that the tables of all ledgers have, after their keys."""
+    return [
+        Column("kind", String, nullable=False),
+        Column("version", Integer, nullable=False),
+        Column("ticks_ns", BigInteger, nullable=False),
+        Column("boot", String, nullable=False),
+        Column("wall_ns", BigInteger, nullable=False),
+        Column("author", String, nullable=False),
+        Column("body", Text, nullable=False),
+    ]
+
 
 study = Table(
     "study",
@@ -128,25 +144,13 @@ entry = Table(
     Column("sitting", Integer, ForeignKey("seat.number"), primary_key=True),
     Column("number", Integer, primary_key=True),
     Column("id", String, nullable=False, unique=True),
-    Column("kind", String, nullable=False),
-    Column("version", Integer, nullable=False),
-    Column("ticks_ns", BigInteger, nullable=False),
-    Column("boot", String, nullable=False),
-    Column("wall_ns", BigInteger, nullable=False),
-    Column("author", String, nullable=False),
-    Column("body", Text, nullable=False),
+    *_entry_columns(),
 )
 sort_entry = Table(
     "sort_entry",
     metadata,
     Column("number", Integer, primary_key=True, autoincrement=False),
-    Column("kind", String, nullable=False),
-    Column("version", Integer, nullable=False),
-    Column("ticks_ns", BigInteger, nullable=False),
-    Column("boot", String, nullable=False),
-    Column("wall_ns", BigInteger, nullable=False),
-    Column("author", String, nullable=False),
-    Column("body", Text, nullable=False),
+    *_entry_columns(),
 )
 # What is known of the chairs: entries that are only ever appended.
 chair_entry = Table(
@@ -154,13 +158,7 @@ chair_entry = Table(
     metadata,
     Column("number", Integer, primary_key=True, autoincrement=False),
     Column("chair", String, nullable=False),
-    Column("kind", String, nullable=False),
-    Column("version", Integer, nullable=False),
-    Column("ticks_ns", BigInteger, nullable=False),
-    Column("boot", String, nullable=False),
-    Column("wall_ns", BigInteger, nullable=False),
-    Column("author", String, nullable=False),
-    Column("body", Text, nullable=False),
+    *_entry_columns(),
 )
 # Whole states that an entry speaks of, as compressed JSON; read only where one is compared.
 chair_state = Table(
