@@ -49,6 +49,11 @@ class EntryStruck:
 E = TypeVar("E", bound=LedgerEntry)
 
 
+def kind_name(kind: type) -> str:
+    """The name on disk of a class of contents: the default of its field `kind`."""
+    return str(kind.__dataclass_fields__["kind"].default)  # type: ignore[attr-defined]
+
+
 class Codec:
     """Contents of one kind of ledger to stored JSON and back.
 
@@ -67,11 +72,7 @@ class Codec:
         read: Callable[[str, str], Any] | None = None,
         write: Callable[[Any], str | None] | None = None,
     ) -> None:
-        self.kinds: Mapping[str, type] = {
-            kind.__dataclass_fields__["kind"].default: kind  # type: ignore[attr-defined]
-            for kind in kinds
-            if kind is not Unreadable
-        }
+        self.kinds: Mapping[str, type] = {kind_name(kind): kind for kind in kinds if kind is not Unreadable}
         self.version = version
         self._read, self._write = read, write
 

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar, Literal
 
-from fresh_chair.core.ledger import LedgerEntry, Typed
+from fresh_chair.core.ledger import LedgerEntry, Typed, kind_name
 from fresh_chair.core.sitting.entries.base import BEGUN, OPEN, Happening, Severity, Told, observer_of
 from fresh_chair.core.sitting.entries.corrections import MarkMoved
 from fresh_chair.core.sitting.entries.syntax import Reader, TimedContent, about, kept, made, number, words_meant
@@ -163,7 +163,7 @@ def _reader(kind: type[RemarkMade]) -> Reader:
 
 REMARKS: tuple[type[RemarkMade], ...] = (SnagSeen, DelightSeen, NoteTaken, QuoteTaken, WarningSeen, QuestionLeft)
 VERBS: dict[str, Reader] = {
-    **{kind.__dataclass_fields__["kind"].default: _reader(kind) for kind in REMARKS},  # type: ignore[attr-defined]
+    **{kind_name(kind): _reader(kind) for kind in REMARKS},
     "rate": lambda at, rest: about(at, rest, SnagRated, lambda text: {"severity": number(text)}),
     "words": lambda at, rest: about(at, rest, Worded, lambda text: {"words": words_meant(text)}),
 }

@@ -8,6 +8,7 @@ from typing import Any
 
 from fresh_chair.core.codec import decoded
 from fresh_chair.core.errors import JournalError
+from fresh_chair.core.ledger import kind_name
 from fresh_chair.core.sitting.entries.base import Happening
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.text import clipped, legible
@@ -58,7 +59,7 @@ def words_meant(words: str) -> str:
 
 def made(kind: type[Happening], **values: object) -> Any:
     """A content, checked as one that comes from a file. Raises ValueError where it is none."""
-    name = kind.__dataclass_fields__["kind"].default  # type: ignore[attr-defined]
+    name = kind_name(kind)
     body = json.dumps({"kind": name, **values})
     return checked(lambda: decoded({name: kind}, body, version=ENTRY_VERSION, known=ENTRY_VERSION, where="it"))
 
