@@ -8,7 +8,7 @@ import typer
 
 from fresh_chair.cli.study import say, say_json
 from fresh_chair.core.figures.estimate import Estimate, interval_words, rate_words
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file, sound_copy
 from fresh_chair.services.report.documents import staged
@@ -65,7 +65,7 @@ def check_command(path: Path, *, as_json: bool) -> None:
         for remark in check.remarks:
             typer.echo(f"{'':<10} ? {legible(remark)}")
     wrong = sum(len(check.problems) for check in checks)
-    typer.echo("Nothing is wrong with it." if not wrong else f"{wrong} problem{'s' if wrong > 1 else ''}.")
+    typer.echo("Nothing is wrong with it." if not wrong else f"{count_of(wrong, 'problem')}.")
     if wrong:
         raise typer.Exit(1)
 

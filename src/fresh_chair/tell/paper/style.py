@@ -21,7 +21,6 @@ MARGIN = 18 * mm
 INK = HexColor("#23282d")
 QUIET = HexColor("#69727a")
 RULE = HexColor("#cfc6b5")
-LAMP = HexColor("#a06a10")
 PLAIN, BOLD = "FreshChairSans", "FreshChairSans-Bold"
 
 

@@ -48,7 +48,23 @@ class SheetScreen(Place):
         self.action_go("plan")
 
 
-class FieldSheet(SheetScreen):
+class DrawnSheet(SheetScreen):
+    """A sheet that is drawn whole, at first and at each new width."""
+
+    def arrived(self) -> None:
+        """Show everything once its width is known."""
+        self.call_after_refresh(self.draw)
+
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self.draw)
+
+    def draw(self) -> None:
+        """Show everything as it is now."""
+        raise NotImplementedError
+
+
+class FieldSheet(DrawnSheet):
     """A sheet whose middle is a list of fields, each changed by one line at the bottom."""
 
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -79,14 +95,6 @@ class FieldSheet(SheetScreen):
     def main(self) -> Widget | None:
         """The fields have the keys."""
         return self.query_one(FieldList)
-
-    def arrived(self) -> None:
-        """Show the fields once their width is known."""
-        self.call_after_refresh(self.draw)
-
-    @on(events.Resize)
-    def _rewrap(self) -> None:
-        self.call_after_refresh(self.draw)
 
     def draw(self) -> None:
         """Show everything as it is now."""
@@ -134,7 +142,7 @@ class FieldSheet(SheetScreen):
         return done
 
 
-class ListSheet(SheetScreen):
+class ListSheet(DrawnSheet):
     """A sheet whose middle is one list, with details of the line in hand at the right."""
 
     def middle(self) -> ComposeResult:
@@ -159,18 +167,6 @@ class ListSheet(SheetScreen):
     def at(self) -> int | None:
         """Which line is in hand, from 0; None where the list is empty."""
         return self.pile.highlighted
-
-    def arrived(self) -> None:
-        """Show everything once its width is known."""
-        self.call_after_refresh(self.draw)
-
-    @on(events.Resize)
-    def _rewrap(self) -> None:
-        self.call_after_refresh(self.draw)
-
-    def draw(self) -> None:
-        """Show everything as it is now."""
-        raise NotImplementedError
 
     def head(self, words: str, more: str) -> None:
         """The sheet's subject."""

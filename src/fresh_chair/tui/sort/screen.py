@@ -14,7 +14,7 @@ from textual.widgets.option_list import Option
 
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
 from fresh_chair.core.findings.sorted_snags import FindingView, Snag, SortedSnags
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.findings import sorting
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
@@ -240,7 +240,7 @@ class Sort(Place):
             if done:
                 self._taken.clear()
                 self._draw()
-                self.tell(f"A new finding with {len(chosen)} snag{'s' if len(chosen) != 1 else ''}.")
+                self.tell(f"A new finding with {count_of(len(chosen), 'snag')}.")
             return done
 
         if chosen:

@@ -8,6 +8,7 @@ from textual.widget import Widget
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.sitting.mark_letters import tick_letter
 from fresh_chair.core.sitting.state.attempt import Lane, Tick
+from fresh_chair.core.text import count_of
 from fresh_chair.services.sitting.view import ClockFace
 from fresh_chair.tui.sit.widgets.big_digits import big_digits, digits_width
 from fresh_chair.tui.widgets.cells import row_of
@@ -110,7 +111,7 @@ class ClockDigits(_FacePart):
 
     def _marks_in_words(self, face: ClockFace, over: bool) -> Content:
         limit = f"limit {clock_text(face.limit_ns)}"
-        runs = f" from {face.benchmark_runs} run{'s' if face.benchmark_runs > 1 else ''}" if face.benchmark_runs else ""
+        runs = f" from {count_of(face.benchmark_runs, 'run')}" if face.benchmark_runs else ""
         expert = "" if face.benchmark_ns is None else f", expert {clock_text(face.benchmark_ns)}{runs}"
         said = Content.styled(f" {limit}{expert}", "$thread")
         if over:
