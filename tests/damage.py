@@ -6,6 +6,11 @@ from contextlib import contextmanager
 from pathlib import Path
 
 
+def of_sitting(number: int) -> str:
+    """The condition that a row belongs to the sitting of this number."""
+    return f"sitting = (SELECT id FROM seat WHERE number = {number})"
+
+
 def damaged(path: Path, *statements: str, values: tuple[object, ...] = ()) -> None:
     """Change a study file behind its triggers' backs; they are there again afterwards."""
     with behind_triggers(path) as rows:

@@ -13,8 +13,11 @@ from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.errors import FileProblem, InputError, JournalError, NotSaved, Overtaken
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.findings.ledger import FindingOpened, SnagJoined, SortEntry, sort_id
+from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.changes import differences
 from fresh_chair.core.plan.fixtures import FixtureCheck
+from fresh_chair.core.plan.people import Erasure, Participant
+from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.store.memory import Kept, MemoryStore
@@ -183,3 +186,112 @@ def test_looks_at_the_bench_are_kept_in_their_order(store: StudyStore) -> None:
     store.preparations.add_fixture_checks(looks)
     assert store.preparations.fixture_checks() == looks
     assert store.preparations.erasures() == []
+
+
+def amended(store: StudyStore, old: Study, new: Study, *states: ChairState) -> None:
+    store.plans.amend(old, new, differences(old, new), moment=NOW, author="mara", sittings=0, states=states)
+
+
+def test_a_change_against_an_older_revision_is_told_and_nothing_of_it_is_kept(
+    store: StudyStore, opener: Opener
+) -> None:
+    other = opener()
+    old = other.plans.read()
+    assert not other.plans.overtaken()
+    first = replace(old, title="First")
+    amended(store, old, first)
+    assert other.plans.overtaken()
+    with pytest.raises(Overtaken):
+        amended(other, old, replace(old, title="Second"))
+    assert other.plans.read() == first
+    assert not other.plans.overtaken()
+    amended(other, first, replace(old, title="Second"))
+    assert [change.after for change in store.plans.changes()] == ["First", "Second"]
+
+
+def test_a_sitting_that_has_begun_meanwhile_keeps_its_plan(store: StudyStore, opener: Opener) -> None:
+    old = opener().plans.read()
+    store.journals.append(old.seats[0].number, entries(1, j.SittingBegan()))
+    with pytest.raises(Overtaken):
+        amended(store, old, replace(old, seats=old.seats[1:]))
+    assert opener().plans.read() == old
+
+
+def test_one_person_sits_at_one_chair_several_times(store: StudyStore, opener: Opener) -> None:
+    old = store.plans.read()
+    store.journals.append(1, entries(1, j.SittingBegan()))
+    new = replace(old, seats=(*old.seats, replace(old.seats[0], number=99)))
+    amended(store, old, new)
+    again = [replace(entry, id=f"again-{entry.id}") for entry in entries(1, j.SittingBegan(), j.SnagSeen())]
+    store.journals.append(99, again)
+    assert opener().plans.read() == new
+    assert {number: len(listed) for number, listed in opener().journals.all().items()} == {1: 1, 99: 2}
+
+
+def test_a_sitting_refers_to_the_state_its_chair_was_in_when_it_began(store: StudyStore, opener: Opener) -> None:
+    old = store.plans.read()
+    seats = {seat.chair: seat.number for seat in old.seats}
+    later = [
+        replace(each, id=f"b-{each.id}", moment=replace(NOW, wall_ns=NOW.wall_ns + 9))
+        for each in entries(1, j.SittingBegan())
+    ]
+    store.journals.append(seats["A"], entries(1, j.SittingBegan()))
+    first = store.plans.chair_states()["A"][0]
+    changed = replace(old.chairs[0], kernel="6.99")
+    newer = replace(first, number=2, since_wall_ns=NOW.wall_ns + 5, chair=changed, changed=("kernel",))
+    amended(store, old, new := replace(old, chairs=(changed, *old.chairs[1:])), newer)
+    other = next(s.number for s in new.seats if s.chair == "A" and s.number != seats["A"])
+    store.journals.append(other, later)
+    assert opener().plans.chair_states()["A"] == [first, newer]
+    assert [state.number for state in opener().plans.chair_states()["B"]] == [1]
+    assert opener().plans.states_of_sittings() == {seats["A"]: 1, other: 2}
+
+
+def test_the_roles_of_people_are_kept(store: StudyStore, opener: Opener) -> None:
+    old = store.plans.read()
+    new = replace(
+        old, people=(*old.people, Participant(code="R01", role="reviewer"), Participant(code="E01", role="expert"))
+    )
+    amended(store, old, new)
+    assert [person.role for person in opener().plans.read().people] == [*["participant"] * 2, "reviewer", "expert"]
+
+
+def test_a_letter_given_to_another_chair_says_nothing_of_the_one_before(store: StudyStore, opener: Opener) -> None:
+    old = store.plans.read()
+    store.chairs.append([about(1, ReachChosen("here"))])
+    hunch = Hunch(id="h", card="card-1", chair="A", words="the menu", severity=2, written_wall_ns=5)
+    store.preparations.put_hunch(hunch)
+    without = replace(
+        old,
+        chairs=old.chairs[1:],
+        seats=tuple(seat for seat in old.seats if seat.chair != "A"),
+        cards=tuple(replace(card, benchmark_seconds={"B": 10}) for card in old.cards),
+    )
+    amended(store, old, without)
+    assert [entry.chair for entry in opener().chairs.all()] == ["A"]
+    assert [each.chair for each in opener().preparations.hunches()] == ["A"]
+    amended(store, without, new := replace(without, chairs=(*without.chairs, replace(old.chairs[0], name="Other"))))
+    assert opener().plans.read() == new
+    assert "A" not in opener().plans.chair_states()
+    store.chairs.append([about(2, ReachChosen("courier"))])
+    assert [entry.chair for entry in opener().chairs.all()] == ["A", "A"]
+
+
+@pytest.mark.parametrize("figures_kept", [True, False])
+def test_an_erased_person_leaves_no_words_and_a_trace(store: StudyStore, opener: Opener, figures_kept: bool) -> None:
+    old = store.plans.read()
+    theirs = [seat.number for seat in old.seats if seat.participant == "P01"]
+    store.journals.append(theirs[0], entries(1, j.SittingBegan(), j.SnagSeen("my own name")))
+    state = State({"settings": {"theme": "light"}, "home": {"secret.txt": "file"}})
+    store.chairs.append([about(1, BaselineTaken("here", 1, 2))], {1: state})
+    erasure = Erasure(participant="P01", wall_ns=7, author="mara", figures_kept=figures_kept)
+    gone = Participant(code="P01", erased="2026-01-01", left="erased")
+    new = replace(old, people=(gone, *old.people[1:]))
+    window = ("A", 0, NOW.wall_ns + 1)
+    store.preparations.erase(old, new, erasure, own_places={theirs[0]: frozenset()}, windows=[window])
+    again = opener()
+    assert again.plans.read() == new
+    assert again.preparations.erasures() == [erasure]
+    kept = again.journals.all().get(theirs[0], [])
+    assert [entry.content for entry in kept] == ([j.SittingBegan(), j.SnagSeen("erased")] if figures_kept else [])
+    assert again.chairs.state(1).sections["home"] == {}

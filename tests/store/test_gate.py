@@ -25,7 +25,7 @@ from fresh_chair.services.sitting import notes
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.gate import chair_row, entry_row, sort_row
-from fresh_chair.store.sqlite import rows
+from fresh_chair.store.sqlite.rows import Rows
 from tests.builders import Script
 
 NOW = Moment(5 * SECOND, "boot", 1_760_000_000 * SECOND)
@@ -68,7 +68,7 @@ def readable_or_refused(row: Callable[[], dict[str, Any]], read: Callable[[str],
 def test_any_entry_of_a_sitting_is_readable_or_refused(content: Any) -> None:
     entry = j.Entry("id", 1, NOW, "moderator", content)
     readable_or_refused(
-        lambda: entry_row(1, entry),
+        lambda: entry_row(entry),
         lambda body: j.CODEC.content_from(body, version=j.ENTRY_VERSION, where="it"),
         content,
     )
@@ -104,7 +104,7 @@ def test_any_entry_about_a_chair_is_readable_or_refused(content: Any) -> None:
 )
 def test_a_moment_that_is_none_is_refused(moment: Moment) -> None:
     with pytest.raises(InputError):
-        entry_row(1, j.Entry("id", 1, moment, "moderator", j.Helped()))
+        entry_row(j.Entry("id", 1, moment, "moderator", j.Helped()))
 
 
 def logged(opened: OpenStudy) -> LiveSitting:
@@ -186,9 +186,13 @@ def test_an_entry_that_stands_for_an_unreadable_one_is_never_appended(opened: Op
     ],
 )
 def test_whatever_stands_in_a_row_the_file_opens(demo_path: Any, column: str, value: object) -> None:
-    from tests.damage import damaged
+    from tests.damage import damaged, of_sitting
 
-    damaged(demo_path, f"UPDATE entry SET {column} = ? WHERE sitting = 3 AND number = 6", values=(value,))
+    damaged(
+        demo_path,
+        f"UPDATE entry SET {column} = ? WHERE {of_sitting(3)} AND number = 6",
+        values=(value,),
+    )
     opened = open_study(demo_path)
     entry = opened.entries[3][5]
     left_out = opened.sittings[3].left_out
@@ -211,7 +215,7 @@ def test_text_that_no_file_can_hold_is_refused(opened: OpenStudy) -> None:
 def test_a_journal_made_by_script_passes_the_gate_as_it_is() -> None:
     script = Script()
     script.at(1, j.SittingBegan())
-    assert entry_row(1, replace(script.entries[0], id="other"))["kind"] == "sitting_began"
+    assert entry_row(replace(script.entries[0], id="other"))["kind"] == "sitting_began"
 
 
 def test_rows_reach_sqlite_as_they_are(opened: OpenStudy) -> None:
@@ -227,13 +231,14 @@ def test_what_was_committed_into_a_file_that_was_moved_meanwhile_is_not_called_s
 ) -> None:
     opened = open_study(small_path)
     opened.warm_up()
-    written = rows.insert_entries
+    written = Rows.put
 
-    def insert_and_move(connection: Any, sitting: int, entries: list[j.Entry]) -> None:
-        written(connection, sitting, entries)
-        small_path.rename(small_path.with_name("elsewhere.fresh"))
+    def put_and_move(rows: Rows, table: str, values: Any, **more: Any) -> None:
+        written(rows, table, values, **more)
+        if table == "entry":
+            small_path.rename(small_path.with_name("elsewhere.fresh"))
 
-    monkeypatch.setattr(rows, "insert_entries", insert_and_move)
+    monkeypatch.setattr(Rows, "put", put_and_move)
     seat = opened.study.seats[0]
     with pytest.raises(NotSaved, match="no longer where it was"):
         opened.journals.append(seat.number, [j.Entry("e1", 1, NOW, "moderator", j.SittingBegan())])

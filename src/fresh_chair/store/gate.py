@@ -23,10 +23,9 @@ _LONGEST_NAME = 200
 MOST_ENTRIES = 2_000_000
 
 
-def entry_row(sitting: int, entry: journal.Entry) -> dict[str, Any]:
+def entry_row(entry: journal.Entry) -> dict[str, Any]:
     """An entry of a sitting's journal as its row. Raises InputError where no reader would take it."""
-    own = {"sitting": sitting, "id": _name("an entry's id", entry.id)}
-    return {**own, **_row(entry, journal.CODEC)}
+    return {"id": _name("an entry's id", entry.id), **_row(entry, journal.CODEC)}
 
 
 def sort_row(entry: findings.SortEntry) -> dict[str, Any]:

@@ -1,5 +1,6 @@
 """A study store without a disk, for tests above the store: it keeps the same rows behind the same gate."""
 
+import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -13,6 +14,7 @@ from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.findings import ledger as findings
 from fresh_chair.core.findings.ledger import SortEntry, sort_id
 from fresh_chair.core.ledger import Codec
+from fresh_chair.core.plan.chair_states import ChairState, first_states
 from fresh_chair.core.plan.changes import Change, Difference
 from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.people import Erasure
@@ -20,6 +22,7 @@ from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.store.gate import chair_row, entry_row, moment_row, require_plain, require_text, sort_row
+from fresh_chair.store.scrubbing import ANSWERS, scrubbed, without_own_names, without_traces
 
 Row = dict[str, Any]
 
@@ -34,6 +37,9 @@ class Kept:
     states: dict[int, State] = field(default_factory=dict)
     beats: dict[int, Moment] = field(default_factory=dict)
     study: Study | None = None
+    revision: int = 0
+    chair_states: dict[str, list[ChairState]] = field(default_factory=dict)
+    held: dict[int, int] = field(default_factory=dict)
     scripts: list[str] = field(default_factory=list)
     changes: list[Change] = field(default_factory=list)
     hunches: dict[str, Hunch] = field(default_factory=dict)
@@ -85,8 +91,13 @@ class MemoryJournals:
 
     def append(self, sitting: int, entries: Sequence[Entry]) -> None:
         """Keep entries, all or none. Raises Overtaken, InputError."""
-        fresh = [entry_row(sitting, entry) for entry in entries]
+        fresh = [entry_row(entry) for entry in entries]
         _append(self._kept.entries.setdefault(sitting, []), fresh, f"Sitting {sitting}")
+        if any(entry.number == 1 for entry in entries) and self._kept.study is not None:
+            letter = self._kept.study.seat(sitting).chair
+            began = entries[0].moment.wall_ns
+            held = [s for s in self._kept.chair_states.get(letter, ()) if (s.since_wall_ns or 0) <= began]
+            self._kept.held[sitting] = held[-1].number
 
     def since(self, sitting: int, number: int) -> list[Entry]:
         """A sitting's entries after the one of a number."""
@@ -173,15 +184,19 @@ class MemoryPlans:
 
     def __init__(self, kept: Kept) -> None:
         self._kept = kept
+        self._revision = 0
 
     def write(self, study: Study, made: Moment, *, script: str | None = None, author: str = "") -> None:
         """Keep the plan of a new study. Raises InputError."""
         self._keep(study, script)
+        self._keep_states(first_states(study))
+        self._revision = self._kept.revision = 1
 
     def read(self) -> Study:
         """The plan as it is. Raises FileProblem where there is none."""
         if self._kept.study is None:
             raise FileProblem("There is no study here.", "It was never finished.")
+        self._revision = self._kept.revision
         return self._kept.study
 
     def amend(
@@ -194,9 +209,18 @@ class MemoryPlans:
         author: str,
         sittings: int,
         script: str | None = None,
+        states: Sequence[ChairState] = (),
     ) -> None:
-        """Replace the plan, and put the differences on record, all or nothing. Raises InputError."""
+        """Replace the plan, and put the differences on record, all or nothing. Raises InputError, Overtaken."""
+        stayed = {seat.number for seat in set(old.seats) & set(new.seats)}
+        begun = {seat.number for seat in old.seats if seat.number not in stayed and self._kept.entries.get(seat.number)}
+        if begun or self.overtaken():
+            raise Overtaken("The plan was changed meanwhile.", "It is read on.")
         self._keep(new, script)
+        self._revision = self._kept.revision = self._kept.revision + 1
+        for letter in self._kept.chair_states.keys() - new.chair_by_letter.keys():
+            del self._kept.chair_states[letter]
+        self._keep_states(states)
         first = len(self._kept.changes) + 1
         self._kept.changes += [
             Change(
@@ -211,6 +235,10 @@ class MemoryPlans:
             for step, each in enumerate(changes)
         ]
 
+    def overtaken(self) -> bool:
+        """True where the plan was changed since it was read here."""
+        return self._revision != self._kept.revision
+
     def script(self) -> str | None:
         """The script as it was last written; None where its cards came from elsewhere."""
         return self._kept.scripts[-1] if self._kept.scripts else None
@@ -218,6 +246,19 @@ class MemoryPlans:
     def changes(self) -> list[Change]:
         """The dated changes, in their order."""
         return list(self._kept.changes)
+
+    def chair_states(self) -> dict[str, list[ChairState]]:
+        """The states of every chair of the plan, oldest first, by its letter."""
+        return {letter: list(listed) for letter, listed in self._kept.chair_states.items()}
+
+    def states_of_sittings(self) -> dict[int, int]:
+        """The number of the state each sitting that has begun was held in, by its number."""
+        return dict(self._kept.held)
+
+    def _keep_states(self, states: Sequence[ChairState]) -> None:
+        for state in states:
+            listed = self._kept.chair_states.setdefault(state.chair.letter, [])
+            listed[state.number - 1 :] = [state]
 
     def _keep(self, study: Study, script: str | None) -> None:
         require_plain(study, "The plan")
@@ -270,5 +311,40 @@ class MemoryPreparations:
         self._kept.looks += checks
 
     def erasures(self) -> list[Erasure]:
-        """Who was erased when."""
-        return list(self._kept.erasures)
+        """The traces of erased people, by date."""
+        return sorted(self._kept.erasures, key=lambda erasure: erasure.wall_ns)
+
+    def erase(
+        self,
+        old: Study,
+        new: Study,
+        erasure: Erasure,
+        *,
+        own_places: Mapping[int, frozenset[str]],
+        windows: Sequence[tuple[str, int, int]],
+    ) -> None:
+        """Remove a person's words, and their marks too where the trace says so. Arguments as in the port."""
+        kept = self._kept
+        for number, own in own_places.items():
+            if erasure.figures_kept:
+                kept.entries[number] = [
+                    {**row, "body": scrubbed(row["body"], own)} for row in kept.entries.get(number, [])
+                ]
+            else:
+                kept.entries.pop(number, None)
+                kept.beats.pop(number, None)
+        for letter, since, until in windows:
+            for row in kept.chairs:
+                if row["chair"] == letter and since <= row["wall_ns"] <= until:
+                    self._scrub_chair(row)
+        kept.erasures.append(erasure)
+        kept.study, kept.revision = new, kept.revision + 1
+
+    def _scrub_chair(self, row: Row) -> None:
+        body = json.loads(row["body"])
+        if body["kind"] == "baseline_taken":
+            state = without_own_names(self._kept.states[body["state"]])
+            self._kept.states[body["state"]] = state
+            row["body"] = json.dumps({**body, "keys": state.count}, ensure_ascii=False)
+        elif body["kind"] in ANSWERS:
+            row["body"] = json.dumps(without_traces(body), ensure_ascii=False)

@@ -23,6 +23,7 @@ from fresh_chair.core.sitting.journal import Entry
 if TYPE_CHECKING:
     from fresh_chair.core.chair.ledger import ChairEntry
     from fresh_chair.core.chair.state import State
+    from fresh_chair.core.plan.chair_states import ChairState
 
 E = TypeVar("E", bound=LedgerEntry)
 
@@ -97,14 +98,28 @@ class PlanStore(Protocol):
         author: str,
         sittings: int,
         script: str | None = None,
+        states: Sequence[ChairState] = (),
     ) -> None:
-        """Replace the plan, and put the differences on record, all or nothing. Raises InputError, NotSaved."""
+        """Replace the plan with the states its chairs are in, and put the differences on record, all or nothing.
+
+        Raises InputError, NotSaved; Overtaken where the plan was changed since it was read here, or a sitting that
+        the change touches has begun.
+        """
+
+    def overtaken(self) -> bool:
+        """True where the plan was changed by another program since it was read here."""
 
     def script(self) -> str | None:
         """The script as it was last written; None where its cards came from elsewhere."""
 
     def changes(self) -> list[Change]:
         """The dated changes, in their order."""
+
+    def chair_states(self) -> dict[str, list[ChairState]]:
+        """The states of every chair of the plan, oldest first, by its letter."""
+
+    def states_of_sittings(self) -> dict[int, int]:
+        """The number of the state its chair was in when it began, for every sitting that has, by its number."""
 
 
 class PreparationStore(Protocol):
@@ -129,7 +144,28 @@ class PreparationStore(Protocol):
         """Keep looks at the bench. Raises InputError, NotSaved."""
 
     def erasures(self) -> list[Erasure]:
-        """Who was erased when."""
+        """The traces of erased people, by date."""
+
+    def erase(
+        self,
+        old: Study,
+        new: Study,
+        erasure: Erasure,
+        *,
+        own_places: Mapping[int, frozenset[str]],
+        windows: Sequence[tuple[str, int, int]],
+    ) -> None:
+        """Remove a person's words, their marks too where the trace says so, and the names on their chairs; all or none.
+
+        Args:
+            old: The plan as it is.
+            new: The plan with what is left of them.
+            erasure: The trace.
+            own_places: For each of their sittings the places that are the chair's own, and so no words of theirs.
+            windows: Chair, and from when to when, by the wall clock, their traces may have been on it.
+
+        Raises NotSaved.
+        """
 
 
 class StudyStore(Protocol):

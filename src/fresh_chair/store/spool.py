@@ -73,7 +73,7 @@ class Leftover:
             self.clear()
             return
         head = {"study": self.study, "path": self.path, "inode": self.inode}
-        lines = [head, *({**entry_row(sitting, entry), "after": after} for sitting, after, entry in kept)]
+        lines = [head, *({"sitting": sitting, **entry_row(entry), "after": after} for sitting, after, entry in kept)]
         data = "".join(json.dumps(line, ensure_ascii=False) + "\n" for line in lines).encode()
         draft = self.file.with_suffix(".part")
         with os.fdopen(os.open(draft, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_NOFOLLOW, 0o600), "wb") as file:
@@ -118,7 +118,7 @@ class Spool:
         """
         lines = ""
         for entry in entries:
-            lines += json.dumps({**entry_row(sitting, entry), "after": after}, ensure_ascii=False) + "\n"
+            lines += json.dumps({"sitting": sitting, **entry_row(entry), "after": after}, ensure_ascii=False) + "\n"
             after = entry.id
         if self._descriptor is None:
             self._open()

@@ -70,5 +70,5 @@ def test_what_cannot_be_meant_is_said_in_one_harmless_sentence(kind: type, field
 
 def test_only_fields_of_certain_words_have_choices() -> None:
     hints = get_type_hints(Participant, include_extras=True)
-    assert choices_of(hints["role"]) == ("participant", "pilot", "expert")
+    assert choices_of(hints["role"]) == ("participant", "pilot", "expert", "reviewer")
     assert choices_of(hints["profile"]) == ()

@@ -305,20 +305,14 @@ def test_reading_beside_the_screen_can_be_stopped_and_half_a_state_is_not_kept(o
 def test_a_full_disk_keeps_nothing_of_an_enquiry_and_says_so(demo: OpenStudy, monkeypatch: pytest.MonkeyPatch) -> None:
     baselines = len(demo.known_chairs.of("B").baselines)
     answers = answers_of(MadeUpMachine("B"), demo, "B", "baseline")
-    with demo.file.engine.connect() as connection:
-        pages = connection.exec_driver_sql("PRAGMA page_count").scalar()
-    from sqlalchemy import event
-
-    # Every writing connection is told that the file may not grow.
-    @event.listens_for(demo.file.engine, "begin")
-    def _full(connection: object) -> None:
-        connection.exec_driver_sql(f"PRAGMA max_page_count = {pages}")  # type: ignore[attr-defined]
+    writer = demo.file.writer()
+    # The connection that writes is told that the file may not grow.
+    writer.execute(f"PRAGMA max_page_count = {writer.execute('PRAGMA page_count').fetchone()[0]}")
 
     def until_it_is_full() -> None:
         for _ in range(400):
             keep(demo, "B", "baseline", "test", answers)
 
-    demo.file.engine.dispose()
     with pytest.raises(NotSaved):
         until_it_is_full()
     held = len(demo.known_chairs.of("B").baselines)
@@ -332,8 +326,8 @@ def test_a_damaged_state_is_one_sentence(demo: OpenStudy) -> None:
     from fresh_chair.core.errors import JournalError
 
     with sqlite3.connect(demo.file.path) as rows:
-        rows.execute("DROP TRIGGER chair_state_no_update")
-        rows.execute("UPDATE chair_state SET body = x'789c00'")
+        rows.execute("DROP TRIGGER baseline_state_no_update")
+        rows.execute("UPDATE baseline_state SET body = x'789c00'")
     with pytest.raises(JournalError, match=r"State . of a chair"):
         sent(demo, MadeUpMachine("B"), "fresh")
 

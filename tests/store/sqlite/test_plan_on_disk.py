@@ -2,6 +2,7 @@
 
 import json
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -21,8 +22,10 @@ from fresh_chair.services.plan import preparation as preparing
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
-from fresh_chair.store.sqlite.form.schema import APPLICATION_ID, HEAD
+from fresh_chair.store.sqlite.form.schema import APPLICATION_ID, HEAD, migrate
+from fresh_chair.store.sqlite.study_file import connect_writer
 from tests.builders import FakeClock
+from tests.damage import of_sitting
 
 SECRET = "told in confidence 4711"
 
@@ -86,6 +89,61 @@ def test_a_study_of_the_first_version_goes_on(first_version: Path) -> None:
         assert rows.execute("SELECT version_num FROM alembic_version").fetchone() == (HEAD,)
 
 
+@pytest.fixture(params=["s0002", "s0003"])
+def later_version(request: pytest.FixtureRequest, first_version: Path) -> Path:
+    """The same study as a later version of the program left it, with a dated change, a hunch and what was noted."""
+    with closing(connect_writer(f"file:{first_version}?mode=rw", write=True)) as writer:
+        migrate(writer, request.param)
+        writer.execute("INSERT INTO person VALUES ('E01', 1, ?)", [json.dumps({"code": "E01", "role": "expert"})])
+        writer.execute("INSERT INTO seat VALUES (2, 'E01', 'A', 1, '[\"dark\"]')")
+        change = "INSERT INTO change VALUES (?, ?, 'mara', ?, ?, ?, ?)"
+        writer.execute(change, (1, 6, "chair.A.edition", "", "before anyone sat", 0))
+        writer.execute(change, (2, 8, "chair.A.kernel", "6.1", "6.2", 1))
+        writer.execute(change, (3, 8, "machine.a-laptop.virtual", "no", "yes", 1))
+        writer.execute("INSERT INTO hunch VALUES ('h', 'dark', 'A', 'the menu', 2, 4, 5, 0)")
+        body = json.dumps({"kind": "sitting_began"})
+        entry = "INSERT INTO entry VALUES (2, 1, 'e2', 'sitting_began', 1, 9, 'boot', 9, 'moderator', ?)"
+        writer.execute(entry, [body])
+        if request.param == "s0003":
+            noted = json.dumps({"kind": "reach_chosen", "way": "here"})
+            row = "INSERT INTO chair_entry VALUES (?, ?, 'reach_chosen', 1, 5, 'boot', 7, 'mara', ?)"
+            writer.execute(row, (1, "A", noted))
+            # A chair that was taken out of the plan since.
+            writer.execute(row, (2, "Z", noted))
+    return first_version
+
+
+def test_a_study_of_each_later_version_goes_on(later_version: Path, request: pytest.FixtureRequest) -> None:
+    opened = open_study(later_version)
+    assert [person.role for person in opened.study.people] == ["participant", "expert"]
+    assert [(hunch.chair, hunch.words, hunch.sealed_wall_ns) for hunch in opened.hunches] == [("A", "the menu", 5)]
+    assert {number: len(entries) for number, entries in opened.entries.items()} == {1: 1, 2: 1}
+    assert [change.place for change in opened.plans.changes()][-1] == "machine.a-laptop.virtual"
+    first, second = opened.plans.chair_states()["A"]
+    assert (first.since_wall_ns, first.chair.kernel, first.machine.virtual) == (None, "6.1", False)
+    assert (second.since_wall_ns, second.machine.virtual) == (8, True)
+    assert second.changed == ("kernel: 6.1 became 6.2", "virtual: no became yes")
+    assert {number: state.number for number, state in opened.chair_states().items()} == {1: 1, 2: 2}
+    if "s0003" in request.node.name:
+        assert [entry.chair for entry in opened.known_chairs.entries()] == ["A", "Z"]
+    opened.close()
+    assert not any(check.problems for check in check_file(later_version))
+    with sqlite3.connect(later_version) as rows, pytest.raises(sqlite3.IntegrityError, match="sealed"):
+        rows.execute("UPDATE hunch SET severity = 0")
+
+
+def test_ids_stay_when_numbers_and_letters_are_given_anew(opened: OpenStudy) -> None:
+    def ids(table: str, shown: str) -> dict[object, object]:
+        return {row[0]: row[1] for row in opened.file.read(f"SELECT {shown}, id FROM {table}")}
+
+    chairs, seats = ids("chair", "letter"), ids("seat", "number")
+    assert len({*chairs.values(), *seats.values()}) == len(chairs) + len(seats)
+    set_field(opened, "chair.A.kernel", "6.12")
+    people.add_person(opened, "P77")
+    assert ids("chair", "letter") == chairs
+    assert {number: name for number, name in ids("seat", "number").items() if number in seats} == seats
+
+
 def test_a_study_of_the_first_version_is_not_changed_by_a_reader(first_version: Path) -> None:
     before = first_version.read_bytes()
     with pytest.raises(FileProblem, match="older Fresh Chair"):
@@ -140,7 +198,7 @@ def test_a_sealed_hunch_and_one_whose_chair_was_sat_at_cannot_change_whoever_wri
                 with pytest.raises(sqlite3.IntegrityError, match="hunches are sealed"):
                     rows.execute(statement)
         rows.execute(f"UPDATE hunch SET severity = 0 WHERE id = '{open_one.id}'")
-    opened.hunches = opened.preparations.hunches()
+    opened.read_preparations()
     with pytest.raises(Refused, match="has sat"):
         preparing.reword_hunch(opened, at_a, "other words", 0)
     late = preparing.write_hunch(opened, "card-1", "A", "too late", 1)
@@ -212,13 +270,16 @@ def test_nobody_elses_words_are_touched_when_somebody_is_erased(demo: OpenStudy)
     demo.reload()
     assert {n: e for n, e in demo.entries.items() if n in others} == others
     with sqlite3.connect(demo.file.path) as rows, pytest.raises(sqlite3.IntegrityError, match="only ever appended"):
-        rows.execute("UPDATE entry SET body = '{}' WHERE sitting = 7")
+        rows.execute(f"UPDATE entry SET body = '{{}}' WHERE {of_sitting(7)}")
 
 
 def test_even_of_the_erased_nothing_but_words_can_be_changed(demo: OpenStudy) -> None:
     erasing.erase_person(demo, "P05", keep_figures=True)
     with sqlite3.connect(demo.file.path) as rows:
-        for statement in ("UPDATE entry SET ticks_ns = 1 WHERE sitting = 11", "DELETE FROM entry WHERE sitting = 11"):
+        for statement in (
+            f"UPDATE entry SET ticks_ns = 1 WHERE {of_sitting(11)}",
+            f"DELETE FROM entry WHERE {of_sitting(11)}",
+        ):
             with pytest.raises(sqlite3.IntegrityError, match="only ever appended"):
                 rows.execute(statement)
 

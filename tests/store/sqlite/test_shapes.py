@@ -5,28 +5,20 @@ from contextlib import closing
 from pathlib import Path
 
 import pytest
-from alembic import command
-from alembic.config import Config
 
-import fresh_chair.store as store
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.services.file.file_check import check_file, sound_copy
 from fresh_chair.services.study.open_study import open_study
-from fresh_chair.store.sqlite.engine import make_engine
-from fresh_chair.store.sqlite.form.schema import REVISIONS
+from fresh_chair.store.sqlite.form.schema import HEAD, REVISIONS, migrate
 from fresh_chair.store.sqlite.form.shapes import SHAPES, shape_of
-from tests.damage import damaged
+from fresh_chair.store.sqlite.study_file import connect_writer
+from tests.damage import damaged, of_sitting
 
 
 def made(revision: str, path: Path) -> None:
     """An empty file of a revision."""
-    engine = make_engine(f"file:{path}?mode=rwc", write=True)
-    with engine.begin() as connection:
-        config = Config()
-        config.set_main_option("script_location", str(Path(store.__file__).parent / "migrations"))
-        config.attributes["connection"] = connection
-        command.upgrade(config, revision)
-    engine.dispose()
+    with closing(connect_writer(f"file:{path}?mode=rwc", write=True)) as writer:
+        migrate(writer, revision)
 
 
 @pytest.mark.parametrize("revision", REVISIONS)
@@ -79,7 +71,7 @@ def test_a_dropped_trigger_is_put_right_in_a_sound_copy(demo_path: Path, tmp_pat
 def test_a_sound_copy_has_all_but_what_cannot_be_read_and_says_what_that_was(demo_path: Path, tmp_path: Path) -> None:
     damaged(
         demo_path,
-        """UPDATE entry SET body = '{"kind": "snag", "words": 5}' WHERE sitting = 1 AND kind = 'snag'""",
+        f"""UPDATE entry SET body = '{{"kind": "snag", "words": 5}}' WHERE {of_sitting(1)} AND kind = 'snag'""",
         """UPDATE sort_entry SET body = '[' WHERE kind = 'finding_opened' AND number = 1""",
         """UPDATE chair_entry SET body = '{}' WHERE number = 3""",
     )
@@ -109,7 +101,7 @@ def test_a_copy_from_before_an_upgrade_is_kept_until_it_was_closed_cleanly(tmp_p
     made("s0002", path)
     with closing(sqlite3.connect(path)) as rows, rows:
         rows.execute("INSERT INTO study VALUES ('id', 'An old study', '', 0, 1, 1, '{}')")
-    copy = tmp_path / ".old.fresh.before-s0003"
+    copy = tmp_path / f".old.fresh.before-{HEAD}"
     opened = open_study(path)
     assert opened.study.title == "An old study"
     with closing(sqlite3.connect(copy)) as rows:

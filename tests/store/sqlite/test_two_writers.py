@@ -68,12 +68,16 @@ def free():
 
 flagged = len(sys.argv) > 4
 if flagged:
-    from sqlalchemy import Engine, event
+    from fresh_chair.store.sqlite.study_file import StudyFile
+    connected = StudyFile.writer
 
-    @event.listens_for(Engine, "begin")
-    def no_more_pages(connection):
+    def no_more_pages(file):
+        writer = connected(file)
         most = 1 if flag.exists() else 1_000_000
-        connection.exec_driver_sql(f"PRAGMA max_page_count = {{most}}")
+        writer.execute(f"PRAGMA max_page_count = {{most}}")
+        return writer
+
+    StudyFile.writer = no_more_pages
 
 shown, missing, merged = [], [], 0
 dice = random.Random(9)

@@ -36,9 +36,9 @@ class Hunch:
 
 
 def chairs_sat_at(study: Study, begun: Collection[int]) -> set[str]:
-    """Chairs where a newcomer, pilots included, has sat down; the expert predicts nothing by knowing the way."""
+    """Chairs where a newcomer, pilots included, has sat down; knowing the way predicts nothing."""
     people = study.person_by_code
-    return {seat.chair for seat in study.seats if seat.number in begun and people[seat.participant].role != "expert"}
+    return {seat.chair for seat in study.seats if seat.number in begun and people[seat.participant].is_newcomer}
 
 
 def require_open(hunch: Hunch, sat_at: Collection[str]) -> None:

@@ -69,15 +69,16 @@ def facts_of(study: Study, sittings: Mapping[int, Sitting]) -> list[AttemptFact]
     """Every participant's attempt that has ended and was judged, in the order of sittings; no pilot's, no expert's."""
     facts: list[AttemptFact] = []
     counted = {person.code for person in study.people if person.counts}
+    tried: dict[tuple[str, str], set[str]] = {}
     for seat in sorted(study.seats, key=lambda seat: seat.number):
         sitting = sittings.get(seat.number)
         if sitting is not None and seat.participant in counted:
-            facts.extend(_of_sitting(seat, sitting))
+            facts.extend(_of_sitting(seat, sitting, tried.setdefault((seat.participant, seat.chair), set())))
     return facts
 
 
-def _of_sitting(seat: Seat, sitting: Sitting) -> Iterable[AttemptFact]:
-    tried: set[str] = set()
+def _of_sitting(seat: Seat, sitting: Sitting, tried: set[str]) -> Iterable[AttemptFact]:
+    """The facts of one sitting; `tried` holds the cards the person has tried at that chair, and gets more of them."""
     for attempt in sitting.tried:
         if attempt.outcome is None:
             continue

@@ -1,100 +1,106 @@
-"""The states a chair was in: at each sitting, and since when it is as it is now."""
+"""The states a chair was in: whole, dated, and referred to by the sittings that were held in them."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
-from typing import Any, get_type_hints
+from typing import ClassVar
 
-from fresh_chair.core.codec import Unfit, fitted
-from fresh_chair.core.errors import InputError
 from fresh_chair.core.plan.chairs import Chair, Machine
-from fresh_chair.core.plan.changes import Change
-from fresh_chair.core.plan.field_syntax import meant
+from fresh_chair.core.plan.field_syntax import line_of
+from fresh_chair.core.plan.fields import FORBID, Count
 from fresh_chair.core.plan.study import Study
 
 # What is only a way of showing a chair, and no state of it.
 _NO_STATE = ("letter", "hue", "labels", "put_back")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ChairState:
     """A chair as it was from one change to the next.
 
     Attributes:
+        number: Which of its chair's states, from 1.
         since_wall_ns: When it became so, nanoseconds since 1970 UTC; None for how it was first.
         changed: What changed then, a few words each.
     """
 
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    number: Count
     since_wall_ns: int | None
     chair: Chair
     machine: Machine
     changed: tuple[str, ...] = ()
 
 
-def chair_states(study: Study, changes: Sequence[Change], letter: str) -> list[ChairState]:
-    """The states of a chair after its first sitting, oldest first; changes before that make no state.
+def first_states(study: Study) -> list[ChairState]:
+    """Every chair of a new study as it is planned."""
+    return changed_states(study, {}, {}, wall_ns=0)
 
-    They are read back from the dated changes of the plan, the newest first.
+
+def changed_states(
+    study: Study, states: Mapping[str, Sequence[ChairState]], held: Mapping[str, Collection[int]], *, wall_ns: int
+) -> list[ChairState]:
+    """The states that a changed plan brings, each new or in place of the newest one that no sitting was held in.
+
+    Args:
+        study: The plan as it is now.
+        states: Each chair's states so far, oldest first, by its letter.
+        held: Numbers of the states that sittings were held in, by the chair's letter.
+        wall_ns: When the plan changed, nanoseconds since 1970 UTC.
     """
-    chair = study.chair_by_letter[letter]
-    machines = {machine.id: machine for machine in study.machines}
-    newest = ChairState(None, chair, machines[chair.machine])
-    found = [newest]
-    for change in reversed(changes):
-        parts = change.place.split(".")
-        if not change.sittings or len(parts) != 3 or parts[2] in _NO_STATE:
+    found = []
+    for chair in study.chairs:
+        machine, before = study.machine_of(chair), list(states.get(chair.letter, ()))
+        if before and _same(before[-1], chair, machine):
             continue
-        now = found[0]
-        kind, name, field = parts
-        if kind == "machine" and name in machines:
-            # Every machine goes back in time, also while this chair stood on another one.
-            machines[name] = _with(machines[name], field, change.before) or machines[name]
-        if kind == "chair" and name == letter:
-            before = _with(now.chair, field, change.before)
-            machine = machines.get(before.machine, now.machine) if before is not None else now.machine
-        elif kind == "machine" and name == now.machine.id:
-            before, machine = now.chair, machines[name]
-        else:
-            continue
-        if before is None or (before == now.chair and machine == now.machine):
-            continue
-        words = f"{field.replace('_', ' ')}: {change.before or 'nothing'} became {change.after or 'nothing'}"
-        if now.since_wall_ns == change.wall_ns:
-            found[0] = replace(now, changed=(words, *now.changed))
-            continue
-        found[0] = replace(now, since_wall_ns=change.wall_ns, changed=(words, *now.changed))
-        found.insert(0, ChairState(None, before, machine))
+        if before and before[-1].number not in held.get(chair.letter, ()):
+            before.pop()
+        last = before[-1] if before else None
+        found.append(
+            ChairState(
+                number=1 if last is None else last.number + 1,
+                since_wall_ns=None if last is None else wall_ns,
+                chair=chair,
+                machine=machine,
+                changed=() if last is None else tuple(_changes(last, chair, machine)),
+            )
+        )
     return found
 
 
-def _with(owner: Any, field: str, text: str) -> Any:
-    """A chair or a machine with a field as a line of text means it; None where that cannot be told any more."""
-    if field not in {part.name for part in fields(owner)}:
-        return None
-    hint = get_type_hints(type(owner), include_extras=True)[field]
-    try:
-        return replace(owner, **{field: fitted(type(owner), field, meant(hint, text, field))})
-    except (Unfit, InputError, ValueError):
-        return None
-
-
-def state_at(states: Sequence[ChairState], wall_ns: int) -> ChairState:
-    """The state a chair was in at a moment."""
-    held = [state for state in states if state.since_wall_ns is None or state.since_wall_ns <= wall_ns]
-    return held[-1]
-
-
-def states_of_sittings(study: Study, changes: Sequence[Change], began: Mapping[int, int]) -> dict[int, ChairState]:
-    """The state its chair was in for every sitting that has begun.
+def states_of_sittings(
+    study: Study, states: Mapping[str, Sequence[ChairState]], numbers: Mapping[int, int]
+) -> dict[int, ChairState]:
+    """The state its chair was in, for every sitting that refers to one.
 
     Args:
         study: The plan.
-        changes: What was changed of it when.
-        began: When each sitting began, by its number, nanoseconds since 1970 UTC.
+        states: Each chair's states by its letter.
+        numbers: The number of the state each sitting was held in, by the sitting's number.
     """
-    known: dict[str, list[ChairState]] = {}
+    by_number = {letter: {state.number: state for state in listed} for letter, listed in states.items()}
     found = {}
     for seat in study.seats:
-        if seat.number in began:
-            states = known.setdefault(seat.chair, chair_states(study, changes, seat.chair))
-            found[seat.number] = state_at(states, began[seat.number])
+        state = by_number.get(seat.chair, {}).get(numbers.get(seat.number, 0))
+        if state is not None:
+            found[seat.number] = state
     return found
+
+
+def _same(state: ChairState, chair: Chair, machine: Machine) -> bool:
+    shown = {name: getattr(chair, name) for name in _NO_STATE}
+    return replace(state.chair, **shown) == chair and state.machine == machine
+
+
+def _changes(last: ChairState, chair: Chair, machine: Machine) -> Iterator[str]:
+    yield from _field_changes(last.chair, chair)
+    if last.machine.id == machine.id:
+        yield from _field_changes(last.machine, machine)
+
+
+def _field_changes(old: Chair | Machine, new: Chair | Machine) -> Iterator[str]:
+    for part in fields(old):
+        before, after = getattr(old, part.name), getattr(new, part.name)
+        if before != after and part.name not in _NO_STATE:
+            words = f"{line_of(before) or 'nothing'} became {line_of(after) or 'nothing'}"
+            yield f"{part.name.replace('_', ' ')}: {words}"

@@ -58,7 +58,9 @@ def planned_seats(study: Study, begun: Collection[int] = ()) -> tuple[Seat, ...]
         All seats by number. Nobody who has left gets a new one. Whoever replaces somebody gets that person's order of
         chairs. Everybody's first sitting is numbered before anybody's second.
     """
-    kept = [seat for seat in study.seats if seat.number in set(begun)]
+    ran = {(seat.participant, seat.chair) for seat in study.seats if seat.number in set(begun)}
+    # Whoever sits at a chair once more does so after the first time, and keeps the place that was given then.
+    kept = [seat for seat in study.seats if seat.number in set(begun) or (seat.participant, seat.chair) in ran]
     free = _chair_seats(study, kept)
     taken = {seat.number for seat in kept}
     numbers = (number for number in range(1, len(taken) + len(free) + 1) if number not in taken)
@@ -73,6 +75,11 @@ def planned_seats(study: Study, begun: Collection[int] = ()) -> tuple[Seat, ...]
 
 # The expert knows the way before a pilot tries it, and a pilot comes before everybody who counts.
 _ROLE_FIRST = {"expert": 0, "pilot": 1, "participant": 2}
+
+
+def _is_planned(person: Participant) -> bool:
+    """Whether a person's sittings are planned beforehand: a reviewer's walks are taken up as they come."""
+    return not person.left and person.role != "reviewer"
 
 
 def chairs_for(study: Study, person: Participant) -> tuple[Chair, ...]:
@@ -92,20 +99,19 @@ def _chair_seats(study: Study, kept: Sequence[Seat]) -> list[tuple[str, str, int
     rows: dict[tuple[str, ...], list[tuple[str, ...]]] = {}
     order_of: dict[str, tuple[str, ...]] = {}
     free: list[tuple[str, str, int]] = []
-    left = {person.code for person in study.people if person.left}
     for person in sorted(study.people, key=lambda person: (not done[person.code], bool(person.replaces))):
         letters = tuple(chair.letter for chair in chairs_for(study, person))
         if not letters:
             continue
         if letters not in rows:
             rows[letters] = [tuple(letters[i] for i in order) for order in williams_orders(len(letters))]
-        sat = [seat.chair for seat in sorted(done[person.code], key=lambda seat: seat.position)]
+        sat = list(dict.fromkeys(seat.chair for seat in sorted(done[person.code], key=lambda seat: seat.position)))
         row = _row_for(rows[letters], used[letters], sat, order_of.get(person.replaces))
         order_of[person.code] = row
         # A place that is to be filled by somebody else is not filled yet.
-        if person.counts and person.code not in left:
+        if person.counts and not person.left:
             used[letters][row] += 1
-        if person.code not in left:
+        if _is_planned(person):
             free += [(person.code, letter, at) for at, letter in enumerate(row, start=1) if letter not in sat]
     return free
 

@@ -12,7 +12,7 @@ from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date, requ
 from fresh_chair.core.text import legible
 
 CODE_PATTERN = re.compile(r"[A-Za-z0-9][A-Za-z0-9_-]{0,15}")
-Role = Literal["participant", "pilot", "expert"]
+Role = Literal["participant", "pilot", "expert", "reviewer"]
 Linux = Literal["", "never", "tried it", "uses it"]
 
 
@@ -36,7 +36,7 @@ class Participant:
     """A person who sits down, known by a code and by nothing that identifies them.
 
     Attributes:
-        role: A participant; or a pilot or the expert, whose sittings are run and kept but never counted.
+        role: A participant; or a pilot, the expert or a reviewer, whose sittings are kept and never counted.
         uses: What they use daily, and `uses_for` how long they have.
         comfort: How much at ease with computers, 1 to 5, in their own words' place.
         answers: To the screener's questions, by the question's id.
@@ -72,6 +72,11 @@ class Participant:
         for what, day in self.consents.items():
             require_date(f"the consent to {legible(what)}", day or "none")
         require_date("the day of erasing", self.erased)
+
+    @property
+    def is_newcomer(self) -> bool:
+        """True for participants and pilots, who are seated and asked by a moderator."""
+        return self.role in ("participant", "pilot")
 
     @property
     def counts(self) -> bool:
@@ -137,8 +142,8 @@ class Screened:
 
 
 def screened(person: Participant, screener: Sequence[ScreenerQuestion]) -> Screened:
-    """Whether a person is one the study asks for; the expert is asked nothing."""
-    if not screener or person.role == "expert" or person.erased:
+    """Whether a person is one the study asks for; the expert and reviewers are asked nothing."""
+    if not screener or not person.is_newcomer or person.erased:
         return Screened("none")
     failed, missing = [], []
     for question in screener:
@@ -154,7 +159,7 @@ def screened(person: Participant, screener: Sequence[ScreenerQuestion]) -> Scree
 
 def lacking_consents(person: Participant, consents: Sequence[Consent]) -> tuple[str, ...]:
     """The needed consents that a person has not given yet."""
-    if person.role == "expert" or person.erased or person.left:
+    if not person.is_newcomer or person.erased or person.left:
         return ()
     return tuple(consent.id for consent in consents if consent.needed and consent.id not in person.consents)
 

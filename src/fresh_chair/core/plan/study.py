@@ -56,7 +56,6 @@ class Study:
             *card_problems(self.cards),
             *repeated("participant", [person.code.casefold() for person in self.people]),
             *repeated("seat", [str(seat.number) for seat in self.seats]),
-            *repeated("seat of", [f"{seat.participant} at {seat.chair}" for seat in self.seats]),
             *repeated("carried finding", [finding.id for finding in self.carried]),
             *self.sheet.problems(set(self.chair_by_letter)),
             *self._strays(),

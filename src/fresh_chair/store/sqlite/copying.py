@@ -13,7 +13,7 @@ from fresh_chair.store.sqlite.troubles import reading, writing
 
 _WHOLE = (
     "study", "machine", "chair", "card", "person", "carried", "seat", "script", "change", "hunch", "fixture_check",
-    "erasure", "pulse", "chair_state",
+    "erasure", "pulse", "chair_state", "baseline_state",
 )  # fmt: skip
 
 
@@ -54,7 +54,11 @@ def copy_sound(path: Path, to: Path, left_out: Mapping[str, set[tuple[object, ..
             target.execute("PRAGMA foreign_keys = OFF")
             for table in _WHOLE:
                 _copy(source, target, table, set())
-            _copy(source, target, "entry", left_out.get("entry", set()), within="sitting")
+            ids = dict(source.execute("SELECT number, id FROM seat"))
+            entries: set[tuple[object, ...]] = {
+                (number, ids.get(sitting)) for number, sitting in left_out.get("entry", set())
+            }
+            _copy(source, target, "entry", entries, within="sitting")
             _copy(source, target, "sort_entry", left_out.get("sort_entry", set()))
             _copy(source, target, "chair_entry", left_out.get("chair_entry", set()))
             target.commit()

@@ -8,10 +8,19 @@ from itertools import groupby
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.sitting.journal import CODEC, Entry
-from fresh_chair.store.gate import moment_problem
+from fresh_chair.store.gate import entry_row, moment_problem, moment_row
 from fresh_chair.store.sqlite.ledgers import COLUMNS, appending, parts
 from fresh_chair.store.sqlite.study_file import StudyFile
-from fresh_chair.store.sqlite.troubles import reading, writing
+from fresh_chair.store.sqlite.troubles import writing
+
+_FROM = "FROM entry LEFT JOIN seat ON seat.study = entry.study AND seat.id = entry.sitting WHERE entry.study = ?"
+_ENTRIES = f"SELECT seat.number AS sitting, entry.id, {', '.join(f'entry.{c}' for c in COLUMNS.split(', '))} {_FROM}"
+# The newest state that the chair was in when the sitting began.
+_REFER_TO_STATE = (
+    "UPDATE seat SET state = (SELECT MAX(held.number) FROM chair_state AS held WHERE held.study = seat.study AND "
+    "held.chair = seat.chair AND (held.since_wall_ns IS NULL OR held.since_wall_ns <= ?2)) "
+    "WHERE study = ?1 AND id = ?3 AND state IS NULL"
+)
 
 
 class Journals:
@@ -25,7 +34,7 @@ class Journals:
         with writing(self._file.name):
             import fresh_chair.store.sqlite.rows  # noqa: F401
 
-            self._file.engine.connect().close()
+            _ = self._file.study_id, self._file.writer()
 
     def append(self, sitting: int, entries: Sequence[Entry]) -> None:
         """Put entries on the disk, all or none. Returns when they are durable: law 1.
@@ -34,22 +43,23 @@ class Journals:
             Overtaken: Where another program's entries have those numbers; none of these is kept then.
             NotSaved: Where the disk refuses, or the file is no longer where it was; none is kept then.
         """
-        from fresh_chair.store.sqlite.rows import insert_entries
-
-        with appending(self._file, "entry", f"Sitting {sitting}"), self._file.engine.begin() as connection:
-            insert_entries(connection, sitting, entries)
+        with appending(self._file, "entry", f"Sitting {sitting}") as rows:
+            key = rows.sitting_id(sitting)
+            rows.put("entry", [{**entry_row(entry), "sitting": key} for entry in entries])
+            for entry in entries:
+                if entry.number == 1:
+                    rows.change(_REFER_TO_STATE, entry.moment.wall_ns, key)
 
     def since(self, sitting: int, number: int) -> list[Entry]:
         """A sitting's entries after the one of a number. Raises as `all`."""
-        query = f"SELECT sitting, id, {COLUMNS} FROM entry WHERE sitting = ? AND number > ? ORDER BY number"
-        found = self._file.read(query, (sitting, number))
+        query = f"{_ENTRIES} AND seat.number = ? AND entry.number > ? ORDER BY entry.number"
+        found = self._file.read(query, (self._file.study_id, sitting, number))
         return _entries(found, self._file.name, {sitting: number}).get(sitting, [])
 
     def lengths(self) -> dict[int, int]:
         """How many entries each sitting has. Raises as `all`."""
-        with reading(self._file.name), self._file.rows() as rows:
-            found = rows.execute("SELECT sitting, MAX(number) AS most FROM entry GROUP BY sitting").fetchall()
-        return {row["sitting"]: row["most"] for row in found}
+        query = f"SELECT seat.number, MAX(entry.number) AS most {_FROM} GROUP BY seat.number"
+        return {row["number"]: row["most"] for row in self._file.read(query, (self._file.study_id,))}
 
     def all(self) -> dict[int, list[Entry]]:
         """Every sitting's entries in their order, by sitting; those that cannot be read, or are gone, as such.
@@ -57,28 +67,30 @@ class Journals:
         Raises:
             FileProblem: Where the file cannot be read.
         """
-        found = self._file.read(f"SELECT sitting, id, {COLUMNS} FROM entry ORDER BY sitting, number")
+        found = self._file.read(f"{_ENTRIES} ORDER BY seat.number, entry.number", (self._file.study_id,))
         return _entries(found, self._file.name, {})
 
     def bodies(self) -> dict[int, list[tuple[int, str]]]:
         """Number and stored content of every entry, by sitting. Raises as `all`."""
         found: dict[int, list[tuple[int, str]]] = defaultdict(list)
-        for row in self._file.read("SELECT sitting, number, body FROM entry ORDER BY sitting, number"):
+        query = f"SELECT seat.number AS sitting, entry.number, entry.body {_FROM} ORDER BY seat.number, entry.number"
+        for row in self._file.read(query, (self._file.study_id,)):
             found[row["sitting"]].append((row["number"], row["body"]))
         return dict(found)
 
     def beat(self, sitting: int, moment: Moment) -> None:
         """Note that the program is alive. Raises NotSaved as `append`."""
-        from fresh_chair.store.sqlite.rows import set_pulse
-
-        with writing(self._file.name), self._file.engine.begin() as connection:
-            set_pulse(connection, sitting, moment)
+        with self._file.changing() as rows:
+            rows.put("pulse", [{"sitting": rows.sitting_id(sitting), **moment_row(moment)}], key=("sitting",))
 
     def last_beat(self, sitting: int) -> Moment | None:
         """When the program was last known to be alive in this sitting."""
-        with reading(self._file.name), self._file.rows() as rows:
-            row = rows.execute("SELECT ticks_ns, boot, wall_ns FROM pulse WHERE sitting = ?", (sitting,)).fetchone()
-        return None if row is None or moment_problem(*row) else Moment(*row)
+        query = (
+            "SELECT ticks_ns, boot, wall_ns FROM pulse JOIN seat ON seat.study = pulse.study AND seat.id = "
+            "pulse.sitting WHERE pulse.study = ? AND seat.number = ?"
+        )
+        found = self._file.read(query, (self._file.study_id, sitting))
+        return None if not found or moment_problem(*found[0]) else Moment(*found[0])
 
 
 def _entries(found: list[sqlite3.Row], name: str, before: dict[int, int]) -> dict[int, list[Entry]]:

@@ -7,14 +7,14 @@ from typing import Any
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unreadable
-from fresh_chair.core.errors import FileProblem, JournalError, Overtaken
+from fresh_chair.core.errors import FileProblem, JournalError, NotSaved, Overtaken
 from fresh_chair.core.findings import ledger as findings
 from fresh_chair.core.findings.ledger import SortEntry, sort_id
 from fresh_chair.core.ledger import Codec
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.store.gate import MOST_ENTRIES, moment_problem, unreadable_row
+from fresh_chair.store.gate import MOST_ENTRIES, moment_problem, sort_row, unreadable_row
+from fresh_chair.store.sqlite.rows import Rows
 from fresh_chair.store.sqlite.study_file import StudyFile
-from fresh_chair.store.sqlite.troubles import writing
 
 # The columns that the tables of all ledgers have.
 COLUMNS = "number, kind, version, ticks_ns, boot, wall_ns, author, body"
@@ -34,15 +34,13 @@ class SortLedger:
             Overtaken: Where another program's entries have those numbers; none of these is kept then.
             NotSaved: Where the disk refuses; none is kept then.
         """
-        from fresh_chair.store.sqlite.rows import insert_sorting
-
-        with appending(self._file, "sort_entry", "Sorting"), self._file.engine.begin() as connection:
-            insert_sorting(connection, entries)
+        with appending(self._file, "sort_entry", "Sorting") as rows:
+            rows.put("sort_entry", [sort_row(entry) for entry in entries])
 
     def since(self, number: int) -> list[SortEntry]:
         """The entries after the one of a number. Raises FileProblem where the file cannot be read."""
-        query = f"SELECT {COLUMNS} FROM sort_entry WHERE number > ? ORDER BY number"
-        found = self._file.read(query, (number,))
+        query = f"SELECT {COLUMNS} FROM sort_entry WHERE study = ? AND number > ? ORDER BY number"
+        found = self._file.read(query, (self._file.study_id, number))
         return [
             SortEntry(sort_id(at), at, moment, author, content)
             for at, moment, author, content, _ in parts(found, findings.NAME, findings.CODEC, after=number)
@@ -55,7 +53,7 @@ class SortLedger:
 
 def require_numbers(file: StudyFile, table: str, name: str) -> None:
     """Do nothing where every entry of a ledger has a number that one can have. Raises FileProblem."""
-    for row in file.read(f"SELECT number FROM {table} ORDER BY number"):
+    for row in file.read(f"SELECT number FROM {table} WHERE study = ? ORDER BY number", (file.study_id,)):
         _require_number(row["number"], name)
 
 
@@ -67,24 +65,20 @@ def _require_number(number: object, name: str) -> None:
 
 
 @contextmanager
-def appending(file: StudyFile, table: str, name: str) -> Iterator[None]:
+def appending(file: StudyFile, table: str, name: str) -> Iterator[Rows]:
     """Append to a ledger's table.
 
     Raises:
         Overtaken: Where another program's entries have the numbers of these.
         NotSaved: Where the disk refuses, or the file is no longer where it was.
     """
-    from sqlalchemy.exc import IntegrityError
-
-    with writing(file.name):
-        try:
-            yield
-        except IntegrityError as problem:
-            if f"{table}.number" not in str(problem.orig):
-                raise
-            raise Overtaken(f"{name} has gone on meanwhile.", "It is read on.") from problem
-        # What went into a file that nobody can find any more is not kept.
-        file.require_there()
+    try:
+        with file.changing() as rows:
+            yield rows
+    except NotSaved as problem:
+        if not isinstance(problem.__cause__, sqlite3.IntegrityError) or f"{table}.number" not in str(problem.__cause__):
+            raise
+        raise Overtaken(f"{name} has gone on meanwhile.", "It is read on.") from problem
 
 
 def parts(

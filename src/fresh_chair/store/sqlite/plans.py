@@ -1,7 +1,8 @@
 """The plan of a study, in and out of its file."""
 
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any
 
 from fresh_chair.core.clock import Moment
@@ -9,9 +10,10 @@ from fresh_chair.core.codec import Unfit, built, plain_json
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.plan.study import Study
 from fresh_chair.store.sqlite.study_file import StudyFile
-from fresh_chair.store.sqlite.troubles import reading, writing
+from fresh_chair.store.sqlite.troubles import reading
 
 if TYPE_CHECKING:
+    from fresh_chair.core.plan.chair_states import ChairState
     from fresh_chair.core.plan.changes import Change, Difference
 
 
@@ -20,6 +22,7 @@ class Plans:
 
     def __init__(self, file: StudyFile) -> None:
         self._file = file
+        self._revision = 0
 
     def write(self, study: Study, made: Moment, *, script: str | None = None, author: str = "") -> None:
         """Put a whole new study into an empty file, with its script as it was written where there is one.
@@ -27,12 +30,14 @@ class Plans:
         Raises:
             NotSaved: Where the disk refuses; the file is then still empty.
         """
-        from fresh_chair.store.sqlite.rows import add_script, insert_study
+        from fresh_chair.core.plan.chair_states import first_states
+        from fresh_chair.store.sqlite.plan_rows import add_script, insert_study
 
-        with writing(self._file.name), self._file.engine.begin() as connection:
-            insert_study(connection, study, made)
+        with self._file.changing(study.id) as rows:
+            insert_study(rows, study, made, first_states(study))
             if script is not None:
-                add_script(connection, script, made, author)
+                add_script(rows, script, made, author)
+        self._revision = 1
 
     def amend(
         self,
@@ -44,34 +49,78 @@ class Plans:
         author: str,
         sittings: int,
         script: str | None = None,
+        states: "Sequence[ChairState]" = (),
     ) -> None:
         """Replace the plan by a changed one, and put the differences on record: all or nothing.
 
         Args:
             sittings: How many had begun.
             script: The script's new text, where it changed.
+            states: The states of chairs that the change brings.
 
         Raises:
+            Overtaken: Where the plan was changed since it was read, or a sitting it changes has begun.
             NotSaved: Where the disk refuses; nothing is changed then.
         """
-        from fresh_chair.store.sqlite.rows import add_changes, add_script, replace_plan
+        from fresh_chair.store.sqlite.plan_rows import (
+            add_changes,
+            add_script,
+            put_states,
+            raise_revision,
+            replace_plan,
+        )
 
-        with writing(self._file.name), self._file.engine.begin() as connection:
-            replace_plan(connection, old, new)
-            add_changes(connection, changes, moment, author, sittings)
+        with self._file.changing() as rows:
+            raise_revision(rows, self._revision)
+            replace_plan(rows, old, new)
+            put_states(rows, states)
+            add_changes(rows, changes, moment, author, sittings)
             if script is not None:
-                add_script(connection, script, moment, author)
+                add_script(rows, script, moment, author)
+        self._revision += 1
+
+    def overtaken(self) -> bool:
+        """True where the plan was changed by another program since it was read here. Raises FileProblem."""
+        found = self._file.read("SELECT revision FROM study")
+        return bool(found) and found[0][0] != self._revision
 
     def script(self) -> str | None:
         """The script as it was last written; None where its cards came from elsewhere."""
-        found = self._file.read("SELECT text FROM script ORDER BY number DESC LIMIT 1")
+        query = "SELECT text FROM script WHERE study = ? ORDER BY number DESC LIMIT 1"
+        found = self._file.read(query, (self._file.study_id,))
         return str(found[0][0]) if found else None
 
     def changes(self) -> "list[Change]":
         """The dated changes, in their order."""
         from fresh_chair.core.plan.changes import Change
 
-        return self._file.listed(Change, "SELECT * FROM change ORDER BY number", "change")
+        query = (
+            'SELECT number, wall_ns, author, path AS place, "before", "after", sittings FROM change '
+            "WHERE study = ? ORDER BY number"
+        )
+        return self._file.listed(Change, query, "change")
+
+    def chair_states(self) -> "dict[str, list[ChairState]]":
+        """The states of every chair of the plan, oldest first, by its letter. Raises FileProblem."""
+        from fresh_chair.core.plan.chair_states import ChairState
+
+        query = (
+            "SELECT chair.letter, state.number, state.since_wall_ns, state.version, state.body FROM chair_state AS "
+            "state JOIN chair ON chair.study = state.study AND chair.id = state.chair "
+            "WHERE state.study = ? AND NOT chair.gone ORDER BY chair.position, state.number"
+        )
+        found: dict[str, list[ChairState]] = {}
+        for row in self._file.read(query, (self._file.study_id,)):
+            own = {"number": row["number"], "since_wall_ns": row["since_wall_ns"]}
+            with self._readable():
+                state = built(ChairState, {**own, **self._document(row)}, "")
+            found.setdefault(row["letter"], []).append(state)
+        return found
+
+    def states_of_sittings(self) -> dict[int, int]:
+        """The number of the state its chair was in, for every sitting that has begun, by the sitting's number."""
+        query = "SELECT number, state FROM seat WHERE study = ? AND state IS NOT NULL"
+        return {row["number"]: row["state"] for row in self._file.read(query, (self._file.study_id,))}
 
     def read(self) -> Study:
         """The study in the file.
@@ -80,33 +129,60 @@ class Plans:
             FileProblem: Where what is there is no study, naming each reason.
         """
         name = self._file.name
-        try:
-            with reading(name), self._file.rows() as rows:
-                head = rows.execute("SELECT id, title, question, sample, seed, sheet FROM study").fetchone()
-                if head is None:
-                    raise FileProblem(f"{name} has no study in it.", "It was never finished.")
-                raw: dict[str, Any] = {
-                    **dict(head),
-                    **{part: _bodies(rows, table) for part, table in _PARTS.items()},
-                    "seats": [
-                        {**dict(row), "cards": plain_json(row["cards"])}
-                        for row in rows.execute(
-                            "SELECT number, participant, chair, position, cards FROM seat ORDER BY number"
-                        )
-                    ],
-                }
-            raw["sample"] = bool(raw["sample"])
-            raw["sheet"] = plain_json(raw["sheet"])
+        with reading(name), self._file.rows() as rows:
+            head = rows.execute(
+                "SELECT id, title, question, sample, seed, revision, version, sheet FROM study"
+            ).fetchone()
+            if head is None:
+                raise FileProblem(f"{name} has no study in it.", "It was never finished.")
+            documents = {part: rows.execute(query, (head["id"],)).fetchall() for part, query in _DOCUMENTS.items()}
+            seats = rows.execute(_SEATS, (head["id"],)).fetchall()
+        with self._readable():
+            own = {key: head[key] for key in ("id", "title", "question", "seed")}
+            raw: dict[str, Any] = {
+                **own,
+                "sample": bool(head["sample"]),
+                "sheet": self._document(head, "sheet"),
+                **{part: [self._document(row) for row in found] for part, found in documents.items()},
+                "seats": [{**dict(row), "cards": plain_json(row["cards"])} for row in seats],
+            }
+            for person, row in zip(raw["people"], documents["people"], strict=True):
+                if isinstance(person, dict):
+                    person["role"] = row["role"]
             study: Study = built(Study, raw, "")
+        self._revision = head["revision"]
+        return study
+
+    def _document(self, row: sqlite3.Row, column: str = "body") -> Any:
+        """A part of the plan from its row. Raises FileProblem where a newer program wrote it, ValueError for others."""
+        if row["version"] not in (1,):
+            raise FileProblem(
+                f"{self._file.name} holds a plan that a newer Fresh Chair wrote.", "Update Fresh Chair to open it."
+            )
+        return plain_json(row[column])
+
+    @contextmanager
+    def _readable(self) -> Iterator[None]:
+        """Turn an unreadable plan into a FileProblem."""
+        name = self._file.name
+        try:
+            yield
         except Unfit as problem:
             raise FileProblem(f"{name} holds a plan that cannot be used: {problem}.") from problem
         except ValueError as problem:
             raise FileProblem(f"{name} holds a plan that is not JSON.", "It was left as it is.") from problem
-        return study
 
 
-_PARTS = {"machines": "machine", "chairs": "chair", "cards": "card", "people": "person", "carried": "carried"}
-
-
-def _bodies(rows: sqlite3.Connection, table: str) -> list[Any]:
-    return [plain_json(row[0]) for row in rows.execute(f"SELECT body FROM {table} ORDER BY place")]
+_HEAD = "SELECT id, title, question, sample, seed, revision, version, sheet FROM study"
+_DOCUMENTS = {
+    "machines": "SELECT version, body FROM machine WHERE study = ? ORDER BY position",
+    "chairs": "SELECT version, body FROM chair WHERE study = ? AND NOT gone ORDER BY position",
+    "cards": "SELECT version, body FROM card WHERE study = ? ORDER BY position",
+    "people": "SELECT version, role, body FROM person WHERE study = ? ORDER BY position",
+    "carried": "SELECT version, body FROM carried WHERE study = ? ORDER BY position",
+}
+_SEATS = (
+    "SELECT seat.number, seat.participant, COALESCE(chair.letter, seat.chair) AS chair, seat.position, seat.cards "
+    "FROM seat LEFT JOIN chair ON chair.study = seat.study AND chair.id = seat.chair "
+    "WHERE seat.study = ? ORDER BY seat.number"
+)

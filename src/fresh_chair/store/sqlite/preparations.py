@@ -1,14 +1,16 @@
 """Preparations beside the plan: hunches, the bench, and the traces of erased people."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import asdict
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.people import Erasure
 from fresh_chair.core.plan.study import Study
+from fresh_chair.store.gate import require_plain
+from fresh_chair.store.sqlite.erasing import scrub
 from fresh_chair.store.sqlite.study_file import StudyFile, copy_before
-from fresh_chair.store.sqlite.troubles import writing
 
 
 class Preparations:
@@ -19,45 +21,40 @@ class Preparations:
 
     def hunches(self) -> list[Hunch]:
         """Every hunch, in the order they were written."""
-        return self._file.listed(Hunch, "SELECT * FROM hunch ORDER BY written_wall_ns, id", "hunch", flags=("late",))
+        return self._file.listed(Hunch, _HUNCHES, "hunch", flags=("late",))
 
     def put_hunch(self, hunch: Hunch) -> None:
         """Write a hunch down. Raises NotSaved where the file refuses: it is sealed, or the disk is full."""
-        from fresh_chair.store.sqlite.rows import put_hunch
-
-        with writing(self._file.name), self._file.engine.begin() as connection:
-            put_hunch(connection, hunch)
+        require_plain(hunch, "The hunch")
+        with self._file.changing() as rows:
+            rows.put("hunch", [{**asdict(hunch), "chair": rows.chair_id(hunch.chair)}], key=("id",))
 
     def drop_hunch(self, hunch_id: str) -> None:
         """Take a hunch back. Raises NotSaved as `put_hunch`."""
-        from fresh_chair.store.sqlite.rows import drop_hunch
-
-        with writing(self._file.name), self._file.engine.begin() as connection:
-            drop_hunch(connection, hunch_id)
+        with self._file.changing() as rows:
+            rows.drop("hunch", "id", [hunch_id])
 
     def seal(self, letters: list[str], moment: Moment) -> None:
         """Seal every open hunch at these chairs. Raises NotSaved where the disk refuses."""
-        from fresh_chair.store.sqlite.rows import seal_hunches
-
-        with writing(self._file.name), self._file.engine.begin() as connection:
-            seal_hunches(connection, letters, moment.wall_ns)
+        with self._file.changing() as rows:
+            for letter in letters:
+                rows.change(_SEAL, moment.wall_ns, rows.chair_id(letter))
 
     def fixture_checks(self) -> list[FixtureCheck]:
         """Every look at the bench, in their order."""
-        query = "SELECT wall_ns, name, presence, note FROM fixture_check ORDER BY number"
+        query = "SELECT wall_ns, name, presence, note FROM fixture_check WHERE study = ? ORDER BY number"
         return self._file.listed(FixtureCheck, query, "look at the bench")
 
     def add_fixture_checks(self, checks: list[FixtureCheck]) -> None:
         """Put looks at the bench on record. Raises NotSaved where the disk refuses."""
-        from fresh_chair.store.sqlite.rows import add_fixture_check
-
-        with writing(self._file.name), self._file.engine.begin() as connection:
+        with self._file.changing() as rows:
             for check in checks:
-                add_fixture_check(connection, check)
+                require_plain(check, "The look at the bench")
+                rows.put("fixture_check", [{"number": rows.next_number("fixture_check"), **asdict(check)}])
 
     def erasures(self) -> list[Erasure]:
-        """Who was erased when."""
-        query = "SELECT * FROM erasure ORDER BY wall_ns"
+        """The traces of erased people, by date."""
+        query = "SELECT participant, wall_ns, author, figures_kept FROM erasure WHERE study = ? ORDER BY wall_ns"
         return self._file.listed(Erasure, query, "erasure", flags=("figures_kept",))
 
     def erase(
@@ -81,24 +78,29 @@ class Preparations:
         Raises:
             NotSaved: Where the disk refuses; nothing is erased then.
         """
-        from fresh_chair.store.sqlite.chair_ledgers import without_own_names
-        from fresh_chair.store.sqlite.rows import erase_person
+        from fresh_chair.store.sqlite.plan_rows import replace_plan
 
-        with writing(self._file.name), self._file.engine.begin() as connection:
-            connection.exec_driver_sql("PRAGMA secure_delete = ON")
-            erase_person(
-                connection, old, new, erasure, own_places=own_places, windows=windows, repack=without_own_names
-            )
+        with self._file.changing() as rows:
+            rows.connection.execute("PRAGMA secure_delete = ON")
+            rows.put("erasure", [asdict(erasure)])
+            if not erasure.figures_kept:
+                theirs = [rows.sitting_id(number) for number in own_places]
+                rows.drop("entry", "sitting", theirs)
+                rows.drop("pulse", "sitting", theirs)
+            scrub(rows, own_places if erasure.figures_kept else {}, windows)
+            replace_plan(rows, old, new)
+            rows.execute("UPDATE study SET revision = revision + 1 WHERE id = ?", (rows.study,))
         copy_before(self._file.path).unlink(missing_ok=True)
 
     def erase_again(self, own_places: Mapping[int, frozenset[str]], windows: Sequence[tuple[str, int, int]]) -> None:
         """Take out traces an earlier version left of an erased person. Raises NotSaved; all is then as it was."""
-        from fresh_chair.store.sqlite.chair_ledgers import without_own_names
-        from fresh_chair.store.sqlite.erasing import mark_unpacked, scrub_chair, scrub_entries, without_triggers
+        with self._file.changing() as rows:
+            scrub(rows, own_places, windows)
 
-        with writing(self._file.name), self._file.engine.begin() as connection:
-            scrub_entries(connection, own_places)
-            with without_triggers(connection, "chair_entry", "chair_state"):
-                for letter, since, until in windows:
-                    scrub_chair(connection, letter, since, until, without_own_names)
-            mark_unpacked(connection)
+
+_HUNCHES = (
+    "SELECT hunch.id, card, COALESCE(chair.letter, hunch.chair) AS chair, words, severity, written_wall_ns, "
+    "sealed_wall_ns, late FROM hunch LEFT JOIN chair ON chair.study = hunch.study AND chair.id = hunch.chair "
+    "WHERE hunch.study = ? ORDER BY written_wall_ns, hunch.id"
+)
+_SEAL = "UPDATE hunch SET sealed_wall_ns = ?2 WHERE study = ?1 AND chair = ?3 AND sealed_wall_ns IS NULL"

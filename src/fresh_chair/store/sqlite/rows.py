@@ -1,221 +1,65 @@
-"""Writing into the tables, through SQLAlchemy."""
+"""Writing rows into the tables of a study file, in the same SQL that reads them."""
 
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import asdict
+import sqlite3
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import Any
 
-from sqlalchemy import Connection, Table, delete, func, insert, select, update
-from sqlalchemy.dialects.sqlite import insert as upsert
-
-from fresh_chair.core.chair.ledger import ChairEntry
-from fresh_chair.core.clock import Moment
-from fresh_chair.core.evidence.hunches import Hunch
-from fresh_chair.core.findings.ledger import SortEntry
-from fresh_chair.core.plan.changes import Difference
-from fresh_chair.core.plan.fixtures import FixtureCheck
-from fresh_chair.core.plan.people import Erasure
-from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.journal import Entry
-from fresh_chair.store.gate import (
-    chair_row,
-    entry_row,
-    moment_row,
-    require_field,
-    require_plain,
-    require_text,
-    sort_row,
-)
-from fresh_chair.store.sqlite import tables
-from fresh_chair.store.sqlite.erasing import mark_unpacked, scrub_chair, scrub_entries, without_triggers
-
-_APPEND = insert(tables.entry)
+# The chair with a letter; or, where none is planned, the one that had it last.
+_ID_OF_CHAIR = "SELECT id FROM chair WHERE study = ? AND letter = ? ORDER BY gone, rowid DESC LIMIT 1"
 
 
-_PARTS: tuple[tuple[str, Table, str], ...] = (
-    ("machines", tables.machine, "id"),
-    ("chairs", tables.chair, "letter"),
-    ("cards", tables.card, "id"),
-    ("people", tables.person, "code"),
-    ("carried", tables.carried, "id"),
-)
+class Rows:
+    """A transaction's writing.
 
-
-def insert_study(connection: Connection, study: Study, made: Moment) -> None:
-    """A whole new study."""
-    connection.execute(insert(tables.study).values(**_head(study), id=study.id, made_wall_ns=made.wall_ns))
-    for part, table, key in _PARTS:
-        rows = [_body_row(key, at, value) for at, value in enumerate(getattr(study, part))]
-        if rows:
-            connection.execute(insert(table), rows)
-    if study.seats:
-        connection.execute(insert(tables.seat), [_seat_row(seat) for seat in study.seats])
-
-
-def replace_plan(connection: Connection, old: Study, new: Study) -> None:
-    """The rows in which two plans of one study differ."""
-    if _head(old) != _head(new):
-        connection.execute(update(tables.study).values(**_head(new)))
-    stayed = set(old.seats) & set(new.seats)
-    gone = [seat.number for seat in old.seats if seat not in stayed]
-    for some in _batched(gone, 500):
-        connection.execute(delete(tables.seat).where(tables.seat.c.number.in_(some)))
-    for part, table, key in _PARTS:
-        before = {getattr(value, key): (at, value) for at, value in enumerate(getattr(old, part))}
-        after = {getattr(value, key): (at, value) for at, value in enumerate(getattr(new, part))}
-        changed = [_body_row(key, *pair) for name, pair in after.items() if before.get(name) != pair]
-        if changed:
-            statement = upsert(table)
-            kept = {"place": statement.excluded.place, "body": statement.excluded.body}
-            connection.execute(statement.on_conflict_do_update(index_elements=[key], set_=kept), changed)
-        for some in _batched(before.keys() - after.keys(), 500):
-            connection.execute(delete(table).where(table.c[key].in_(some)))
-    added = [_seat_row(seat) for seat in new.seats if seat not in stayed]
-    if added:
-        connection.execute(insert(tables.seat), added)
-
-
-def add_changes(
-    connection: Connection, changes: Sequence[Difference], moment: Moment, author: str, sittings: int
-) -> None:
-    """Changes of the plan, with their date."""
-    first = _next_number(connection, tables.change)
-    rows = [
-        {
-            "number": first + at,
-            "wall_ns": moment.wall_ns,
-            "author": author,
-            "place": each.place,
-            "before": each.before,
-            "after": each.after,
-            "sittings": sittings,
-        }
-        for at, each in enumerate(changes)
-    ]
-    if rows:
-        connection.execute(insert(tables.change), rows)
-
-
-def add_script(connection: Connection, text: str, moment: Moment, author: str) -> None:
-    """The script as it is now written."""
-    require_text("The script", text)
-    number = _next_number(connection, tables.script)
-    row = {"number": number, "wall_ns": moment.wall_ns, "author": author, "text": text}
-    connection.execute(insert(tables.script).values(row))
-
-
-def add_fixture_check(connection: Connection, check: FixtureCheck) -> None:
-    """A look at the bench."""
-    require_plain(check, "The look at the bench")
-    number = _next_number(connection, tables.fixture_check)
-    connection.execute(insert(tables.fixture_check).values(number=number, **asdict(check)))
-
-
-def put_hunch(connection: Connection, hunch: Hunch) -> None:
-    """A hunch, new or changed; the file refuses where it is sealed."""
-    require_plain(hunch, "The hunch")
-    row = asdict(hunch)
-    statement = upsert(tables.hunch).values(row)
-    connection.execute(statement.on_conflict_do_update(index_elements=["id"], set_=row))
-
-
-def drop_hunch(connection: Connection, hunch_id: str) -> None:
-    """Take a hunch back; the file refuses where it is sealed."""
-    connection.execute(delete(tables.hunch).where(tables.hunch.c.id == hunch_id))
-
-
-def seal_hunches(connection: Connection, letters: Sequence[str], wall_ns: int) -> None:
-    """Seal every open hunch at these chairs."""
-    still_open = tables.hunch.c.sealed_wall_ns.is_(None) & tables.hunch.c.chair.in_(list(letters))
-    connection.execute(update(tables.hunch).where(still_open).values(sealed_wall_ns=wall_ns))
-
-
-def erase_person(
-    connection: Connection,
-    old: Study,
-    new: Study,
-    erasure: Erasure,
-    *,
-    own_places: Mapping[int, frozenset[str]],
-    windows: Sequence[tuple[str, int, int]],
-    repack: Callable[[bytes], tuple[bytes, int]],
-) -> None:
-    """Take a person out: their words or all of their entries, their identifying data, their seats to come.
-
-    Args:
+    Attributes:
         connection: Within a transaction.
-        old, new: The plan with and without them.
-        erasure: The trace that stays.
-        own_places: For each of their sittings the places that are the chair's own.
-        windows: Chair, and from when to when their traces may have been on it.
-        repack: Makes a kept state one without the names that people choose, and says how many names are left.
+        study: The id of the study that is written.
     """
-    connection.execute(insert(tables.erasure).values(asdict(erasure)))
-    if erasure.figures_kept:
-        scrub_entries(connection, own_places)
-    else:
-        theirs = list(own_places)
-        connection.execute(delete(tables.entry).where(tables.entry.c.sitting.in_(theirs)))
-        connection.execute(delete(tables.pulse).where(tables.pulse.c.sitting.in_(theirs)))
-    with without_triggers(connection, "chair_entry", "chair_state"):
-        for letter, since, until in windows:
-            scrub_chair(connection, letter, since, until, repack)
-    mark_unpacked(connection)
-    replace_plan(connection, old, new)
 
+    def __init__(self, connection: sqlite3.Connection, study: str) -> None:
+        self.connection = connection
+        self.study = study
 
-def _next_number(connection: Connection, table: Table) -> int:
-    last: int | None = connection.execute(select(func.max(table.c.number))).scalar()
-    return (last or 0) + 1
+    def put(self, table: str, rows: Iterable[Mapping[str, Any]], *, key: Sequence[str] = ()) -> None:
+        """Insert rows; where a key is given, one that is there already is changed in place."""
+        for row in rows:
+            values = {"study": self.study, **row} if table != "study" else dict(row)
+            columns = ", ".join(f'"{name}"' for name in values)
+            query = f"INSERT INTO {table} ({columns}) VALUES ({', '.join('?' * len(values))})"
+            if key:
+                changed = ", ".join(f'"{name}" = excluded."{name}"' for name in row if name not in key)
+                query += f" ON CONFLICT (study, {', '.join(key)}) DO UPDATE SET {changed}"
+            self.connection.execute(query, tuple(values.values()))
 
+    def drop(self, table: str, column: str, values: Collection[object]) -> None:
+        """Delete the rows whose column holds one of these."""
+        query = f"DELETE FROM {table} WHERE study = ? AND {column} = ?"
+        self.connection.executemany(query, [(self.study, value) for value in values])
 
-def _batched(values: Iterable[Any], size: int) -> Iterator[list[Any]]:
-    """The values in lists of at most `size`: a statement holds only so many."""
-    listed = list(values)
-    for start in range(0, len(listed), size):
-        yield listed[start : start + size]
+    def next_number(self, table: str) -> int:
+        """The number that the next row of a table gets."""
+        return int(self.one(f"SELECT COALESCE(MAX(number), 0) + 1 FROM {table} WHERE study = ?"))
 
+    def one(self, query: str, *values: object) -> Any:
+        """The one value of a query whose first parameter is the study; None where it finds nothing."""
+        row = self.connection.execute(query, (self.study, *values)).fetchone()
+        return None if row is None else row[0]
 
-def _head(study: Study) -> dict[str, Any]:
-    require_plain(study.sheet, "The study sheet")
-    head = {name: require_field(study, name) for name in ("title", "question", "sample", "seed")}
-    return {**head, "sheet": asdict(study.sheet)}
+    def change(self, query: str, *values: object) -> None:
+        """Change rows; the first parameter of the query is the study."""
+        self.connection.execute(query, (self.study, *values))
 
+    def execute(self, query: str, values: Sequence[object]) -> None:
+        """Change rows by a query with parameters of its own."""
+        self.connection.execute(query, tuple(values))
 
-def _body_row(key: str, place: int, value: Any) -> dict[str, Any]:
-    require_plain(value, f"{type(value).__name__} {getattr(value, key)}")
-    return {key: getattr(value, key), "place": place, "body": asdict(value)}
+    def chair_id(self, letter: str) -> str:
+        """The permanent id of the chair with a letter, or of the one that had it last."""
+        return str(self.one(_ID_OF_CHAIR, letter) or letter)
 
-
-def insert_entries(connection: Connection, sitting: int, entries: Sequence[Entry]) -> None:
-    """Entries of a sitting's journal."""
-    rows = [entry_row(sitting, entry) for entry in entries]
-    connection.execute(_APPEND, rows)
-
-
-def insert_sorting(connection: Connection, entries: Sequence[SortEntry]) -> None:
-    """Entries of the sorting ledger."""
-    rows = [sort_row(entry) for entry in entries]
-    connection.execute(insert(tables.sort_entry), rows)
-
-
-def insert_chair_entries(connection: Connection, entries: Sequence[ChairEntry], states: Mapping[int, bytes]) -> None:
-    """Entries about chairs, and the states that they speak of."""
-    rows = [chair_row(entry) for entry in entries]
-    # The entries first: whoever was overtaken is told so, whatever numbers its states have.
-    connection.execute(insert(tables.chair_entry), rows)
-    if states:
-        connection.execute(
-            insert(tables.chair_state), [{"number": number, "body": body} for number, body in states.items()]
-        )
-
-
-def set_pulse(connection: Connection, sitting: int, moment: Moment) -> None:
-    """The last sign of life in a sitting."""
-    row = moment_row(moment)
-    statement = upsert(tables.pulse).values(sitting=sitting, **row)
-    connection.execute(statement.on_conflict_do_update(index_elements=["sitting"], set_=row))
-
-
-def _seat_row(seat: Seat) -> dict[str, Any]:
-    require_plain(seat, f"Sitting {seat.number}")
-    return {**asdict(seat), "cards": list(seat.cards)}
+    def sitting_id(self, number: int) -> str:
+        """The permanent id of a sitting. Raises IntegrityError where none is planned under that number."""
+        found = self.one("SELECT id FROM seat WHERE study = ? AND number = ?", number)
+        if found is None:
+            raise sqlite3.IntegrityError(f"no sitting {number} is planned")
+        return str(found)

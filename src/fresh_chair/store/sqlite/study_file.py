@@ -6,10 +6,10 @@ import contextlib
 import fcntl
 import os
 import sqlite3
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
-from threading import Lock
+from threading import RLock
 from types import TracebackType
 from typing import TYPE_CHECKING, TypeVar
 from urllib.parse import quote
@@ -17,11 +17,18 @@ from urllib.parse import quote
 from fresh_chair.core.codec import Unfit, built
 from fresh_chair.core.errors import FileProblem, NotSaved
 from fresh_chair.store.sqlite.form.recognising import display_name, recognise
-from fresh_chair.store.sqlite.form.schema import HEAD, foreign_objects, migrate, require_known, revision_of
+from fresh_chair.store.sqlite.form.schema import (
+    APPLICATION_ID,
+    HEAD,
+    foreign_objects,
+    migrate,
+    require_known,
+    revision_of,
+)
 from fresh_chair.store.sqlite.troubles import reading, writing
 
 if TYPE_CHECKING:
-    from sqlalchemy import Engine
+    from fresh_chair.store.sqlite.rows import Rows
 
 T = TypeVar("T")
 # No text or packed state in a study is larger; a file that holds one is refused before it fills the memory.
@@ -35,8 +42,8 @@ class StudyFile:
     anybody out. Everybody else reads. One process must not open the same file twice: closing the second handle
     would drop the first one's locks.
 
-    Reading goes straight through sqlite3, so that opening a study to look at it need not load SQLAlchemy, which costs
-    as much as all the rest of the start; everything that writes goes through its engine, made when first needed.
+    Reading and writing go through sqlite3, in one SQL: loading SQLAlchemy takes as long as loading Textual, and would
+    hold up the keys of whoever has just opened a study. Migrations alone are made with it.
 
     Args:
         path: The file.
@@ -51,24 +58,59 @@ class StudyFile:
         self.shares = shares
         self._place = _place(path)
         self._lock = lock
-        self._engine: Engine | None = None
-        self._making = Lock()
+        self._writer: sqlite3.Connection | None = None
+        self._writing = RLock()
+        self._study_id: str | None = None
 
     @property
-    def engine(self) -> Engine:
-        """Connected for writing, every commit durable before it returns.
+    def study_id(self) -> str:
+        """The permanent id of the study in the file; empty while there is none. Raises FileProblem."""
+        if self._study_id is None:
+            found = self.read("SELECT id FROM study LIMIT 1")
+            if not found:
+                return ""
+            self._study_id = str(found[0][0])
+        return self._study_id
+
+    @contextmanager
+    def changing(self, study: str | None = None) -> Iterator[Rows]:
+        """A transaction that writes; it is durable when it ends, or nothing of it is kept.
+
+        Args:
+            study: The id of a study that is not in the file yet.
+
+        Raises:
+            NotSaved: Where the disk refuses, or the file is no longer where it was opened.
+        """
+        from fresh_chair.store.sqlite.rows import Rows
+
+        with writing(self.name), self._writing:
+            study = self.study_id if study is None else study
+            writer = self.writer()
+            writer.execute("BEGIN IMMEDIATE")
+            try:
+                yield Rows(writer, study)
+                writer.execute("COMMIT")
+            except BaseException:
+                if writer.in_transaction:
+                    writer.execute("ROLLBACK")
+                raise
+            # What went into a file that nobody can find any more is not kept.
+            self.require_there()
+
+    def writer(self) -> sqlite3.Connection:
+        """The connection that writes, with every commit durable before it returns; made when first needed.
 
         Raises:
             NotSaved: Where the file is no longer where it was opened.
+            sqlite3.Error: Where it cannot be opened for writing.
         """
         self.require_there()
-        with self._making:
-            if self._engine is None:
-                from fresh_chair.store.sqlite.engine import make_engine
-
+        with self._writing:
+            if self._writer is None:
                 adds = self.writable or self.observes or self.shares
-                self._engine = make_engine(address_of(self.path, write=adds), write=adds)
-            return self._engine
+                self._writer = connect_writer(address_of(self.path, write=adds), write=adds)
+            return self._writer
 
     @property
     def inode(self) -> int:
@@ -94,9 +136,9 @@ class StudyFile:
 
     def settle(self) -> None:
         """Bring everything that was written into the file itself, so that it is whole wherever it was moved to."""
-        if self._engine is not None:
-            with contextlib.suppress(Exception), self._engine.connect() as connection:
-                connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+        if self._writer is not None:
+            with contextlib.suppress(Exception), self._writing:
+                self._writer.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchall()
 
     def rescue(self, path: Path, *, connect: bool = False) -> None:
         """Copy the study as it stands, be its own file deleted; only its owner can read the copy.
@@ -108,14 +150,13 @@ class StudyFile:
         Raises:
             NotSaved: Where nothing is open of it any more, or that place refuses.
         """
-        with writing(display_name(path)):
-            engine = self.engine if connect else self._engine
-            if engine is None:
+        with writing(display_name(path)), self._writing:
+            writer = self.writer() if connect else self._writer
+            if writer is None:
                 raise OSError("nothing is left of it to copy")
             if not path.exists():
                 os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600))
-            with engine.connect() as connection:
-                connection.exec_driver_sql("VACUUM INTO ?", (str(path),))
+            writer.execute("VACUUM INTO ?", (str(path),))
 
     @contextmanager
     def rows(self) -> Iterator[sqlite3.Connection]:
@@ -132,7 +173,7 @@ class StudyFile:
         finally:
             connection.close()
 
-    def read(self, query: str, values: Sequence[object] = ()) -> list[sqlite3.Row]:
+    def read(self, query: str, values: Sequence[object] | Mapping[str, object] = ()) -> list[sqlite3.Row]:
         """The rows of a query; bytes in them that are not UTF-8 become lone surrogates, which every reader refuses.
 
         Raises:
@@ -152,7 +193,7 @@ class StudyFile:
 
         Args:
             kind: Their class; a field a column.
-            query: Reads them.
+            query: Reads them; its one parameter is the study.
             what: What to call one in an error.
             flags: Columns that are yes or no.
 
@@ -160,7 +201,7 @@ class StudyFile:
             FileProblem: Where one cannot be such a value.
         """
         found = []
-        for number, row in enumerate(self.read(query), start=1):
+        for number, row in enumerate(self.read(query, (self.study_id,)), start=1):
             raw = {**dict(row), **{name: row[name] if row[name] not in (0, 1) else bool(row[name]) for name in flags}}
             try:
                 found.append(built(kind, raw, ""))
@@ -178,14 +219,22 @@ class StudyFile:
         """True where this program holds the file for writing."""
         return self._lock is not None
 
+    def take_over(self) -> bool:
+        """Take the writer's lock where no other program holds it any more; True where this one holds it then."""
+        if self._lock is None and self.shares:
+            self._lock = _take_lock(self.path)
+        return self.writable
+
     def close(self, *, clean: bool = True) -> None:
         """Let go of the file; the database first, because closing any descriptor drops its locks.
 
         Args:
             clean: False after a failure: a copy from before an upgrade then stays for another time.
         """
-        if self._engine is not None:
-            self._engine.dispose()
+        with self._writing:
+            if self._writer is not None:
+                self._writer.close()
+                self._writer = None
         if self._lock is not None:
             if clean and self.there:
                 copy_before(self.path).unlink(missing_ok=True)
@@ -199,6 +248,25 @@ class StudyFile:
         self, kind: type[BaseException] | None, problem: BaseException | None, trace: TracebackType | None
     ) -> None:
         self.close(clean=kind is None)
+
+
+def connect_writer(address: str, *, write: bool) -> sqlite3.Connection:
+    """A connection on a study file's address; every commit reaches the disk before it returns."""
+    # Longer than any commit takes, shorter than a person's patience.
+    connection = sqlite3.connect(address, uri=True, timeout=3.0, check_same_thread=False, isolation_level=None)
+    try:
+        if write:
+            connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+            connection.execute("PRAGMA journal_mode = WAL")
+            connection.execute("PRAGMA synchronous = FULL")
+        connection.execute("PRAGMA foreign_keys = ON")
+        connection.execute("PRAGMA trusted_schema = OFF")
+    except BaseException:
+        # On a full disk this fails. Left open, it would keep an index of the log that is gone, and every connection
+        # made later in this process would read by that one.
+        connection.close()
+        raise
+    return connection
 
 
 def open_file(path: Path, *, write: bool = True, observe: bool = False) -> StudyFile:
@@ -265,8 +333,8 @@ def create_file(path: Path, fill: Callable[[StudyFile], None]) -> None:
         with writing(name):
             descriptor = os.open(draft, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600)
         with StudyFile(draft, descriptor) as file:
-            with writing(name), file.engine.begin() as connection:
-                migrate(connection)
+            with writing(name):
+                migrate(file.writer())
             fill(file)
         with writing(name):
             try:
@@ -347,8 +415,8 @@ def _ready(file: StudyFile) -> None:
             f"{file.name} was written by an older Fresh Chair.", "Open it once for writing to bring it up to date."
         )
     _keep_copy(file)
-    with writing(file.name), file.engine.begin() as connection:
-        migrate(connection)
+    with writing(file.name):
+        migrate(file.writer())
 
 
 def _keep_copy(file: StudyFile) -> None:

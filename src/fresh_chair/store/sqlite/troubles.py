@@ -37,20 +37,17 @@ def reading(name: str) -> Iterator[None]:
 @contextmanager
 def writing(name: str) -> Iterator[None]:
     """Turn the database's errors of writing into a NotSaved."""
-    from sqlalchemy.exc import SQLAlchemyError
-
     try:
         yield
-    except (SQLAlchemyError, sqlite3.Error, OSError) as problem:
+    except (sqlite3.Error, OSError) as problem:
         title, hint = _sentence(problem, name)
         raise NotSaved(title, f"This was not saved; all that was shown before is. {hint}") from problem
 
 
 def _sentence(problem: Exception, name: str) -> tuple[str, str]:
-    cause = getattr(problem, "orig", None) or problem
     if isinstance(problem, OSError):
         return f"{name}: {problem.strerror or 'the system refused'}.", "Check the path and try again."
-    said = str(cause)
+    said = str(getattr(problem, "orig", None) or problem)
     for sign, title, hint in _SENTENCES:
         if sign in said.lower():
             return title.format(name=name), hint

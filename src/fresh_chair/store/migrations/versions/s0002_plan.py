@@ -9,6 +9,8 @@ from typing import Any
 import sqlalchemy as sa
 from alembic import op
 
+from fresh_chair.store.migrations.first_plan import raise_first
+
 revision = "s0002"
 down_revision = "s0001"
 branch_labels = None
@@ -111,8 +113,6 @@ def _triggers() -> None:
 
 
 def _raise_plan(connection: sa.Connection) -> None:
-    from fresh_chair.core.plan.text.outline import raise_first
-
     study = connection.execute(sa.text("SELECT id, audience FROM study")).mappings().first()
     if study is None:
         return

@@ -4,18 +4,14 @@ from __future__ import annotations
 
 import sqlite3
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.text import clipped, legible
 
-if TYPE_CHECKING:
-    from sqlalchemy import Connection
-
 APPLICATION_ID = 0x46724368  # "FrCh"
 # The newest revision and all that led there. A test holds this against the migrations, so that opening an
 # up-to-date file need not import Alembic.
-REVISIONS = ("s0001", "s0002", "s0003")
+REVISIONS = ("s0001", "s0002", "s0003", "s0004")
 HEAD = REVISIONS[-1]
 
 
@@ -49,15 +45,37 @@ def foreign_objects(rows: sqlite3.Connection, revision: str | None) -> list[str]
     return found + [f"{name} is missing" for name in wanted]
 
 
-def migrate(connection: Connection) -> None:
-    """Bring an empty or older file to the newest revision, in one transaction."""
+def migrate(writer: sqlite3.Connection, to: str = HEAD) -> None:
+    """Bring an empty or older file to a revision, in one transaction.
+
+    Args:
+        writer: The connection that writes the file; no other one is made of it, which would drop the file's locks.
+        to: The revision, the newest by default.
+    """
     from alembic import command
     from alembic.config import Config
+    from sqlalchemy import create_engine
+    from sqlalchemy.exc import SQLAlchemyError
+    from sqlalchemy.pool import StaticPool
 
+    engine = create_engine("sqlite://", creator=lambda: writer, poolclass=StaticPool)
+    # Its first connection is tried out and rolled back, before the transaction begins.
+    engine.connect().close()
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parents[2] / "migrations"))
-    config.attributes["connection"] = connection
-    command.upgrade(config, HEAD)
+    # Tables are made anew under their own names; what refers to nothing is found by the check, as before.
+    writer.execute("PRAGMA foreign_keys = OFF")
+    writer.execute("BEGIN IMMEDIATE")
+    try:
+        with engine.begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, to)
+    except SQLAlchemyError as problem:
+        raise sqlite3.OperationalError(str(getattr(problem, "orig", problem))) from problem
+    finally:
+        if writer.in_transaction:
+            writer.execute("ROLLBACK")
+        writer.execute("PRAGMA foreign_keys = ON")
 
 
 def require_known(revision: str | None, name: str) -> bool:
