@@ -107,7 +107,7 @@ def test_a_packed_state_is_unpacked_only_as_far_as_one_can_be(demo_path: Path) -
     import zlib
 
     packed = zlib.compress(b'{"state":1,"sections":{"home":{' + b" " * 290_000_000 + b'}},"unread":{}}', 9)
-    damaged(demo_path, "UPDATE chair_state SET body = ? WHERE number = 1", values=(packed,))
+    damaged(demo_path, "UPDATE baseline_state SET body = ? WHERE number = 1", values=(packed,))
     ran = bounded("check", demo_path)
     assert b"is not whole, or too large" in ran.stdout
     assert b"did not foresee" not in ran.stderr

@@ -1,5 +1,6 @@
 """Everything of a plan from the command line."""
 
+import contextlib
 import json
 import subprocess
 import sys
@@ -201,12 +202,25 @@ def test_the_library_is_listed_and_searched() -> None:
     assert fresh_chair("library", "list", "--area", "nonsense").returncode == 1
 
 
-def test_two_programs_cannot_change_one_plan(demo_path: Path) -> None:
+def test_a_plan_is_changed_while_another_program_has_it_open(demo_path: Path) -> None:
     opened = open_study(demo_path)
     ended = fresh_chair("plan", "set", demo_path, "study.title", "other")
+    assert ended.returncode == 0, ended.stderr
+    opened.read_on()
+    assert opened.study.title == "other"
+    ended = fresh_chair("people", "erase", demo_path, "P05", "--figures", "keep")
     opened.close()
     assert ended.returncode == 1
-    assert "planned and moderated in another" in ended.stderr
+    assert "moderated in another" in ended.stderr
+
+
+def test_a_sitting_is_planned_once_more(demo_path: Path) -> None:
+    ended = fresh_chair("plan", "again", demo_path, "3")
+    assert ended.returncode == 0, ended.stderr
+    with contextlib.closing(open_study(demo_path)) as opened:
+        first, again = opened.study.seat(3), opened.study.seats[-1]
+        assert (again.participant, again.chair, again.cards) == (first.participant, first.chair, first.cards)
+    assert "is planned for that already" in fresh_chair("plan", "again", demo_path, "3").stderr
 
 
 def test_hostile_text_in_a_study_does_not_act_on_a_terminal(demo_path: Path) -> None:

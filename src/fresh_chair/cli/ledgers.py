@@ -29,7 +29,7 @@ def findings_strike(path: StudyArgument, entry: NumberArgument, reason: ReasonOp
     """Say that an entry of the sorting ledger does not hold; it stays where it is."""
     from fresh_chair.services.findings import sorting
 
-    with study_of(path, add=True) as opened:
+    with study_of(path, write=True) as opened:
         sorting.strike(opened, entry, reason)
 
 
@@ -44,7 +44,7 @@ def chair_log(
     from fresh_chair.services.chair.enquiries import chair_of
     from fresh_chair.services.chair.records import strike_entry
 
-    with study_of(path, add=bool(strike)) as opened:
+    with study_of(path, write=bool(strike)) as opened:
         chair_of(opened, letter)
         if strike:
             strike_entry(opened, letter, strike, reason)

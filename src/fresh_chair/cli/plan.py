@@ -75,6 +75,16 @@ def set_one(
 
 
 @plan.command()
+def again(path: StudyArgument, number: Annotated[int, typer.Argument(help="A sitting that has ended.")]) -> None:
+    """Plan one more sitting of the same person at the same chair."""
+    from fresh_chair.services.plan.plan_changes import sit_again
+
+    with study_of(path, write=True) as opened:
+        seat = sit_again(opened, number)
+    say(f"Sitting {seat.number} is planned: {seat.participant} at {seat.chair} once more.")
+
+
+@plan.command()
 def order(
     path: StudyArgument,
     seed: Annotated[int | None, typer.Option("--seed", min=0, help="Draw what has not begun anew from this.")] = None,

@@ -43,7 +43,7 @@ def add_record(path: StudyArgument, letter: LetterArgument, kind: KindArgument, 
     """Put a record down. A reading may say value='40 to 55 s' instead of its parts; at='2:31' says when it was so."""
     from fresh_chair.services.chair.records import put_fields
 
-    with study_of(path, add=True) as opened:
+    with study_of(path, write=True) as opened:
         say(put_fields(opened, letter, kind, _parted(parts)).id)
 
 
@@ -54,7 +54,7 @@ def set_record(
     """Change fields of a record; its earlier values stay in the file."""
     from fresh_chair.services.chair.records import put_fields
 
-    with study_of(path, add=True) as opened:
+    with study_of(path, write=True) as opened:
         put_fields(opened, letter, kind, _parted(parts), record_id=record_id)
 
 
@@ -69,7 +69,7 @@ def strike(
     """Strike a record, with a reason."""
     from fresh_chair.services.chair.records import strike_record
 
-    with study_of(path, add=True) as opened:
+    with study_of(path, write=True) as opened:
         strike_record(opened, letter, kind, record_id, reason)
 
 

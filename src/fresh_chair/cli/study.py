@@ -28,26 +28,23 @@ ToOption = Annotated[Path, typer.Option("--to", metavar="FILE", help="The file t
 
 
 @contextmanager
-def study_of(path: Path, *, write: bool = False, add: bool = False) -> "Iterator[OpenStudy]":
+def study_of(path: Path, *, write: bool = False) -> "Iterator[OpenStudy]":
     """The study at a path, closed afterwards.
 
     Args:
         path: The study file.
-        write: To write all of it, which one program at a time may.
-        add: To add to the ledgers of findings and chairs, which several may.
+        write: To change it, which several programs may at once.
 
     Raises:
         Refused: Where it is to be written and may only be read.
     """
     from fresh_chair.services.study.open_study import open_study
 
-    opened = open_study(path, write=write or add)
+    opened = open_study(path, write=write)
     clean = False
     try:
-        if add:
-            opened.require_adding()
         if write:
-            opened.require_writable()
+            opened.require_adding()
             _finish(opened)
         yield opened
         clean = True
@@ -57,7 +54,7 @@ def study_of(path: Path, *, write: bool = False, add: bool = False) -> "Iterator
 
 def _finish(opened: "OpenStudy") -> None:
     """Overwrite the freed bytes of an erasure that was cut short; print why where another program reads the file."""
-    if not any(person.erased for person in opened.study.people):
+    if not opened.writable or not any(person.erased for person in opened.study.people):
         return
     from fresh_chair.core.errors import NotSaved
     from fresh_chair.services.file.erasing import finish_erasing

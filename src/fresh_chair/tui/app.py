@@ -32,7 +32,7 @@ from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.signs import FULL, PLAIN
 
 _READING = "This study is open for reading only: the file may not be written."
-_BESIDE = "Another Fresh Chair plans and moderates this study. Here you can sort, rate and put records down meanwhile."
+_BESIDE = "Another Fresh Chair moderates this study. Here you can plan, sort, rate and put records down meanwhile."
 _STOP_SECONDS = 3.0
 _LEAVE_SECONDS = 0.8
 
@@ -259,7 +259,7 @@ class FreshChair(SittingKeeping):
         if self.session.in_hand is not None and not opened.writable:
             return
         try:
-            if opened.writable:
+            if opened.adds:
                 opened.read_on()
             else:
                 opened.reload()

@@ -3,6 +3,7 @@
 import os
 from collections.abc import Callable, Iterator
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
@@ -10,11 +11,14 @@ from fresh_chair.core.chair.ledger import NoiseLearnt, ReachChosen
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.findings.ledger import FindingOpened, Findings, SortEntry, replay_sorting, sort_id
+from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.chair.records import strike_entry
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.findings import sorting
 from fresh_chair.services.findings.sorting import sorted_snags_of
+from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.sitting.notes import take_notes
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.store.memory import Kept, MemorySorting
@@ -117,19 +121,21 @@ def test_an_entry_about_a_chair_is_struck_with_a_reason_and_stays(demo: OpenStud
     assert len(demo.known_chairs.entries()) == number + 1
 
 
-def test_beside_another_program_one_may_sort_and_put_records_down_and_plan_nothing(demo: OpenStudy) -> None:
+def test_beside_another_program_one_may_plan_sort_and_put_records_down_and_seat_nobody(demo: OpenStudy) -> None:
     beside = open_study(demo.file.path, author="Ada")
     assert (beside.writable, beside.adds) == (False, True)
     snag = sorted_snags_of(beside).loose[0].id
     sorting.open_finding(beside, "from beside", [snag])
     sorting.judge_severity(beside, beside.findings.finding_of[snag], 2, "two of them gave up")
     beside.note("A", NoiseLearnt(("settings:x",), "moves"))
-    with pytest.raises(Refused, match="planned and moderated in another"):
-        beside.amend(replace(beside.study, title="another"))
-    with pytest.raises(Refused, match="planned and moderated in another"):
+    beside.amend(replace(beside.study, title="another"))
+    with pytest.raises(Refused, match="moderated in another"):
         LiveSitting(beside, beside.to_run()[0])
     beside.close()
+    assert demo.behind()
     demo.read_on()
+    assert demo.study.title == "another"
+    assert not demo.behind()
     assert demo.findings.by_id[demo.findings.finding_of[snag]].severity == 2
     assert demo.sorting.entries[-1].author == "Ada"
     assert "settings:x" in demo.known_chairs.of("A").noise
@@ -147,3 +153,73 @@ def test_ones_own_last_change_is_taken_back_whole_and_another_ones_is_not(demo: 
     with pytest.raises(Refused, match="nothing of yours"):
         sorting.take_back(beside)
     beside.close()
+
+
+def test_a_change_of_a_plan_that_was_changed_elsewhere_is_refused_with_what_differs(demo: OpenStudy) -> None:
+    beside = open_study(demo.file.path, author="Ada")
+    set_field(beside, "chair.B.kernel", "7.0")
+    with pytest.raises(Refused, match=r"chair\.B\.kernel") as told:
+        set_field(demo, "chair.B.kernel", "6.99")
+    assert "Nothing of yours was changed" in told.value.hint
+    assert demo.study.chair_by_letter["B"].kernel == "7.0"
+    set_field(demo, "chair.B.kernel", "6.99")
+    beside.read_on()
+    assert beside.study.chair_by_letter["B"].kernel == "6.99"
+    assert [change.author for change in beside.plans.changes()[-2:]] == ["Ada", "moderator"]
+    beside.close()
+
+
+def test_a_sitting_that_began_elsewhere_meanwhile_keeps_its_plan(demo: OpenStudy) -> None:
+    beside = open_study(demo.file.path, author="Ada")
+    seat = beside.to_run()[0]
+    live = LiveSitting(demo, demo.study.seat(seat.number))
+    live.begin(demo.clock.now())
+    with pytest.raises(Refused, match=f"sitting {seat.number} began"):
+        beside.amend(replace(beside.study, seats=tuple(each for each in beside.study.seats if each != seat)))
+    assert seat in beside.study.seats
+    assert beside.begun == demo.begun
+    beside.close()
+
+
+def test_whoever_comes_second_may_seat_people_once_the_first_program_is_gone(demo: OpenStudy) -> None:
+    beside = open_study(demo.file.path, author="Ada")
+    seat = beside.to_run()[0]
+    demo.close()
+    LiveSitting(beside, seat).begin(beside.clock.now())
+    assert beside.writable
+    assert seat.number in beside.begun
+    beside.close()
+
+
+def test_notes_are_taken_into_a_study_that_is_open_elsewhere(demo: OpenStudy, tmp_path: Path) -> None:
+    number = next(iter(demo.begun))
+    notes = tmp_path / "notes.vtt"
+    notes.write_text("WEBVTT\n\n00:00:02.000 --> 00:00:03.000\nsnag the menu hid\n", encoding="utf-8")
+    beside = open_study(demo.file.path, author="Ada")
+    assert take_notes(beside, number, notes, offset_seconds=0) == 1
+    beside.close()
+    before = len(demo.entries[number])
+    demo.read_on()
+    assert len(demo.entries[number]) == before + 1
+    assert [r.words for r in demo.sittings[number].remarks.values()].count("the menu hid") == 1
+
+
+def test_a_snapshot_stays_as_it_was_while_the_study_goes_on(demo: OpenStudy) -> None:
+    live = LiveSitting(demo, demo.to_run()[0])
+    live.begin(demo.clock.now())
+    live.log(j.AttemptStarted(live.seat.cards[0]), demo.clock.now())
+    snapshot = demo.snapshot()
+    live.log(j.SnagSeen("later"), demo.clock.now())
+    demo.amend(replace(demo.study, title="another"))
+    number = live.seat.number
+    assert snapshot.study.title != "another"
+    assert len(snapshot.entries[number]) == len(demo.entries[number]) - 1
+    assert snapshot.sittings[number].attempts[0].snags == 0
+    assert demo.sittings[number].attempts[0].snags == 1
+
+
+def test_the_mappings_of_an_open_study_cannot_be_changed_from_outside(demo: OpenStudy) -> None:
+    number = next(iter(demo.begun))
+    for mapping in (demo.entries, demo.sittings):
+        with pytest.raises(TypeError):
+            mapping[number] = None  # type: ignore[index]

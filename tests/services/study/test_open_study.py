@@ -23,7 +23,7 @@ from fresh_chair.services.sitting.recording import taken_up
 from fresh_chair.services.sitting.view import look_back, sitting_view
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from tests.builders import FakeClock
-from tests.damage import damaged
+from tests.damage import damaged, of_sitting
 
 
 @pytest.fixture
@@ -214,12 +214,20 @@ def test_a_whole_file_has_nothing_wrong_with_it(demo_path: Path) -> None:
     ("damage", "where", "said"),
     [
         (
-            "UPDATE entry SET kind='x', body='{\"kind\":\"x\"}' WHERE sitting=3 AND number=4",
+            f"UPDATE entry SET kind='x', body='{{\"kind\":\"x\"}}' WHERE {of_sitting(3)} AND number=4",
             "journals",
             "Sitting 3, entry 4",
         ),
-        ("DELETE FROM entry WHERE sitting=2 AND number=9", "journals", "entry 9 is missing"),
-        ("UPDATE entry SET ticks_ns=1 WHERE sitting=5 AND number=7", "journals", "Sitting 5, entry 7"),
+        (
+            f"DELETE FROM entry WHERE {of_sitting(2)} AND number=9",
+            "journals",
+            "entry 9 is missing",
+        ),
+        (
+            f"UPDATE entry SET ticks_ns=1 WHERE {of_sitting(5)} AND number=7",
+            "journals",
+            "Sitting 5, entry 7",
+        ),
         ("DELETE FROM card WHERE id='dark-screen'", "plan", "names no card that is listed"),
         ("UPDATE seat SET participant='P99' WHERE number=1", "file", "points at a person"),
         ("DELETE FROM sort_entry WHERE number=2", "findings", "entry 2 is missing"),

@@ -113,7 +113,7 @@ def test_an_observer_corrects_their_own_and_moderates_nothing(
     with pytest.raises(Refused, match="Only the moderator"):
         other.log(j.AttemptStopped(), clock.now())
     with pytest.raises(Refused):
-        beside.require_writable()
+        beside.require_moderating()
     own = other.log(j.SnagSeen("mine"), clock.now())
     other.log(j.Worded(own.id, "mine, in other words"), clock.now())
     assert other.undo(clock.now()).content.kind == "worded"

@@ -57,7 +57,7 @@ def run_enquiry(
     from fresh_chair.probe.reach import transport_to
     from fresh_chair.probe.runner import ask
 
-    opened.require_writable()
+    opened.require_adding()
     asked = questions_of(opened, letter, enquiry, cards)
     way = way or opened.known_chairs.of(letter).reach
     if not way:
@@ -108,7 +108,7 @@ def brought_by_courier(opened: OpenStudy, path: Path) -> tuple[str, list[Brought
     """
     from fresh_chair.probe.courier import MOST_BYTES, enquiry_in, read_courier
 
-    opened.require_writable()
+    opened.require_adding()
     name = name_of(path)
     data = read_bytes(path, MOST_BYTES, kept="Nothing was taken from it.", what="what a courier brings")
     stamp = re.fullmatch(r"([A-Z]) ([a-z.]+) ([0-9a-f]+)", enquiry_in(data, name))

@@ -37,7 +37,7 @@ class ChairReader:
 
     def start(self) -> None:
         """Begin. Raises Refused where the study may only be read."""
-        self.opened.require_writable()
+        self.opened.require_adding()
         self._thread = Thread(target=self._run, name="chair-reader", daemon=True)
         self._thread.start()
 

@@ -10,7 +10,7 @@ from fresh_chair.core.chair.readings import Series, series_of
 from fresh_chair.core.chair.record_time import When, when_text
 from fresh_chair.core.chair.records import CONSENT_ITEMS, Claim, ConsentItem
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.plan.chair_states import ChairState, chair_states
+from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.services.chair.freshness import PutBack, put_backs, stale
 from fresh_chair.services.study.open_study import OpenStudy
@@ -78,7 +78,7 @@ def chair_sheet(opened: OpenStudy, letter: str, now: Moment) -> ChairView:
         put_back=back,
         series=tuple(series_of(readings_of({letter: ledger}, opened.study.machine_words))),
         consents_open=len(set(CONSENT_ITEMS) - seen),
-        states=tuple(chair_states(opened.study, opened.plans.changes(), letter)),
+        states=tuple(opened.plans.chair_states().get(letter, ())),
     )
 
 

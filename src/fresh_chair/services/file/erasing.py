@@ -13,15 +13,22 @@ from fresh_chair.services.chair.freshness import left_at
 from fresh_chair.services.plan.people import person_of, today
 from fresh_chair.services.study.mark_spool import rescued_folder
 from fresh_chair.services.study.open_study import OpenStudy, open_study
+from fresh_chair.store.scrubbing import scrubbed
 from fresh_chair.store.spool import leftovers
-from fresh_chair.store.sqlite.erasing import is_packed, pack, scrubbed
+from fresh_chair.store.sqlite.erasing import is_packed, pack
 from fresh_chair.store.sqlite.preparations import Preparations
 
 _END_OF_TIME = 2**62
 
 
-def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool) -> None:
+def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool, in_copy: bool = False) -> None:
     """Remove a person's identifying data and words; their marks and seats too unless their figures stay.
+
+    Args:
+        opened: The open study.
+        code: The person's.
+        keep_figures: Whether their marks stay, without words.
+        in_copy: Whether the study is a copy, in which nobody sits: what was open when it was made is of the past.
 
     Raises:
         InputError: Where there is nobody of this code.
@@ -29,25 +36,18 @@ def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool) -> None:
         NotSaved: Where the disk refuses, and nothing was erased; or where it was erased and its bytes could not be
             overwritten yet, which the next opening does.
     """
-    opened.require_writable()
+    opened.require_moderating()
     person = person_of(opened, code)
     if person.erased:
         raise Refused(f"{code} was erased on {person.erased}.")
-    if any(seat.participant == code for seat in opened.cut_short()):
+    if not in_copy and any(seat.participant == code for seat in opened.cut_short()):
         raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
     if opened.spool.waiting:
         raise Refused(
             "Marks lie in a second place still.", "Let them be brought back first; then nothing is forgotten."
         )
     now = opened.clock.now()
-    left = Participant(
-        code=code,
-        role=person.role,
-        group=person.group,
-        left=person.left and "erased",
-        replaces=person.replaces,
-        erased=today(opened),
-    )
+    left = _trace_of(person, today(opened))
     begun = opened.begun if keep_figures else set()
     missing = [s for s in opened.study.seats if s.participant == code and s.number not in begun]
     if missing:
@@ -58,7 +58,7 @@ def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool) -> None:
         seats=tuple(seat for seat in opened.study.seats if seat not in missing),
     )
     trace = Erasure(participant=code, wall_ns=now.wall_ns, author=opened.author, figures_kept=keep_figures)
-    Preparations(opened.file).erase(
+    opened.preparations.erase(
         opened.study, study, trace, own_places=_own_places(opened, code), windows=_windows(opened, code)
     )
     sittings = {seat.number for seat in opened.study.seats if seat.participant == code}
@@ -70,6 +70,18 @@ def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool) -> None:
             f"{code} was erased from the study, and not from what lies beside it: {said[0]}",
             f"It lies in {legible(str(rescued_folder().parent))}; remove it by hand.",
         )
+
+
+def _trace_of(person: Participant, day: str) -> Participant:
+    """The part of a person in the study that stays when they are erased."""
+    return Participant(
+        code=person.code,
+        role=person.role,
+        group=person.group,
+        left=person.left and "erased",
+        replaces=person.replaces,
+        erased=day,
+    )
 
 
 def finish_erasing(opened: OpenStudy) -> bool:
@@ -165,10 +177,7 @@ def _erase_in_copies(opened: OpenStudy, code: str, *, keep_figures: bool) -> lis
         try:
             known = copy.study.person_by_code.get(code)
             if copy.study.id == opened.study.id and known is not None and not known.erased:
-                for seat in copy.cut_short():
-                    # Nobody sits in a copy: what was open there when it was made is of the past.
-                    copy.sittings.pop(seat.number, None)
-                erase_person(copy, code, keep_figures=keep_figures)
+                erase_person(copy, code, keep_figures=keep_figures, in_copy=True)
         except FreshChairError as problem:
             problems.append(f"{path.name}: {problem.title}")
         finally:

@@ -7,7 +7,7 @@ from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Phase, Sitting
-from fresh_chair.services.study.open_study import OpenStudy, Tally
+from fresh_chair.services.study.open_study import OpenStudy
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,9 +78,7 @@ def open_counts(opened: OpenStudy) -> OpenCounts:
         sitting = opened.sittings.get(seat.number)
         if sitting is None:
             continue
-        tally = opened.tallies.get(seat.number)
-        if tally is None or tally.sitting is not sitting or tally.entries != sitting.entries:
-            tally = opened.tallies[seat.number] = _tally(sitting)
+        tally = opened.tallies.of(sitting)
         loose += len(tally.snags - sorted_in)
         if seat.participant in counted:
             tried |= {(card, seat.chair) for card in tally.tried}
@@ -92,13 +90,3 @@ def open_counts(opened: OpenStudy) -> OpenCounts:
         loose=loose,
         empty_cells=len(opened.study.cards) * len(opened.study.chairs) - len(tried),
     )
-
-
-def _tally(sitting: Sitting) -> Tally:
-    snags = frozenset(remark.entry for remark in sitting.remarks.values() if remark.kind == "snag")
-    tried = frozenset(
-        attempt.card
-        for attempt in sitting.attempts
-        if attempt.judged and attempt.outcome is not None and attempt.outcome.counts
-    )
-    return Tally(sitting, sitting.entries, snags, tried)

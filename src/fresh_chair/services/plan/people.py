@@ -72,7 +72,7 @@ def _emptiest(study: Study) -> str:
 
 def next_code(study: Study, role: Role = "participant") -> str:
     """A free code of the kind the study uses."""
-    stem = {"participant": "P", "pilot": "T", "expert": "E"}[role]
+    stem = {"participant": "P", "pilot": "T", "expert": "E", "reviewer": "R"}[role]
     taken = {person.code.casefold() for person in study.people}
     width = 2 if role == "participant" else 1
     return next(c for n in range(1, 1000) if (c := f"{stem}{n:0{width}}").casefold() not in taken)

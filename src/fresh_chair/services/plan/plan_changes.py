@@ -5,11 +5,12 @@ from dataclasses import replace
 from typing import Any
 
 from fresh_chair.core.codec import Unfit, built
-from fresh_chair.core.errors import InputError
+from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.plan.cards import must_follow
 from fresh_chair.core.plan.changes import require_kept
 from fresh_chair.core.plan.orders import planned_seats
-from fresh_chair.core.plan.study import Study
+from fresh_chair.core.plan.study import Seat, Study
+from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.study.open_study import OpenStudy
 
 
@@ -91,3 +92,36 @@ def replaced(opened: OpenStudy, **parts: Any) -> Study:
         return replace(study, **{"seats": fitting, **parts})
     except ValueError as problem:
         raise InputError(f"The plan cannot be so: {problem}.", "Nothing was changed.") from problem
+
+
+def sit_again(opened: OpenStudy, number: int) -> Seat:
+    """Plan a sitting of the same person at the same chair with the same cards, after all others.
+
+    The earlier one stays as it is. A card that they tried in it is no first try in the later one.
+
+    Raises:
+        InputError: Where no such sitting is planned.
+        Refused: Where it has not ended, the two are planned again already, or the study may only be read.
+        NotSaved: Where the disk refuses; nothing is planned then.
+    """
+    study = opened.study
+    seat = study.seat(number)
+    phase = opened.phase(number)
+    if phase not in (Phase.ENDED, Phase.BROKEN_OFF):
+        raise Refused(f"Sitting {number} has not ended.", "End it or break it off first; nothing was changed.")
+    for other in study.seats:
+        same = (other.participant, other.chair) == (seat.participant, seat.chair)
+        if same and opened.phase(other.number) is Phase.EMPTY:
+            raise Refused(f"Sitting {other.number} is planned for that already.", "Run that one; nothing was changed.")
+    again = replace(seat, number=max(each.number for each in study.seats) + 1)
+    opened.amend(replace(study, seats=(*study.seats, again)))
+    return again
+
+
+def earlier_sittings(opened: OpenStudy, seat: Seat) -> list[int]:
+    """Numbers of the sittings of the same person at the same chair before this one."""
+    return [
+        other.number
+        for other in opened.study.seats
+        if (other.participant, other.chair) == (seat.participant, seat.chair) and other.number < seat.number
+    ]

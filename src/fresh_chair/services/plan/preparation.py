@@ -19,7 +19,7 @@ def write_hunch(opened: OpenStudy, card: str, chair: str, words: str, severity: 
         InputError: Where it has no words.
         NotSaved: Where the disk refuses.
     """
-    opened.require_writable()
+    opened.require_adding()
     if card not in opened.study.card_by_id or chair not in opened.study.chair_by_letter:
         raise InputError("A hunch is about a card and a chair of this study.", "Nothing was written.")
     late = chair in chairs_sat_at(opened.study, opened.begun)
@@ -36,7 +36,7 @@ def write_hunch(opened: OpenStudy, card: str, chair: str, words: str, severity: 
     }
     hunch: Hunch = made(Hunch, safe(values), "The hunch")
     opened.preparations.put_hunch(hunch)
-    opened.hunches.append(hunch)
+    opened.read_preparations()
     return hunch
 
 
@@ -47,7 +47,7 @@ def reword_hunch(opened: OpenStudy, hunch: Hunch, words: str, severity: int) -> 
         Refused: Where it is sealed.
         NotSaved: Where the disk refuses.
     """
-    opened.require_writable()
+    opened.require_adding()
     require_open(hunch, chairs_sat_at(opened.study, opened.begun))
     if not words.strip():
         opened.preparations.drop_hunch(hunch.id)
@@ -56,22 +56,22 @@ def reword_hunch(opened: OpenStudy, hunch: Hunch, words: str, severity: int) -> 
             Hunch, {**asdict(hunch), "words": harmless(words.strip()), "severity": severity}, "The hunch"
         )
         opened.preparations.put_hunch(changed)
-    opened.hunches = opened.preparations.hunches()
+    opened.read_preparations()
 
 
 def seal_hunches(opened: OpenStudy, letters: Sequence[str]) -> int:
     """Seal every open hunch at these chairs, with the present date; returns how many."""
-    opened.require_writable()
+    opened.require_adding()
     count = sum(hunch.sealed_wall_ns is None and hunch.chair in letters for hunch in opened.hunches)
     if count:
         opened.preparations.seal(list(letters), opened.clock.now())
-        opened.hunches = opened.preparations.hunches()
+        opened.read_preparations()
     return count
 
 
 def look_at_all(opened: OpenStudy) -> int:
     """Put on record that every fixture that was not there is there now; returns how many. Raises as below."""
-    opened.require_writable()
+    opened.require_adding()
     now = opened.clock.now().wall_ns
     checks = [
         FixtureCheck(name=each.name, presence="ready", wall_ns=now)
@@ -79,7 +79,7 @@ def look_at_all(opened: OpenStudy) -> int:
         if not each.ready
     ]
     opened.preparations.add_fixture_checks(checks)
-    opened.fixture_checks.extend(checks)
+    opened.read_preparations()
     return len(checks)
 
 
@@ -90,7 +90,7 @@ def look_at_fixture(opened: OpenStudy, name: str, presence: Presence, note: str 
         InputError: Where no card asks for it.
         NotSaved: Where the disk refuses.
     """
-    opened.require_writable()
+    opened.require_adding()
     known = {each.name.casefold(): each.name for each in bench_of(opened.study, ())}
     if name.casefold() not in known:
         raise InputError("No card asks for this fixture.", "Nothing was written.")
@@ -101,5 +101,5 @@ def look_at_fixture(opened: OpenStudy, name: str, presence: Presence, note: str 
         wall_ns=opened.clock.now().wall_ns,
     )
     opened.preparations.add_fixture_checks([check])
-    opened.fixture_checks.append(check)
+    opened.read_preparations()
     return check

@@ -170,7 +170,7 @@ class Draft:
         Raises:
             NotSaved: Where it cannot be written.
         """
-        self._opened.require_writable()
+        self._opened.require_adding()
         if not self.waiting:
             try:
                 make_folder(self.path.parent)

@@ -1,5 +1,6 @@
 """One sitting's journal as it is written: committed before anything changes, beside others who write it too."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from fresh_chair.core.clock import Moment
@@ -9,7 +10,7 @@ from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.contradictions import impossible
 from fresh_chair.core.sitting.journal import Content, Entry
-from fresh_chair.core.sitting.replay import EntryTimes, advance, replay
+from fresh_chair.core.sitting.replay import EntryTimes, replay
 from fresh_chair.core.sitting.rules import OBSERVABLE, permit
 from fresh_chair.core.sitting.state.attempt import Attempt
 from fresh_chair.core.sitting.state.sitting import Sitting
@@ -27,14 +28,18 @@ class JournalWriter:
 
     def __init__(self, opened: OpenStudy, seat: Seat) -> None:
         if not opened.observes:
-            opened.require_writable()
+            opened.require_moderating()
         self.opened = opened
         self.seat = seat
-        self.entries: list[Entry] = opened.entries.setdefault(seat.number, [])
         self._clock = EntryTimes()
         self._times: list[int] = []
         self._struck: set[str] = set()
-        opened.sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))
+        opened.begin_journal(seat)
+
+    @property
+    def entries(self) -> Sequence[Entry]:
+        """The sitting's journal."""
+        return self.opened.entries[self.seat.number]
 
     @property
     def state(self) -> Sitting:
@@ -65,8 +70,7 @@ class JournalWriter:
             except Overtaken:
                 self.read_on()
                 continue
-            advance(self.state, entry)
-            self.entries.append(entry)
+            self.opened.advance_sitting(self.seat.number, entry)
             return entry
 
     def _permit(self, content: Content) -> None:
@@ -118,13 +122,11 @@ class JournalWriter:
             known = [*self.entries[: self._known], *fresh]
             anew = [replace(entry, number=len(known) + step) for step, entry in enumerate(waiting, start=1)]
             self.opened.spool.renumber(self.seat.number, anew)
-            self.entries[:] = [*known, *anew]
-            self.opened.replay_sitting(self.seat.number)
+            self.opened.take_journal(self.seat.number, [*known, *anew])
             self._clock, self._times, self._struck = EntryTimes(), [], set()
         else:
             for entry in fresh:
-                advance(self.state, entry)
-                self.entries.append(entry)
+                self.opened.advance_sitting(self.seat.number, entry)
         return True
 
     def bring_back(self) -> bool:
@@ -210,8 +212,7 @@ class JournalWriter:
             except Overtaken:
                 self.read_on()
                 continue
-            self.opened.sittings[self.seat.number] = state
-            self.entries.extend(fresh)
+            self.opened.take_journal(self.seat.number, [*self.entries, *fresh], state)
             return
 
     def _entry(self, content: Content, moment: Moment, step: int) -> Entry:

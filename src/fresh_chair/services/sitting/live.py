@@ -52,7 +52,7 @@ class LiveSitting(JournalWriter):
     def begin(self, moment: Moment) -> None:
         """Seat the participant. Raises as `log`."""
         self._require_free()
-        if self.opened.study.person_by_code[self.seat.participant].role != "expert":
+        if self.opened.study.person_by_code[self.seat.participant].is_newcomer:
             # Whatever is predicted from here on is no prediction.
             seal_hunches(self.opened, [self.seat.chair])
         found = found_at(self.opened, self.seat.chair, moment)
@@ -60,7 +60,7 @@ class LiveSitting(JournalWriter):
         self._commit([j.SittingBegan(), found], moment)
 
     def _require_free(self) -> None:
-        self.opened.require_writable()
+        self.opened.require_moderating()
         others = [seat for seat in self.opened.cut_short() if seat.number != self.seat.number]
         if others:
             raise Refused(
@@ -155,7 +155,7 @@ class LiveSitting(JournalWriter):
 
     def resume(self, interruption: Interruption, gap: Gap, moment: Moment) -> None:
         """Go on, with the dead time counted as decided. Raises as `log`."""
-        self.opened.require_writable()
+        self.opened.require_moderating()
         alive = interruption.alive
         self.log(j.SittingResumed(alive.ticks_ns, alive.boot, alive.wall_ns, gap), moment)
 

@@ -169,7 +169,7 @@ def take_notes(opened: OpenStudy, number: int, path: Path, *, offset_seconds: fl
         InputError: Where it holds no cue, or a time before the sitting; nothing is taken from it then.
         Refused, NotSaved: As `take_lines`.
     """
-    opened.require_writable()
+    opened.require_adding()
     entries, name = _entries(opened, number), name_of(path)
     if offset_seconds is None:
         tied = opened.sittings[number].recording
@@ -205,7 +205,7 @@ def take_notes(opened: OpenStudy, number: int, path: Path, *, offset_seconds: fl
 
 def take_contents(opened: OpenStudy, number: int, read: Sequence[TimedContent], *, name: str, began: str = "") -> int:
     """Make parsed contents the journal of a sitting without one. Raises as `take_lines`."""
-    opened.require_writable()
+    opened.require_adding()
     seat = opened.study.seat(number)
     if opened.entries.get(number):
         raise Refused(f"Sitting {number} was logged already.", "Nothing was taken.")
@@ -300,11 +300,10 @@ def _append(opened: OpenStudy, number: int, fresh: list[Entry], name: str) -> No
     if strange:
         raise InputError(f"{name} tells what cannot have been:\n{listed(strange)}", "Nothing was taken from it.")
     opened.journals.append(number, fresh)
-    opened.entries[number] = entries
-    opened.sittings[number] = state
+    opened.take_journal(number, entries, state)
 
 
-def _entries(opened: OpenStudy, number: int) -> list[Entry]:
+def _entries(opened: OpenStudy, number: int) -> Sequence[Entry]:
     opened.study.seat(number)
     entries = opened.entries.get(number)
     if not entries:

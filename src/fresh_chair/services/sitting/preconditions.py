@@ -79,7 +79,7 @@ def _start_states(opened: OpenStudy, seat: Seat) -> list[BenchLine]:
 def unasked_consents(study: Study, seat: Seat) -> tuple[Consent, ...]:
     """The consents this person has not given yet."""
     person = study.person_by_code[seat.participant]
-    if person.role == "expert":
+    if not person.is_newcomer:
         return ()
     return tuple(consent for consent in study.sheet.consents if consent.id not in person.consents)
 
@@ -103,7 +103,7 @@ def seating_objections(opened: OpenStudy, seat: Seat) -> list[str]:
         found.append(f"out of {seat.participant}'s order: {' and '.join(earlier)} comes first")
     if person.left:
         found.append(f"{seat.participant} left")
-    if person.role != "expert":
+    if person.is_newcomer:
         result = screened(person, study.sheet.screener).result
         found += (
             ["the screener says no"] if result == "failed" else ["the screener is not done"] if result == "open" else []

@@ -57,20 +57,20 @@ class NextQuestion:
 def next_ask(live: LiveSitting) -> NextQuestion | None:
     """The next question to the person; None where there is none."""
     state, sheet = live.state, live.opened.study.sheet
-    expert = live.opened.study.person_by_code[live.seat.participant].role == "expert"
+    newcomer = live.opened.study.person_by_code[live.seat.participant].is_newcomer
     if state.phase is Phase.EASE:
         return _ease()
     attempt = state.latest
-    if attempt is not None and attempt.outcome is not None and attempt.outcome.counts and not expert:
+    if attempt is not None and attempt.outcome is not None and attempt.outcome.counts and newcomer:
         for question in sheet.questions:
             if question.when == "after each card" and (question.id, attempt.number) not in state.asked:
                 return _question(question, attempt)
-    if state.phase is Phase.READING and sheet.ask_expectation and not expert:
+    if state.phase is Phase.READING and sheet.ask_expectation and newcomer:
         card = state.card or ""
         return None if card in state.expectations else _expectation(card)
     if state.phase is Phase.USABILITY:
         return _usability(next(item for item in range(1, 11) if item not in state.usability))
-    if state.phase is Phase.CLOSING and not expert:
+    if state.phase is Phase.CLOSING and newcomer:
         return _of_the_sitting(live)
     return None
 

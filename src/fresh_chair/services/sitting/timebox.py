@@ -39,13 +39,16 @@ def likely_times(live: LiveSitting) -> dict[tuple[str, str], CardTime]:
 
 
 def timebox(live: LiveSitting, times: Mapping[tuple[str, str], CardTime], now: Moment) -> Timebox | None:
-    """The time left and the time needed; None for an expert, who was promised none, and for a sitting that is over.
+    """The time left and the time needed; None for experts and reviewers, and for a sitting that is over.
 
     A sitting that is logged from a recording is over, however far the recording has come.
     """
     study, state = live.opened.study, live.state
-    role = study.person_by_code[live.seat.participant].role
-    if role == "expert" or not state.phase.open or state.recording is not None:
+    if (
+        not study.person_by_code[live.seat.participant].is_newcomer
+        or not state.phase.open
+        or state.recording is not None
+    ):
         return None
     chair, cards = live.seat.chair, study.card_by_id
     left = study.sheet.minutes_per_sitting - state.time_at(now) / SECOND / 60

@@ -1,31 +1,32 @@
-"""Values computed from an open study, once for each of its states and shared by all who ask."""
+"""Values computed from a study, once for each of its states and shared by all who ask."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from threading import Lock
 from typing import TypeVar, cast
 
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.state.sitting import Sitting
+from fresh_chair.core.sitting.journal import Entry
 
 T = TypeVar("T")
 
 
 class Computed:
-    """Keeps one value a name, as long as the plan and every sitting are as they were when it was computed."""
+    """Keeps one value a name, as long as the plan and every journal are as they were when it was computed."""
 
     def __init__(self) -> None:
         self._lock = Lock()
-        # With what each was computed from, so that no other object can take its address meanwhile.
-        self._kept: dict[str, tuple[tuple[object, ...], object, object]] = {}
+        # With the plan it was computed from, so that no other plan can take its address meanwhile.
+        self._kept: dict[str, tuple[tuple[object, ...], Study, object]] = {}
 
-    def value(self, name: str, study: Study, sittings: dict[int, Sitting], compute: Callable[[], T]) -> T:
+    def value(self, name: str, study: Study, journals: Mapping[int, Sequence[Entry]], compute: Callable[[], T]) -> T:
         """The value of a name for this state; computed where it is not the one that is kept."""
-        state = (id(study), *((number, id(sitting), sitting.entries) for number, sitting in sittings.items()))
+        ends = ((number, len(entries), entries[-1].id) for number, entries in journals.items() if entries)
+        state = (id(study), *ends)
         with self._lock:
             kept = self._kept.get(name)
         if kept is not None and kept[0] == state:
             return cast("T", kept[2])
         value = compute()
         with self._lock:
-            self._kept[name] = (state, (study, tuple(sittings.values())), value)
+            self._kept[name] = (state, study, value)
         return value

@@ -1,25 +1,26 @@
 """One open study: its plan, its sittings, its findings."""
 
 import secrets
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from pathlib import Path
+from types import MappingProxyType
 from typing import TYPE_CHECKING
 
-from fresh_chair.core.clock import Clock
+from fresh_chair.core.clock import Clock, Moment
 from fresh_chair.core.errors import InputError, Overtaken, Refused
-from fresh_chair.core.evidence.hunches import Hunch
-from fresh_chair.core.findings.ledger import Findings, SortEntry, replay_sorting
-from fresh_chair.core.plan.fixtures import FixtureCheck
+from fresh_chair.core.findings.ledger import replay_sorting
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting.journal import MODERATOR, Entry, is_observer_name
-from fresh_chair.core.sitting.replay import replay
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.replay import advance, replay
+from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import harmless
 from fresh_chair.services.study.computed import Computed
 from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack, take_back
 from fresh_chair.services.study.replayed import ReplayedLedger
+from fresh_chair.services.study.snapshot import StudyReading, StudySnapshot
+from fresh_chair.services.study.tallies import Tallies
 from fresh_chair.services.system.clock import SystemClock
 from fresh_chair.store.ports import StudyStore
 from fresh_chair.store.recent import RecentStudies
@@ -30,7 +31,6 @@ from fresh_chair.store.sqlite.study_file import StudyFile, create_file, open_fil
 if TYPE_CHECKING:
     from fresh_chair.core.chair.ledger import ChairContent
     from fresh_chair.core.chair.state import State
-    from fresh_chair.core.figures.facts import AttemptFact
     from fresh_chair.core.plan.chair_states import ChairState
     from fresh_chair.services.study.known_chairs import KnownChairs
     from fresh_chair.store.spool import Leftover
@@ -41,23 +41,8 @@ def new_id() -> str:
     return secrets.token_hex(8)
 
 
-@dataclass(frozen=True, slots=True)
-class Tally:
-    """The counts of one sitting, as far as it had come then.
-
-    Attributes:
-        snags: Ids of its snags.
-        tried: Cards with an attempt that counts.
-    """
-
-    sitting: Sitting
-    entries: int
-    snags: frozenset[str]
-    tried: frozenset[str]
-
-
-class OpenStudy:
-    """An open study with everything replayed.
+class OpenStudy(StudyReading):
+    """An open study with everything replayed, and the commands that change it.
 
     Args:
         file: The open study file.
@@ -71,7 +56,7 @@ class OpenStudy:
         self.author = author
         store: StudyStore = SqliteStore(file)
         self.journals = store.journals
-        self.sorting: ReplayedLedger[SortEntry, Findings] = ReplayedLedger(
+        self.sorting = ReplayedLedger(
             store.sorting,
             lambda entries, aside: replay_sorting(entries, aside=aside),
             lambda findings: frozenset(findings.left_out),
@@ -81,16 +66,25 @@ class OpenStudy:
         self._store = store
         self._known_chairs: KnownChairs | None = None
         self.computed = Computed()
-        self.tallies: dict[int, Tally] = {}
+        self.tallies = Tallies()
         self.merged = 0
         self.left_apart: list[Leftover] = []
         self.spool: MarkSpool
-        self.study: Study
-        self.entries: dict[int, list[Entry]]
-        self.sittings: dict[int, Sitting]
-        self.hunches: list[Hunch]
-        self.fixture_checks: list[FixtureCheck]
+        self._entries: dict[int, list[Entry]]
+        self._sittings: dict[int, Sitting]
+        # Sittings whose states are advanced in place, key by key.
+        self._moving: set[int] = set()
         self.reload()
+
+    @property
+    def entries(self) -> Mapping[int, Sequence[Entry]]:
+        """Every sitting's entries, by its number."""
+        return MappingProxyType(self._entries)
+
+    @property
+    def sittings(self) -> Mapping[int, Sitting]:
+        """The state of every sitting that has begun, by its number."""
+        return MappingProxyType(self._sittings)
 
     @property
     def known_chairs(self) -> "KnownChairs":
@@ -101,15 +95,24 @@ class OpenStudy:
             self._known_chairs = KnownChairs(self._store.chairs)
         return self._known_chairs
 
+    def snapshot(self) -> StudySnapshot:
+        """The study as it stands now, to be read by other threads."""
+        return StudySnapshot(
+            study=self.study,
+            plans=self.plans,
+            sorting=self.sorting,
+            computed=self.computed,
+            hunches=tuple(self.hunches),
+            fixture_checks=tuple(self.fixture_checks),
+            journals={number: tuple(entries) for number, entries in self._entries.items()},
+            settled={n: sitting for n, sitting in self._sittings.items() if n not in self._moving},
+            chairs=self.known_chairs,
+        )
+
     @property
     def knows_chairs(self) -> bool:
         """False until the ledgers of the chairs were first asked for."""
         return self._known_chairs is not None
-
-    @property
-    def findings(self) -> Findings:
-        """The findings, as sorted so far."""
-        return self.sorting.state
 
     @property
     def observes(self) -> bool:
@@ -129,14 +132,14 @@ class OpenStudy:
     def reload(self) -> None:
         """Read everything again, as a reader does to follow a writer."""
         self.study = self.plans.read()
-        self.entries = self.journals.all()
+        self._entries = self.journals.all()
         self._take_back()
-        self.sittings = {}
-        for number in self.entries:
+        self._sittings = {}
+        for number in self._entries:
             self.replay_sitting(number)
+        self._moving.clear()
         self.sorting.forget()
-        self.hunches = self.preparations.hunches()
-        self.fixture_checks = self.preparations.fixture_checks()
+        self.read_preparations()
         if self._known_chairs is not None:
             self._known_chairs.forget()
         # Now, so that what cannot be read is said where files are opened.
@@ -147,14 +150,14 @@ class OpenStudy:
         """Take in marks that lie elsewhere: one's own, and those of a program that died."""
         if hasattr(self, "spool"):
             for number, waiting in self.spool.by_sitting.items():
-                listed = self.entries.setdefault(number, [])
+                listed = self._entries.setdefault(number, [])
                 listed += [replace(entry, number=len(listed) + step) for step, entry in enumerate(waiting, start=1)]
                 self.spool.renumber(number, listed[len(listed) - len(waiting) :])
             return
         taken = TakenBack()
         if self.writable or self.observes:
             of = self.author if self.observes else ""
-            taken = take_back(self.study, self.file, self.journals, self.entries, of=of)
+            taken = take_back(self.study, self.file, self.journals, self._entries, of=of)
         self.merged, self.left_apart = taken.merged, taken.apart
         self.spool = MarkSpool(self.file, self.journals, self.study.id, taken)
 
@@ -175,8 +178,40 @@ class OpenStudy:
     def replay_sitting(self, number: int) -> Sitting:
         """One sitting's state from its entries as they are here now."""
         cards = self.study.seat(number).cards
-        self.sittings[number] = replay(number, cards, self.entries[number], lenient=True)
-        return self.sittings[number]
+        self._sittings[number] = replay(number, cards, self._entries[number], lenient=True)
+        self._moving.discard(number)
+        return self._sittings[number]
+
+    def begin_journal(self, seat: Seat) -> None:
+        """Let a planned sitting have a journal, an empty one where it has none yet."""
+        self._entries.setdefault(seat.number, [])
+        self._sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))
+
+    def advance_sitting(self, number: int, entry: Entry) -> None:
+        """Let an entry that is on a disk count in its sitting. Raises JournalError where it cannot follow."""
+        self._moving.add(number)
+        advance(self._sittings[number], entry)
+        self._entries[number].append(entry)
+
+    def take_journal(self, number: int, entries: Sequence[Entry], state: Sitting | None = None) -> None:
+        """Let these entries be a sitting's journal.
+
+        Args:
+            number: The sitting.
+            entries: All of its entries; they are on a disk.
+            state: The state they make, where that is known.
+        """
+        self._entries[number] = list(entries)
+        if state is None:
+            self.replay_sitting(number)
+        else:
+            self._sittings[number] = state
+            self._moving.discard(number)
+
+    def read_preparations(self) -> None:
+        """Read hunches and looks at the bench as they are in the store now."""
+        self.hunches = tuple(self.preparations.hunches())
+        self.fixture_checks = tuple(self.preparations.fixture_checks())
 
     def warm_up(self) -> None:
         """Load everything that the first paint did without, so that the first mark waits for nothing.
@@ -193,87 +228,62 @@ class OpenStudy:
         self.spool.close()
         self.file.close(clean=clean)
 
+    def behind(self) -> bool:
+        """True where another program has changed the plan or a sitting since it was read here. Raises FileProblem."""
+        return self.plans.overtaken() or bool(self.gone_on())
+
+    def read_on(self) -> None:
+        """Take in other programs' changes of the plan, of sittings, of findings and of chairs. Raises FileProblem."""
+        if self.plans.overtaken():
+            self.study = self.plans.read()
+        self.read_preparations()
+        for number in self.gone_on():
+            waiting = self.spool.waiting_of(number)
+            listed = self._entries.get(number, [])
+            known = listed[: len(listed) - len(waiting)]
+            known += self.journals.since(number, len(known))
+            anew = [replace(entry, number=len(known) + step) for step, entry in enumerate(waiting, start=1)]
+            self.spool.renumber(number, anew)
+            self.take_journal(number, [*known, *anew])
+        self.sorting.read_on()
+        if self.knows_chairs:
+            self.known_chairs.read_on()
+
     def require_adding(self) -> None:
-        """Do nothing where this program may add to the ledgers of findings and chairs.
+        """Do nothing where this program may change the plan, and add to the ledgers.
 
         Raises:
             Refused: Where it may only read.
         """
         if not self.adds:
-            self.require_writable()
-
-    def read_on(self) -> None:
-        """Take in other programs' entries about findings and chairs. Raises FileProblem."""
-        self.sorting.read_on()
-        if self.knows_chairs:
-            self.known_chairs.read_on()
-
-    def require_writable(self) -> None:
-        """Do nothing where this program may write all of the study.
-
-        Raises:
-            Refused: Where another one does, or it may only be read.
-        """
-        if self.adds and not self.writable:
-            raise Refused(
-                "This study is planned and moderated in another Fresh Chair.",
-                "Here you can sort, rate and put records down meanwhile.",
-            )
-        if not self.writable:
             raise Refused(
                 "This study is open for reading only.",
-                "Another Fresh Chair is writing it, or the file may not be written.",
+                "An observer adds marks to the sitting in hand." if self.observes else "The file may not be written.",
             )
 
-    def phase(self, number: int) -> Phase:
-        """How far a planned sitting has come."""
-        sitting = self.sittings.get(number)
-        return Phase.EMPTY if sitting is None else sitting.phase
+    def require_moderating(self) -> None:
+        """Do nothing where this program may run sittings, which one program at a time may.
 
-    def cut_short(self) -> list[Seat]:
-        """Sittings that have begun and have no end, but for those that are logged from a recording: that one waits."""
-        return [seat for seat in self.study.seats if self.phase(seat.number).open and not self.recorded(seat.number)]
+        Raises:
+            Refused: Where another one may, or the study may only be read.
+        """
+        self.require_adding()
+        if self.writable:
+            return
+        if not self.file.take_over():
+            raise Refused(
+                "Sittings of this study are moderated in another Fresh Chair.",
+                "Here you can plan, sort, rate and put records down meanwhile.",
+            )
+        # The other program is gone, and may have left marks elsewhere.
+        self.spool.close()
+        del self.spool
+        self.reload()
 
     def gone_on(self) -> list[int]:
         """Sittings in which another program has logged since they were read here. Raises as `reload`."""
-        known = {number: len(entries) for number, entries in self.entries.items()}
+        known = {n: len(entries) - len(self.spool.waiting_of(n)) for n, entries in self._entries.items()}
         return [number for number, length in self.journals.lengths().items() if length != known.get(number, 0)]
-
-    def recorded(self, number: int) -> bool:
-        """Whether a sitting is logged from a recording."""
-        sitting = self.sittings.get(number)
-        return sitting is not None and sitting.recording is not None
-
-    def to_run(self) -> list[Seat]:
-        """Planned sittings that have not begun."""
-        return [seat for seat in self.study.seats if self.phase(seat.number) is Phase.EMPTY]
-
-    def facts(self) -> "list[AttemptFact]":
-        """Every attempt that was judged."""
-        from fresh_chair.core.figures.facts import facts_of
-
-        return self.computed.value("facts", self.study, self.sittings, lambda: facts_of(self.study, self.sittings))
-
-    @property
-    def begun(self) -> set[int]:
-        """Numbers of the sittings that have begun."""
-        return {number for number, entries in self.entries.items() if entries}
-
-    @property
-    def began_wall_ns(self) -> dict[int, int]:
-        """When each sitting that has begun did, nanoseconds since 1970 UTC, by its number."""
-        return {n: sitting.began.wall_ns for n, sitting in self.sittings.items() if sitting.began is not None}
-
-    def chair_states(self) -> "dict[int, ChairState]":
-        """The state its chair was in for every sitting that has begun, by the sitting's number."""
-        from fresh_chair.core.plan.chair_states import states_of_sittings
-
-        return states_of_sittings(self.study, self.plans.changes(), self.began_wall_ns)
-
-    @property
-    def machines_sat_at(self) -> set[str]:
-        """Ids of machines that a sitting stood on, be the chair on another one by now."""
-        return {state.machine.id for state in self.chair_states().values()}
 
     def amend(self, new: Study, *, script: str | None = None) -> None:
         """Change the plan, and put the differences on record with their date.
@@ -283,26 +293,32 @@ class OpenStudy:
             script: The script's text, where the cards changed.
 
         Raises:
-            Refused: Where it would change what was run already, or the study may only be read.
+            Refused: Where it would change what was run already, the plan was changed elsewhere since it was read, or
+                the study may only be read.
             NotSaved: Where the disk refuses; nothing is changed then.
         """
         from fresh_chair.core.plan.changes import differences, require_allowed
 
-        self.require_writable()
+        self.require_adding()
         new = safe(new)
         require_allowed(self.study, new, self.begun)
         changes = differences(self.study, new)
         if not changes and script is None and new == self.study:
             return
-        self.plans.amend(
-            self.study,
-            new,
-            changes,
-            moment=self.clock.now(),
-            author=self.author,
-            sittings=len(self.begun),
-            script=None if script is None else harmless(script),
-        )
+        moment = self.clock.now()
+        try:
+            self.plans.amend(
+                self.study,
+                new,
+                changes,
+                moment=moment,
+                author=self.author,
+                sittings=len(self.begun),
+                script=None if script is None else harmless(script),
+                states=self._states_of(new, moment),
+            )
+        except Overtaken as problem:
+            raise self._overtaken() from problem
         from fresh_chair.core.chair.ledger import ChairClosed
 
         gone = set(self.study.chair_by_letter) - set(new.chair_by_letter)
@@ -310,6 +326,29 @@ class OpenStudy:
         for letter in sorted(gone & self.known_chairs.known):
             # A chair that comes later under the same letter is another one.
             self.note(letter, ChairClosed())
+
+    def _overtaken(self) -> Refused:
+        """Another program's changes of the plan, taken in, as the reason why this one's was not made."""
+        from fresh_chair.core.plan.changes import differences
+
+        before, begun = self.study, self.begun
+        self.read_on()
+        said = [each.place for each in differences(before, self.study)]
+        said += [f"sitting {number} began" for number in sorted(self.begun - begun)]
+        what = ", ".join(said[:4]) + (f" and {len(said) - 4} more" if len(said) > 4 else "")
+        return Refused(
+            f"Another program has changed the plan meanwhile: {what or 'as it is now'}.",
+            "Nothing of yours was changed. The plan is shown as it is now; say your change again.",
+        )
+
+    def _states_of(self, new: Study, moment: Moment) -> "list[ChairState]":
+        """The states of chairs that a changed plan brings."""
+        from fresh_chair.core.plan.chair_states import changed_states
+
+        held: dict[str, set[int]] = {}
+        for number, state in self.plans.states_of_sittings().items():
+            held.setdefault(self.study.seat(number).chair, set()).add(state)
+        return changed_states(new, self.plans.chair_states(), held, wall_ns=moment.wall_ns)
 
     def note(self, letter: str, *contents: "ChairContent", states: "Mapping[int, State] | None" = None) -> None:
         """Put entries on record about a chair; the states they refer to are kept with them.

@@ -13,10 +13,12 @@ from textual.widget import Widget
 from textual.widgets import Static
 
 from fresh_chair.core.plan.people import lacking_consents
+from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.plan.board import board
 from fresh_chair.services.plan.board_words import Readiness, people_marks
+from fresh_chair.services.plan.plan_changes import earlier_sittings, sit_again
 from fresh_chair.services.sitting.view import sitting_view
 from fresh_chair.tui.base.frame import Go
 from fresh_chair.tui.base.place import Place
@@ -97,6 +99,7 @@ class Plan(Place):
         Binding("r", "record", "a recording", id="plan.record", show=False, tooltip="Log a sitting from a recording"),
         Binding("f", "prove", "prove it fresh", id="plan.prove", show=False, tooltip="The chair in hand, in Set"),
         Binding("y", "notes", "typed notes", id="plan.notes", show=False, tooltip="A sitting from typed notes"),
+        Binding("g", "again", "once more", id="plan.again", show=False, tooltip="Seat this person here once more"),
         Binding("k", "open_sheet('check')", "check", id="plan.check", show=False, tooltip="Check the study file"),
         Binding(
             "l", "open_sheet('time')", "how long", id="plan.time", show=False, tooltip="Minutes, and the timetable"
@@ -198,6 +201,7 @@ class Plan(Place):
             ),
             Content.styled(legible(person.profile), "$plum"),
             Content.styled(f"sitting {cell.seat.number}, their {ordinal(cell.seat.position)}", "$thread"),
+            *self._earlier_line(cell.seat),
             self._state_line(view.phase, view.broken_reason),
         ]
         if view.phase is Phase.EMPTY and lacking_consents(person, opened.study.sheet.consents):
@@ -218,6 +222,16 @@ class Plan(Place):
         about.update(Content("\n").join(parts))
         self.refresh_bindings()
 
+    def read_on(self) -> None:
+        """Show other programs' changes: people and chairs may have come or gone."""
+        self.post_message(Go("plan", anew=True))
+
+    def _earlier_line(self, seat: Seat) -> list[Content]:
+        earlier = earlier_sittings(self.session.opened, seat)
+        if not earlier:
+            return []
+        return [Content.styled(f"once more, after sitting {' and '.join(map(str, earlier))}", "$lamp")]
+
     def _state_line(self, phase: Phase, reason: str) -> Content:
         if phase is Phase.EMPTY:
             return Content.styled("Nobody has sat here yet. Enter seats.", "$chalk")
@@ -233,6 +247,16 @@ class Plan(Place):
         if self._board is not None and self._board.cell is not None and not self.asking:
             self.post_message(SeatRequested(self._board.cell.seat.number))
 
+    def action_again(self) -> None:
+        """Plan one more sitting of the person at the chair in hand, after one that has ended."""
+        cell = None if self._board is None else self._board.cell
+        if cell is None:
+            return
+        opened = self.session.opened
+        planned: list[Seat] = []
+        if self.attempt(lambda: planned.append(sit_again(opened, cell.seat.number))):
+            self.tell(f"Sitting {planned[0].number} is planned: {cell.seat.participant} here once more. Enter seats.")
+
     def action_next(self) -> None:
         """Put the next sitting to run in hand."""
         to_run = self.session.opened.to_run()
@@ -245,7 +269,7 @@ class Plan(Place):
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """Refuse to seat at a cell without a planned sitting."""
         if (
-            action in ("open", "next", "record")
+            action in ("open", "next", "record", "again")
             and self.is_mounted
             and (self._board is None or self._board.cell is None)
         ):

@@ -23,6 +23,8 @@ if TYPE_CHECKING:
 
 BEAT_SECONDS = 2.0
 LOOK_SECONDS = 0.4
+# Every so many looks a program without a sitting in hand looks for other programs' changes.
+_LOOKS_APART = 4
 # So long without a beat, and the machine or the program was asleep.
 ASLEEP_NS = 20_000_000_000
 
@@ -43,11 +45,20 @@ class WentOn(Message):
         self.numbers = numbers
 
 
+class Changed(Message):
+    """Whether another program has changed the plan or a sitting since they were read here."""
+
+    def __init__(self, behind: bool) -> None:
+        super().__init__()
+        self.behind = behind
+
+
 class SittingKeeping(App[None]):
     """Seats people, takes up a sitting that was cut short, and merges the entries of other writers."""
 
     session: Session
     _looking = False
+    _looks = 0
     _beaten_ns = 0
     _apart = 0
 
@@ -266,6 +277,10 @@ class SittingKeeping(App[None]):
             self._look_for_sitting()
         else:
             self._bring_back(opened.bring_back)
+            self._looks += 1
+            if opened.adds and self._looks % _LOOKS_APART == 0:
+                self._looking = True
+                self._look_for_changes()
 
     def _bring_back(self, bring_back: Callable[[], bool]) -> None:
         spool = self.session.opened.spool
@@ -309,6 +324,27 @@ class SittingKeeping(App[None]):
         with contextlib.suppress(FreshChairError):
             found = self.session.opened.gone_on()
         self.post_message(WentOn(found))
+
+    @work(thread=True, group="look")
+    def _look_for_changes(self) -> None:
+        behind = False
+        with contextlib.suppress(FreshChairError):
+            behind = self.session.opened.behind()
+        self.post_message(Changed(behind))
+
+    @on(Changed)
+    def _take_in_changes(self, message: Changed) -> None:
+        """Show another program's changes, unless a question or a sitting is open."""
+        self._looking = False
+        screen = self.screen
+        if not message.behind or self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
+            return
+        try:
+            self.session.opened.read_on()
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+        screen.read_on()
 
     @on(WentOn)
     def _join_what_began(self, message: WentOn) -> None:
