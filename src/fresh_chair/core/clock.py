@@ -1,13 +1,14 @@
 """Moments and the time between them: law 2."""
 
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Protocol
+
+from fresh_chair.core.frozen import frozen
 
 SECOND = 1_000_000_000
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Moment:
     """One point in time, taken at a key press.
 

@@ -8,13 +8,14 @@ import json
 import math
 import re
 from collections.abc import Callable
-from dataclasses import MISSING, dataclass, fields, is_dataclass
+from dataclasses import MISSING, fields, is_dataclass
 from enum import StrEnum
 from functools import cache
 from types import NoneType, UnionType
 from typing import Annotated, Any, Literal, Protocol, Union, get_args, get_origin, get_type_hints
 
 from fresh_chair.core.errors import InputError, JournalError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
 
 
@@ -31,7 +32,7 @@ class Unfit(ValueError):
     """A value of the wrong type or range, as reason @ field."""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Unreadable:
     """An entry on disk that cannot be read: it is shown, left out of all figures, and never appended.
 
@@ -177,7 +178,7 @@ def fitted(kind: type, name: str, value: object) -> Any:
     return _fit(value, rules[name].hint, name)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Rule:
     """The values a field may hold.
 

@@ -7,7 +7,6 @@ framework type. A kind or version that is not known is an error that names the e
 
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from contextlib import suppress
-from dataclasses import dataclass
 from typing import Annotated, Any, Literal, TypeVar
 
 from annotated_types import MaxLen, MinLen
@@ -15,13 +14,14 @@ from annotated_types import MaxLen, MinLen
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unreadable, decoded, encoded, gated
 from fresh_chair.core.errors import JournalError, Refused
+from fresh_chair.core.frozen import frozen
 
 MAX_WORDS = 2000
 Typed = Annotated[str, MaxLen(MAX_WORDS)]
 Reason = Annotated[str, MinLen(1), MaxLen(MAX_WORDS)]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LedgerEntry:
     """One entry: its content, the moment of the key, and the author.
 
@@ -37,7 +37,7 @@ class LedgerEntry:
     content: Any
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class EntryStruck:
     """A correction: an earlier entry does not hold, with why. The earlier entry stays where it is."""
 

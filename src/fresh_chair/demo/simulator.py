@@ -5,13 +5,13 @@ chair go faster than the first, and waits belong to machines. None of it is know
 """
 
 import tomllib
-from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 from math import exp
 from random import Random
 from typing import Any
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting.state.outcome import Outcome
@@ -62,7 +62,7 @@ WAITS: dict[str, dict[str, tuple[float, ...]]] = {
 SUS_LEVEL = {"A": 4.1, "B": 2.9, "C": 3.3}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MadeUpEvent:
     """Something at a share of the hands time: a wait of some seconds, a talk, help, a wrong place, words."""
 
@@ -72,7 +72,7 @@ class MadeUpEvent:
     words: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Behaviour:
     """One made-up attempt, before it is written down."""
 

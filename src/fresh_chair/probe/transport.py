@@ -6,10 +6,10 @@ import os
 import re
 import signal
 from collections.abc import AsyncIterator
-from dataclasses import dataclass
 from typing import Protocol
 
 from fresh_chair.core.errors import InputError, Unreachable
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
 
 CHUNK = 65_536
@@ -38,7 +38,7 @@ class Transport(Protocol):
         ...
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Address:
     """Where an SSH server listens."""
 

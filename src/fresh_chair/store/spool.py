@@ -12,7 +12,6 @@ import json
 import os
 import stat
 from collections.abc import Collection, Iterator, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +20,7 @@ from platformdirs import user_state_path
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import plain_json
 from fresh_chair.core.errors import JournalError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.journal import CODEC, Entry
 from fresh_chair.store.gate import entry_row, moment_problem
 
@@ -36,7 +36,7 @@ def places() -> list[Path]:
     return [user_state_path("fresh-chair") / "marks", temporary, Path(f"/dev/shm/fresh-chair-{os.getuid()}")]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Leftover:
     """Marks that were kept in a second place and are in no study file yet.
 

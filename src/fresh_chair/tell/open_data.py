@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, field
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -16,6 +16,7 @@ from fresh_chair.core.figures.comparison import Comparison
 from fresh_chair.core.figures.estimate import Estimate, Proportion
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.findings.ledger import CODEC, SortContent, SortEntry
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.core.plan.changes import Change
@@ -124,7 +125,7 @@ class StudyExport(_Part):
     chairs: list[ChairData]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Preparation:
     """The preparations beside the plan, and the plan's changes."""
 

@@ -1,6 +1,5 @@
 """The short report, in Markdown and in HTML that needs no other file."""
 
-from dataclasses import dataclass
 from typing import Any
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
@@ -11,13 +10,14 @@ from fresh_chair.core.figures.estimate import Estimate, rate_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
 from fresh_chair.core.findings.sorted_snags import SortedSnags
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import count_of, legible
 
 _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ReportFacts:
     """The facts a report is made from.
 

@@ -2,7 +2,6 @@
 
 import asyncio
 import signal
-from dataclasses import dataclass
 from pathlib import Path
 from typing import ClassVar
 
@@ -16,6 +15,7 @@ from textual.widgets import OptionList, Static
 from textual.widgets.option_list import Option
 
 from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import legible, legible_lines
 from fresh_chair.services.file.new_study import new_demo, new_study
 from fresh_chair.services.system.files import typed_path
@@ -24,7 +24,7 @@ from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.widgets.asking import WordLine
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Begun:
     """Which study to open next."""
 

@@ -2,6 +2,7 @@
 
 import os
 import subprocess
+from dataclasses import fields
 from pathlib import Path
 
 import pytest
@@ -22,7 +23,7 @@ FONTS = ("JetBrainsMono-Regular", "DejaVuSansMono.ttf", "NotoSansMono-Regular")
 
 def glyphs_of(signs: Signs) -> set[str]:
     found = ""
-    for name in signs.__slots__:
+    for name in (each.name for each in fields(signs)):
         value = getattr(signs, name)
         found += "".join(value.values()) if isinstance(value, dict) else value
     return set(found)

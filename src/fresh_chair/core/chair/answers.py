@@ -1,12 +1,13 @@
 """A chair's answer to one question, or the reason there is none."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+
+from fresh_chair.core.frozen import frozen
 
 LONGEST_WHY = 200
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Answer:
     """One answer.
 

@@ -1,13 +1,14 @@
 """Drift: the differences from the baseline now, without names that move by themselves."""
 
 from collections.abc import Collection, Iterable
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.chair.state import SECTIONS, State
+from fresh_chair.core.frozen import frozen
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StateDifference:
     """One name that is not as it was.
 
@@ -27,7 +28,7 @@ class StateDifference:
         return f"{self.section}:{self.key}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Drift:
     """The differences from a baseline.
 

@@ -2,9 +2,9 @@
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from fresh_chair.core.chair.drift import StateDifference
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
 
 NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
@@ -86,7 +86,7 @@ _PLURAL = {name for _, name, _ in _SETTINGS if name.endswith("s") and not name.s
 }
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Said:
     """Differences that a person would call by one name.
 

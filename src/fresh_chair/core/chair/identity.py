@@ -2,9 +2,9 @@
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import ClassVar
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.core.plan.fields import FORBID, Line, Words
 from fresh_chair.core.text import clipped, legible
@@ -43,7 +43,7 @@ NAMES = (
 )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Fact:
     """One thing that a chair says of itself.
 
@@ -58,7 +58,7 @@ class Fact:
     source: Line
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Unread:
     """One thing that could not be read, and why."""
 
@@ -68,7 +68,7 @@ class Unread:
     why: Line
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Disagreement:
     """Two places that say different things about the same.
 

@@ -17,13 +17,14 @@ from fresh_chair.core.checks.meaning import Found
 from fresh_chair.core.clock import Moment, elapsed_ns
 from fresh_chair.core.codec import Unfit, Unreadable, built, plain_json
 from fresh_chair.core.errors import JournalError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import Codec, EntryStruck, LedgerEntry, Typed
 
 NAME = "Chairs"
 Way = Annotated[str, MaxLen(200)]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ReachChosen:
     """How the chair is reached: `here`, `ssh user@host:port`, `courier`; empty for not at all."""
 
@@ -31,7 +32,7 @@ class ReachChosen:
     kind: Literal["reach_chosen"] = "reach_chosen"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class IdentityRead:
     """Who the chair said it was."""
 
@@ -41,7 +42,7 @@ class IdentityRead:
     kind: Literal["identity_read"] = "identity_read"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class BaselineTaken:
     """A baseline: the chair's state when it was fresh, kept under the number `state`."""
 
@@ -51,7 +52,7 @@ class BaselineTaken:
     kind: Literal["baseline_taken"] = "baseline_taken"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NoiseLearnt:
     """Names that move by themselves are left out of drift from here on."""
 
@@ -60,7 +61,7 @@ class NoiseLearnt:
     kind: Literal["noise_learnt"] = "noise_learnt"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NoiseTakenBack:
     """A name that was left out counts again."""
 
@@ -69,7 +70,7 @@ class NoiseTakenBack:
     kind: Literal["noise_taken_back"] = "noise_taken_back"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Differing:
     """One name that differs from the baseline: its value before and now; None for not there."""
 
@@ -78,7 +79,7 @@ class Differing:
     now: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FreshnessRead:
     """The result of a comparison with the baseline.
 
@@ -101,7 +102,7 @@ class FreshnessRead:
     kind: Literal["freshness_read"] = "freshness_read"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Answered:
     """A chair's answer to one question of a check."""
 
@@ -110,7 +111,7 @@ class Answered:
     why: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ChecksAsked:
     """A chair's answers to checks, before an attempt or after."""
 
@@ -120,7 +121,7 @@ class ChecksAsked:
     kind: Literal["checks_asked"] = "checks_asked"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RecordPut:
     """A record, new or changed.
 
@@ -135,7 +136,7 @@ class RecordPut:
     kind: Literal["record_put"] = "record_put"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RecordStruck:
     """A record does not hold, with why; it stays where it is."""
 
@@ -145,7 +146,7 @@ class RecordStruck:
     kind: Literal["record_struck"] = "record_struck"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ChairClosed:
     """The chair is no part of the study any more; its letter may be another one's later."""
 
@@ -168,7 +169,7 @@ ChairContent = (
 )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ChairEntry(LedgerEntry):
     """One entry about one chair.
 
@@ -189,7 +190,7 @@ def chair_id(number: int) -> str:
     return f"chair-{number}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Held:
     """A record as it stands, and when it first came in."""
 

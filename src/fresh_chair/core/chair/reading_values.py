@@ -1,9 +1,9 @@
 """A typed reading's value: read wholly, or refused wholly; where it is ambiguous, both meanings are given."""
 
 import re
-from dataclasses import dataclass
 
 from fresh_chair.core.chair.units import converted, is_time, scale_of
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
 
 EXAMPLES = "412 MiB, 40 to 55 s, at least 1 s, under 2 GB, about 3 min, 1:30 min, 3 of 5, 4.10.2, or felt and a word"
@@ -33,7 +33,7 @@ class Ambiguous(ValueError):
         self.readings = readings
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Value:
     """A typed value as the fields of a reading."""
 

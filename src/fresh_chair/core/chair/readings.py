@@ -1,12 +1,12 @@
 """Readings side by side: over time at one chair, and across chairs only with the differences of their conditions."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 from fresh_chair.core.chair.record_time import NOT_KNOWN, When
 from fresh_chair.core.chair.records import Reading, number_text, reading_text
 from fresh_chair.core.chair.units import converted, scale_of
 from fresh_chair.core.clock import SECOND
+from fresh_chair.core.frozen import frozen
 
 # Minutes since boot that differ by less than this factor are the same condition.
 _ALIKE_MINUTES = 2.0
@@ -21,7 +21,7 @@ _CONDITIONS = (
 )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Taken:
     """A reading and when it was taken.
 
@@ -37,7 +37,7 @@ class Taken:
     source: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Series:
     """Readings of one thing at one chair, oldest first; those whose time is not known last.
 

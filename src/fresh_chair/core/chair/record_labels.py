@@ -1,9 +1,9 @@
 """Labels of the fields of a chair's records, and the values that belong into each."""
 
-from dataclasses import dataclass
+from fresh_chair.core.frozen import frozen
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RecordLabel:
     """One field of a record.
 

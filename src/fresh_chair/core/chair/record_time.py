@@ -1,17 +1,17 @@
 """When something put on record was so: by the clock, in a recording, or not known."""
 
 import re
-from dataclasses import dataclass
 from datetime import datetime
 
 from fresh_chair.core.clock import SECOND, clock_text
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
 
 NOT_KNOWN = "not known"
 _RECORDING = re.compile(r"(?:(?:(\d{1,2}):)?(\d{1,3}):)(\d{2}(?:\.\d{1,3})?)")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class When:
     """A moment of one of two lines of time that are never held against each other.
 

@@ -3,13 +3,13 @@
 Each record is whole; a change is the record again under the same id, and the earlier one stays in the file.
 """
 
-from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
 from annotated_types import MaxLen
 
 from fresh_chair.core.chair.record_time import require_at
 from fresh_chair.core.checks.parser import read_check
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date
 
 Id = Annotated[str, MaxLen(40)]
@@ -50,7 +50,7 @@ CONSENT_ITEMS = (
 )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Claim:
     """A promise of the release notes or the site, held against the chair itself.
 
@@ -79,7 +79,7 @@ class Claim:
             read_check(self.check)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Reading:
     """One measured figure of a chair, with its method, its conditions and its trust.
 
@@ -140,7 +140,7 @@ class Reading:
             raise ValueError("a doubt needs a reason")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class InstallStep:
     """One entry of an installation log; its time is that of the key.
 
@@ -160,7 +160,7 @@ class InstallStep:
         require_at(self.at)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class FirstPage:
     """One page that the first boot shows.
 
@@ -186,7 +186,7 @@ class FirstPage:
         require_at(self.at)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class ConsentItem:
     """One default or consent: whether it was asked, how it stands, how honest the words are, how to refuse.
 
@@ -211,7 +211,7 @@ class ConsentItem:
         require_at(self.at)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class WarningMet:
     """A warning that the machine gave, or should have given."""
 
@@ -228,7 +228,7 @@ class WarningMet:
         require_at(self.at)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Look:
     """How one program fits the rest of the desktop."""
 

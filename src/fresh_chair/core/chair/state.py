@@ -2,10 +2,11 @@
 
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from fresh_chair.core.codec import plain_json
 from fresh_chair.core.errors import JournalError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import legible
 
 # The parts of a state, in the order in which drift is told.
@@ -26,7 +27,7 @@ MOST_KEYS = 200_000
 LONGEST_VALUE = 400
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class State:
     """A chair's state as it was read.
 

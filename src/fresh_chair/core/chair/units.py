@@ -1,6 +1,6 @@
 """Units of readings and their dimensions, so that 800 MB and 1.5 GB are the same kind of thing."""
 
-from dataclasses import dataclass
+from fresh_chair.core.frozen import frozen
 
 _BYTES = {
     **dict.fromkeys(("b", "byte", "bytes"), 1.0),
@@ -24,7 +24,7 @@ _SECONDS = {
 _SHARES = {"": 1.0, "%": 0.01, "percent": 0.01, "per cent": 0.01}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Scale:
     """A unit's dimension and factor.
 

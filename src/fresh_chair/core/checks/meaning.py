@@ -2,9 +2,9 @@
 
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from enum import StrEnum
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
 
 _NEEDS_BEFORE = ("changed", "changed to")
@@ -19,7 +19,7 @@ class Witnessed(StrEnum):
     SO_BEFORE = "was so before"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Ask:
     """A question that a check puts to the chair.
 
@@ -37,7 +37,7 @@ class Ask:
         return " ".join([self.subject, *(quoted(arg) for arg in self.args)])
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Check:
     """One thing that must be so."""
 
@@ -46,7 +46,7 @@ class Check:
     value: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CheckLine:
     """A line: confirmed where any of its alternatives is.
 
@@ -68,7 +68,7 @@ class CheckLine:
         return [check.ask.args[0] for check in self.any_of if check.ask.subject == "command"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Found:
     """A chair's answer: a value, not there, or the reason it could not be read."""
 
@@ -76,7 +76,7 @@ class Found:
     why: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Judged:
     """A chair's judgement of one line.
 

@@ -1,18 +1,18 @@
 """Hunches: the reviewer's predictions, sealed before the first sitting."""
 
 from collections.abc import Collection, Iterable, Mapping
-from dataclasses import dataclass
 from typing import Annotated, ClassVar
 
 from annotated_types import MaxLen, MinLen
 
 from fresh_chair.core.errors import Refused
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chairs import Severity
 from fresh_chair.core.plan.fields import FORBID
 from fresh_chair.core.plan.study import Study
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Hunch:
     """A predicted trouble at one card and chair, and how bad it will be.
 

@@ -2,18 +2,18 @@
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.estimate import Estimate, Proportion
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.satisfaction import ease_mean
 from fresh_chair.core.figures.times import censored_median, geometric_mean
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.outcome import Outcome
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CellFigures:
     """All figures of one task on one chair.
 

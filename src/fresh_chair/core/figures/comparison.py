@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from enum import StrEnum
 from itertools import combinations
 
@@ -11,6 +11,7 @@ from fresh_chair.core.figures.correction import holm
 from fresh_chair.core.figures.estimate import Estimate, interval_words
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.times import detectable_ratio, paired_ratio
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.study import Study
 
@@ -38,7 +39,7 @@ class Measure(StrEnum):
     TIME = "time"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Comparison:
     """One task, two chairs, the same people.
 

@@ -2,13 +2,13 @@
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from itertools import pairwise
 from math import sqrt
 from statistics import median
 
 from fresh_chair.core.clock import SECOND
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.readability import aloud_seconds
 from fresh_chair.core.plan.sheet import DAYS, Timetable
@@ -21,7 +21,7 @@ BETWEEN_SECONDS = 45.0
 FEWEST_ATTEMPTS = 3
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CardTime:
     """How long one card takes at one chair, everything included from reading it aloud on.
 
@@ -40,7 +40,7 @@ class CardTime:
     attempts: int
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SeatTime:
     """How long one planned sitting takes, in minutes.
 
@@ -59,7 +59,7 @@ class SeatTime:
         return self.likely > minutes
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Slot:
     """A planned sitting in the timetable."""
 

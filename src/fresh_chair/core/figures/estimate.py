@@ -1,14 +1,15 @@
 """The common form of all figures: a value with its interval, its n and its method, or the reason there is none."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from math import sqrt
 from statistics import NormalDist
+
+from fresh_chair.core.frozen import frozen
 
 LEVEL = 0.95
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Estimate:
     """One figure.
 
@@ -31,7 +32,7 @@ class Estimate:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Proportion(Estimate):
     """A rate that never loses its count: x of n."""
 

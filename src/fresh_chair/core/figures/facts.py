@@ -1,17 +1,17 @@
 """Attempts as plain facts: the input of every figure."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 
 from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import SECOND
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.state.attempt import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Sitting
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AttemptFact:
     """One ended attempt. The three lanes add up to the elapsed time.
 

@@ -1,14 +1,14 @@
 """Did everything go faster in the second chair? Looked at before any two chairs are compared."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from math import exp, log, sqrt
 
 from fresh_chair.core.figures.estimate import LEVEL, Estimate, t_quantile
 from fresh_chair.core.figures.facts import AttemptFact
+from fresh_chair.core.frozen import frozen
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PositionEffect:
     """Time at this position, as a multiple of time at the first."""
 

@@ -1,14 +1,14 @@
 """Participants' ratings: the Single Ease Question and the System Usability Scale."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from fresh_chair.core.figures.estimate import LEVEL, Estimate, mean_with_t
+from fresh_chair.core.frozen import frozen
 
 SUS_ITEMS = 10
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SusScore:
     """One person's System Usability Scale, 0 to 100, or the reason there is none."""
 

@@ -1,7 +1,6 @@
 """Every figure of a study together, and the sentences each task's figures allow."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from fresh_chair.core.figures.cell import CellFigures, all_cells
 from fresh_chair.core.figures.comparison import Comparison, compare_all, sentences, unlike_conditions
@@ -9,11 +8,12 @@ from fresh_chair.core.figures.estimate import Estimate, interval_words
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.sitting import Sitting
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Satisfaction:
     """The System Usability Scale at one chair: each person's score, and their mean."""
 
@@ -22,7 +22,7 @@ class Satisfaction:
     mean: Estimate
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Weighing:
     """All figures of a study.
 

@@ -9,6 +9,7 @@ from annotated_types import Ge, Le, MaxLen, MinLen
 from fresh_chair.core import ledger
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import Refused
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import Codec, EntryStruck, LedgerEntry, Reason
 
 SEVERITY_WORDS = ("no trouble", "cosmetic", "minor", "major", "catastrophe")
@@ -54,7 +55,7 @@ class Findings:
             self.by_id[before].snags.remove(snag)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FindingOpened:
     """Snags have something in common, and it has a name now."""
 
@@ -69,7 +70,7 @@ class FindingOpened:
         findings.by_id[self.finding] = Finding(self.finding, self.title)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FindingRetitled:
     """The finding is called something better."""
 
@@ -82,7 +83,7 @@ class FindingRetitled:
         findings.finding(self.finding).title = self.title
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SnagJoined:
     """A snag belongs to a finding; it leaves the one it was in before."""
 
@@ -100,7 +101,7 @@ class SnagJoined:
         findings.finding_of[self.snag] = self.finding
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SnagParted:
     """A snag is loose again."""
 
@@ -114,7 +115,7 @@ class SnagParted:
         findings.part(self.snag)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SeverityJudged:
     """How bad the finding is, 0 to 4 (Nielsen 1994), and why."""
 
@@ -133,7 +134,7 @@ SortContent = FindingOpened | FindingRetitled | SnagJoined | SnagParted | Severi
 CODEC = Codec(get_args(SortContent), version=1)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SortEntry(LedgerEntry):
     """One entry of the sorting ledger."""
 

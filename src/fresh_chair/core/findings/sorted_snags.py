@@ -1,19 +1,19 @@
 """The two piles of Sort: snags as they were met, findings with who met them where."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from fresh_chair.core.clock import clock_text
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.estimate import Proportion, interval_words
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.findings.ledger import Findings
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chairs import CarriedFinding
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.state.sitting import Remark, Sitting
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Snag:
     """One trouble, seen once.
 
@@ -34,7 +34,7 @@ class Snag:
     severity: int | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Spread:
     """Who met a finding at one chair, of all who tried a card it was met on there.
 
@@ -60,7 +60,7 @@ class Spread:
         return f"met only by {', '.join(self.others)}, never counted" if self.others else "nobody tried"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FindingView:
     """One finding with who met it where."""
 
@@ -77,7 +77,7 @@ class FindingView:
         return tuple(sorted((snag.severity for snag in self.snags if snag.severity is not None), reverse=True))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SortedSnags:
     """Loose snags, similar ones together, and findings, the worst first.
 

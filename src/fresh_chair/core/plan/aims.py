@@ -1,9 +1,9 @@
 """A study's possible aims, with the target that decides how many people it takes."""
 
-from dataclasses import dataclass
+from fresh_chair.core.frozen import frozen
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Aim:
     """One thing a study may be meant to find out, with the numbers that decide how many people it takes."""
 

@@ -2,14 +2,14 @@
 
 from collections import defaultdict
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import must_follow
 from fresh_chair.core.plan.orders import chairs_for, neighbour_counts, position_counts, unevenness, williams_orders
 from fresh_chair.core.plan.study import Seat, Study
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ChairBalance:
     """One set of chairs that some people sit at all of.
 
@@ -33,7 +33,7 @@ class ChairBalance:
         return -self.people % self.complete
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CardBalance:
     """Where the cards stand in their sittings.
 
@@ -48,7 +48,7 @@ class CardBalance:
     unevenness: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Balance:
     """The balance of a whole plan, with its sentences."""
 
@@ -196,7 +196,7 @@ def _times(count: int) -> str:
     return ("never", "once", "twice")[count] if count < 3 else f"{count} times"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Vacancy:
     """A place in the plan whose person left before all their sittings were run.
 

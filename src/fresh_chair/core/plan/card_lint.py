@@ -5,8 +5,8 @@ A remark is advice. The reviewer overrules it with a reason, which stays on the 
 
 import re
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard, all_before
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.readability import aloud_seconds, reading_grade, stem, telling_words, words_of
@@ -104,7 +104,7 @@ _BENCH_WORDS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LintRemark:
     """One thing that is wrong with a card.
 

@@ -1,13 +1,14 @@
 """Task cards: the text that is read aloud, and the criteria of success."""
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Annotated, ClassVar
 
 from annotated_types import Ge, Le, MaxLen
 
 from fresh_chair.core.checks.meaning import CheckLine
 from fresh_chair.core.checks.parser import LONGEST_LINE, read_check
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Limit, Line, Seconds, Spoken, Words, repeated, require_name
 
 MOST_CARDS = 400
@@ -31,7 +32,7 @@ AREAS = (
 BY_CHAIR = ("benchmark_seconds", "routes", "notes")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class TaskCard:
     """One task as it is read aloud, with its criteria of success.
 

@@ -1,9 +1,10 @@
 """The states a chair was in: whole, dated, and referred to by the sittings that were held in them."""
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import fields, replace
 from typing import ClassVar
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.core.plan.field_syntax import line_of
 from fresh_chair.core.plan.fields import FORBID, Count
@@ -13,7 +14,7 @@ from fresh_chair.core.plan.study import Study
 _NO_STATE = ("letter", "hue", "labels", "put_back")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class ChairState:
     """A chair as it was from one change to the next.
 

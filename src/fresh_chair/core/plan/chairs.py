@@ -1,11 +1,11 @@
 """Chairs, and the machines they stand on."""
 
 import re
-from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
 from annotated_types import Ge, Le
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date, require_name
 from fresh_chair.core.text import legible
 
@@ -15,7 +15,7 @@ PutBack = Literal["fresh copy", "by hand"]
 Severity = Annotated[int, Ge(0), Le(4)]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Fault:
     """A standing fault of a machine, and the troubles it may excuse: never more than it can cause."""
 
@@ -25,7 +25,7 @@ class Fault:
     excuses: Words = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Machine:
     """A computer, real or virtual, that one or more chairs stand on."""
 
@@ -44,7 +44,7 @@ class Machine:
         require_name("a machine's id", self.id)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Chair:
     """One machine with one distribution on it, in one known state.
 
@@ -95,7 +95,7 @@ class Chair:
         return f"{self.name} {self.release}"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class CarriedFinding:
     """A finding of an earlier study, carried over with the chair it was met at.
 

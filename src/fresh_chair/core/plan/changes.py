@@ -1,10 +1,11 @@
 """Changing a plan: the differences, in words that can be dated, and the parts that are fixed."""
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import fields
 from typing import Any, ClassVar
 
 from fresh_chair.core.errors import Refused
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.field_syntax import line_of
 from fresh_chair.core.plan.fields import FORBID
 from fresh_chair.core.plan.study import Study
@@ -19,7 +20,7 @@ _PARTS = (
 _HEAD = ("title", "question", "seed")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Difference:
     """One thing that a change of plan changes.
 
@@ -34,7 +35,7 @@ class Difference:
     after: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Change:
     """A difference with its date: one line of the record of changes.
 

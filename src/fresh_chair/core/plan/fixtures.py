@@ -1,16 +1,16 @@
 """The bench: every fixture the cards ask for, and whether it is there."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words
 from fresh_chair.core.plan.study import Study
 
 Presence = Literal["ready", "missing"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class FixtureCheck:
     """A look at the bench for one fixture. The last look holds; earlier ones stay."""
 
@@ -22,7 +22,7 @@ class FixtureCheck:
     wall_ns: int
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Fixture:
     """One thing for the bench.
 

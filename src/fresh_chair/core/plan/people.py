@@ -2,12 +2,13 @@
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Annotated, ClassVar, Literal
 
 from annotated_types import Ge, Le
 
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date, require_name
 from fresh_chair.core.text import legible
 
@@ -31,7 +32,7 @@ def participant_code(text: str) -> str:
     )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Participant:
     """A person who sits down, known by a code and by nothing that identifies them.
 
@@ -96,7 +97,7 @@ def code_alone(person: Participant) -> Participant:
     )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class ScreenerQuestion:
     """One question asked before an invitation, with the rule for its answer.
 
@@ -114,7 +115,7 @@ class ScreenerQuestion:
         require_name("a question's id", self.id)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Consent:
     """A consent; those that are needed come before the person sits down."""
 
@@ -128,7 +129,7 @@ class Consent:
         require_name("a consent's id", self.id)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Screened:
     """The screener's result for a person.
 
@@ -164,7 +165,7 @@ def lacking_consents(person: Participant, consents: Sequence[Consent]) -> tuple[
     return tuple(consent.id for consent in consents if consent.needed and consent.id not in person.consents)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Erasure:
     """The trace of an erased person: when, by whom, and whether their figures stayed."""
 

@@ -1,10 +1,11 @@
 """The study sheet: audiences, sponsor, thresholds and dates."""
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Annotated, ClassVar, Literal
 
 from annotated_types import Ge, Le
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, repeated, require_date, require_name, require_time
 from fresh_chair.core.plan.people import Consent, ScreenerQuestion
 
@@ -30,7 +31,7 @@ _MEASURE_RANGE = {
 MOST_POINTS = 11
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Audience:
     """One kind of reader's user, with the measures that matter to them."""
 
@@ -53,7 +54,7 @@ AUDIENCES = (
 )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Threshold:
     """A level decided beforehand to be good enough.
 
@@ -79,7 +80,7 @@ class Threshold:
         return MEASURE_WORDS[self.measure].format(self.value)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Group:
     """People who sit at some of the chairs only."""
 
@@ -89,7 +90,7 @@ class Group:
     chairs: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class StudyQuestion:
     """A question of the study's own, beside ease and the usability scale.
 
@@ -117,7 +118,7 @@ class StudyQuestion:
             raise ValueError(f"question {self.id} offers {len(self.choices)} choices; two to nine can be offered")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Timetable:
     """When sittings are held: from which day on, on which weekdays, beginning at which times of the day."""
 
@@ -134,7 +135,7 @@ class Timetable:
             require_time("the start of a sitting", start)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Sheet:
     """The decisions about a study as a whole, beside its title and question.
 

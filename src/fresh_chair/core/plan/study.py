@@ -1,9 +1,10 @@
 """A study before its first sitting: chairs, cards, people, seats."""
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import ClassVar
 
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard, card_problems
 from fresh_chair.core.plan.chairs import CarriedFinding, Chair, Machine
 from fresh_chair.core.plan.fields import FORBID, Count, Line, Words, repeated
@@ -11,7 +12,7 @@ from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.sheet import Sheet
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Seat:
     """One planned sitting: who, at which chair, as which of their sittings, with the cards in which order."""
 
@@ -24,7 +25,7 @@ class Seat:
     cards: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Study:
     """Everything that was decided before the first sitting.
 

@@ -1,11 +1,11 @@
 """A sitting's journal: all kinds of its entries, and their codec. Entries are appended, never changed: laws 1 to 3."""
 
 import unicodedata
-from dataclasses import dataclass
 from typing import get_args
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.codec import Unreadable as Unreadable
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import MAX_WORDS as MAX_WORDS
 from fresh_chair.core.ledger import Codec, LedgerEntry
 from fresh_chair.core.ledger import Typed as Typed
@@ -149,7 +149,7 @@ Content = (
 Wordable = SnagSeen | DelightSeen | NoteTaken | QuoteTaken | WarningSeen | QuestionLeft
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Entry(LedgerEntry):
     """One entry of a sitting's journal."""
 

@@ -1,19 +1,19 @@
 """Readings and defaults from a chair's answers."""
 
 import re
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
 from fresh_chair.core.chair.answers import Answers, text_of, why_not
 from fresh_chair.core.chair.identity import Unread
+from fresh_chair.core.frozen import frozen
 from fresh_chair.probe.questions.readings import REST_SECONDS
 
 # A chair's clock that differs from ours by more than this is said.
 _CLOCK_SECONDS = 300
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Measured:
     """A figure measured by the probe.
 

@@ -7,9 +7,9 @@ and whatever a login shell says before is not heard. Nothing is written on the c
 
 import shlex
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from fresh_chair.core.chair.answers import LONGEST_WHY, Answer
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
 
 WIRE_VERSION = 1
@@ -17,7 +17,7 @@ MOST_BEFORE_BEGIN = 1_000_000
 _LONGEST_LINE = 65_536
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Question:
     """One thing to ask a chair.
 
@@ -177,7 +177,7 @@ def _why(question: Question, code: str, said: str) -> str:
     return f"ended with {code}: {reason}" if code else f"broke off: {reason}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Asked:
     """One question as it stands in a script."""
 

@@ -1,7 +1,6 @@
 """A chair's freshness: the last comparison, its meaning for a sitting, and the way to put the chair back."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from fresh_chair.core.chair.check_answers import names_of
 from fresh_chair.core.chair.drift_words import Said
@@ -9,6 +8,7 @@ from fresh_chair.core.chair.ledger import NoiseLearnt, NoiseTakenBack
 from fresh_chair.core.chair.state import SECTIONS
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.sitting.journal import ChairFound, Entry
 from fresh_chair.core.text import clipped, legible
@@ -19,7 +19,7 @@ HOLDS_HOURS = 12
 _MOST_TOLD = 20
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PutBack:
     """The part of a drift that a card may have caused, and its steps to put it back.
 

@@ -1,7 +1,7 @@
 """Records about a chair: put down, changed field by field, struck with a reason."""
 
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from typing import Any, get_type_hints
 
 from fresh_chair.core.chair.ledger import Held, RecordPut, RecordStruck
@@ -19,6 +19,7 @@ from fresh_chair.core.chair.records import (
 )
 from fresh_chair.core.codec import fitted
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.field_syntax import choices_of, line_of, meant
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair.enquiries import chair_of
@@ -29,7 +30,7 @@ from fresh_chair.services.study.open_study import OpenStudy, new_id
 _KEPT = "Nothing was changed."
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ConsentRow:
     """One default across the chairs; None at a chair where it is not looked at."""
 

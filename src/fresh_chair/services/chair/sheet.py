@@ -1,7 +1,5 @@
 """One chair as Set shows it: who it says it is, promised against found, and whether it is fresh."""
 
-from dataclasses import dataclass
-
 from fresh_chair.core.chair.drift import StateDifference
 from fresh_chair.core.chair.drift_words import told
 from fresh_chair.core.chair.identity import NAMES, Disagreement, Fact, Unread, disagreements
@@ -10,13 +8,14 @@ from fresh_chair.core.chair.readings import Series, series_of
 from fresh_chair.core.chair.record_time import When, when_text
 from fresh_chair.core.chair.records import CONSENT_ITEMS, Claim, ConsentItem
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.services.chair.freshness import PutBack, put_backs, stale
 from fresh_chair.services.study.open_study import OpenStudy
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ChairView:
     """A chair's sheet.
 

@@ -1,12 +1,13 @@
 """Carrying a chair over from another study file, with its findings, delights and records."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 from fresh_chair.core.chair.ledger import RecordPut
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.findings.sorted_snags import SortedSnags
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chairs import CarriedFinding, Chair
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.sitting import Remark
@@ -38,7 +39,7 @@ def chairs_in(opened: OpenStudy, path: Path) -> list[tuple[str, str]]:
         other.close()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Carried:
     """How much came over with a chair: findings and delights, and records of every kind."""
 

@@ -1,6 +1,5 @@
 """Checking a study file from end to end."""
 
-from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import Path
 
@@ -10,6 +9,7 @@ from fresh_chair.core.chair.records import Reading
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.findings.ledger import replay_sorting
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.contradictions import impossible_entries, outcome_contradictions
 from fresh_chair.core.sitting.journal import Entry
@@ -29,7 +29,7 @@ from fresh_chair.store.sqlite.preparations import Preparations
 from fresh_chair.store.sqlite.study_file import StudyFile, integrity, open_file
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FileCheck:
     """One check: its subject, the result, its problems, and remarks for the reviewer."""
 

@@ -1,7 +1,6 @@
 """The seating board: people down, chairs across, and the open work in each place."""
 
-from dataclasses import dataclass
-
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.study import Seat
@@ -10,7 +9,7 @@ from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from fresh_chair.services.study.open_study import OpenStudy
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Cell:
     """One planned sitting as the board shows it.
 
@@ -24,7 +23,7 @@ class Cell:
     next_up: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Board:
     """The whole board; cells by participant and chair."""
 
@@ -34,7 +33,7 @@ class Board:
     cells: dict[tuple[str, str], Cell]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class OpenCounts:
     """The open work in each place."""
 

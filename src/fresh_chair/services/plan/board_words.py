@@ -1,15 +1,15 @@
 """The words beside the plan on the board: the readiness of each part, and a word for people and chairs."""
 
-from dataclasses import dataclass
 from typing import Literal
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.people import lacking_consents, screened
 from fresh_chair.core.plan.study import Study
 
 State = Literal["ready", "open", "wrong"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Part:
     """One part of the plan and how far it is.
 
@@ -25,7 +25,7 @@ class Part:
     words: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Readiness:
     """The readiness of all parts, and the words beside people and chairs on the board.
 

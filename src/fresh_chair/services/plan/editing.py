@@ -1,11 +1,12 @@
 """Every field of a plan by its path, such as chair.B.kernel: as lines to show, and changed by one line of text."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, fields, is_dataclass, replace
+from dataclasses import fields, is_dataclass, replace
 from typing import Any, get_args, get_type_hints
 
 from fresh_chair.core.codec import fitted
 from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.core.plan.field_syntax import choices_of, line_of, meant
@@ -30,7 +31,7 @@ _KINDS: dict[str, type] = {
 _KEPT = "Nothing was changed."
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FieldLine:
     """One field as a sheet shows it.
 

@@ -2,7 +2,6 @@
 
 import os
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
@@ -10,6 +9,7 @@ from pathlib import Path
 from platformdirs import user_data_path
 
 from fresh_chair.core.errors import FreshChairError, InputError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import AREAS, TaskCard
 from fresh_chair.core.text import legible
 from fresh_chair.services.plan.scripts import read_script
@@ -19,7 +19,7 @@ MOST_FILES = 500
 FOLDER_VARIABLE = "FRESH_CHAIR_CARDS"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Shelf:
     """Every card there is to take.
 

@@ -1,14 +1,13 @@
 """How many people a study needs, and the power and limits of the planned number."""
 
-from dataclasses import dataclass
-
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.aims import AIMS, Aim
 from fresh_chair.core.plan.orders import chairs_for
 from fresh_chair.services.plan.schedule import ratio_spread_of
 from fresh_chair.services.study.open_study import OpenStudy
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Numbers:
     """The power of a number of people.
 

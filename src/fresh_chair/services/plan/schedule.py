@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import datetime
 from math import log
 from pathlib import Path
@@ -19,6 +19,7 @@ from fresh_chair.core.figures.duration import (
     seat_time,
     timetable,
 )
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import count_of
@@ -27,7 +28,7 @@ from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.files import Written, write_file
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Timing:
     """The whole plan in minutes.
 

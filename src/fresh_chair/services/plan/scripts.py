@@ -2,12 +2,13 @@
 
 import os
 import re
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 from platformdirs import user_state_path
 
 from fresh_chair.core.errors import FileProblem, InputError, NotSaved
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.card_lint import RULES, LintRemark, card_remarks, script_remarks
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.study import Study
@@ -21,7 +22,7 @@ _HEAD = """Task cards, read aloud one by one. docs/formats.md describes every fi
 What you write beside them stays."""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ScriptReport:
     """The cards of a script file, and their problems."""
 

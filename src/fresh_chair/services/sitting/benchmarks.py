@@ -1,16 +1,17 @@
 """Benchmarks: the expert's own time for a card at a chair, from runs that were accepted."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from fresh_chair.core.clock import SECOND
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.attempt import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.plan.plan_changes import change_plan, replaced
 from fresh_chair.services.study.open_study import OpenStudy
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Benchmark:
     """The quickest accepted run.
 

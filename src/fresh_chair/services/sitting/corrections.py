@@ -1,12 +1,12 @@
 """Correcting a journal, live or days after: nothing is overwritten, each correction names its entry and its reason."""
 
 import re
-from dataclasses import dataclass
 from datetime import datetime
 from typing import get_args
 
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.sitting.replay import entry_times
@@ -20,7 +20,7 @@ from fresh_chair.services.study.open_study import OpenStudy
 LATE_MARKS: tuple[j.LateMark, ...] = get_args(j.LateMark)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class EntryLine:
     """One entry of a journal, to be corrected.
 

@@ -1,11 +1,12 @@
 """A sitting in progress: a key press becomes an entry, is committed, and only then changes anything."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 
 from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
 from fresh_chair.core.errors import Refused
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.sitting.journal import Content, Entry, Gap
@@ -23,7 +24,7 @@ from fresh_chair.services.sitting.view import ClockFace, SittingView, clock_face
 BEAT_NS = 2 * SECOND
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Interruption:
     """The question before a sitting that was cut short goes on.
 

@@ -1,8 +1,7 @@
 """A finished sitting as rows over time, and its entries to step through."""
 
-from dataclasses import dataclass
-
 from fresh_chair.core.clock import SECOND, clock_text
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.replay import entry_times
 from fresh_chair.core.sitting.state.attempt import Span, Tick
 from fresh_chair.core.sitting.state.outcome import Outcome
@@ -10,7 +9,7 @@ from fresh_chair.services.sitting.corrections import EntryLine, entry_lines
 from fresh_chair.services.study.open_study import OpenStudy
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class TimeRow:
     """One attempt over time, in nanoseconds since the sitting began.
 
@@ -29,7 +28,7 @@ class TimeRow:
     benchmark_ns: int | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class TimedEntry:
     """One entry of the journal where it stands.
 
@@ -42,7 +41,7 @@ class TimedEntry:
     row: int | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SittingOverTime:
     """Everything the drawing shows."""
 

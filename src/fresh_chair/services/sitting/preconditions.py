@@ -1,8 +1,7 @@
 """Preconditions of a sitting at the bench, and those that were skipped. Nothing here prevents a sitting."""
 
-from dataclasses import dataclass
-
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fixtures import bench_of
 from fresh_chair.core.plan.people import Consent, lacking_consents, screened
 from fresh_chair.core.plan.study import Seat, Study
@@ -12,7 +11,7 @@ from fresh_chair.services.chair.freshness import found_at, tried_since
 from fresh_chair.services.study.open_study import OpenStudy
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class BenchLine:
     """One thing that should be so.
 

@@ -1,10 +1,10 @@
 """The questions to the person in a sitting, one after another, on the moderator's screen or handed over."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Literal
 
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.entries.ratings import (
@@ -28,7 +28,7 @@ NO_ANSWER = "-"
 SCALE_KEYS = "1234567890+"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NextQuestion:
     """One question.
 

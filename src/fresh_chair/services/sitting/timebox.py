@@ -1,11 +1,11 @@
 """The time a person was promised, against the time still needed: cards to leave out so that they go home on time."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from math import floor
 
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.figures.duration import CardTime, card_times
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.sitting.live import LiveSitting
 
@@ -13,7 +13,7 @@ from fresh_chair.services.sitting.live import LiveSitting
 _AT_THE_END = 0.5
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Timebox:
     """Minutes of one sitting at one moment.
 

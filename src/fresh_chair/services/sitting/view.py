@@ -1,9 +1,9 @@
 """A sitting as the screen draws it: frozen, complete, and the same for a live one and for one looked back at."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from fresh_chair.core.clock import Moment, clock_text
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.study import Seat, Study
@@ -17,7 +17,7 @@ from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from fresh_chair.services.study.open_study import OpenStudy
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class JournalLine:
     """One entry as the journal shows it."""
 
@@ -29,7 +29,7 @@ class JournalLine:
     words_missing: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ClockFace:
     """The running attempt at one moment; whole nanoseconds, the lanes add up to the elapsed time."""
 
@@ -47,7 +47,7 @@ class ClockFace:
     benchmark_runs: int = 0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CardLine:
     """One card of the sitting, with how it went so far."""
 
@@ -61,7 +61,7 @@ class CardLine:
     snags: int
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LeftLine:
     """A card that was left running; it is ready where the machine has come to its end."""
 
@@ -70,7 +70,7 @@ class LeftLine:
     ready: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SittingView:
     """Everything about a sitting but its running clock.
 

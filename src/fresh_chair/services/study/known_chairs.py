@@ -1,7 +1,7 @@
 """The ledgers of the chairs, read when first needed and kept up to date."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from fresh_chair.core.chair.ledger import (
     BaselineTaken,
@@ -13,13 +13,14 @@ from fresh_chair.core.chair.ledger import (
 )
 from fresh_chair.core.chair.state import State
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import EntryStruck
 from fresh_chair.core.safe import safe
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.store.ports import ChairStore
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Known:
     by_letter: Mapping[str, ChairLedger]
     left_out: frozenset[str]

@@ -1,11 +1,10 @@
 """The counts of sittings that the spine and the board show, made once for each state of a sitting."""
 
-from dataclasses import dataclass
-
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.sitting import Sitting
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Tally:
     """The counts of one sitting, as far as it had come then.
 

@@ -1,10 +1,10 @@
 """The machine's clock, read so that neither suspend nor a changed wall clock can bend it."""
 
 import time
-from dataclasses import dataclass
 from pathlib import Path
 
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.frozen import frozen
 
 _BOOT_ID = Path("/proc/sys/kernel/random/boot_id")
 
@@ -24,7 +24,7 @@ class SystemClock:
         return Moment(time.clock_gettime_ns(time.CLOCK_BOOTTIME), self._boot, time.time_ns())
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StillClock:
     """A clock that always says the same moment: for records dated to a day that has passed."""
 

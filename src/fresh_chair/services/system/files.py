@@ -4,14 +4,14 @@ import contextlib
 import os
 import stat
 import sys
-from dataclasses import dataclass
 from pathlib import Path
 
 from fresh_chair.core.errors import FileProblem, InputError, OutsideError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Written:
     """One file that was written."""
 

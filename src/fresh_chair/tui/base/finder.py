@@ -1,12 +1,12 @@
 """Everything that can be done or opened from where one is, found by typing."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from functools import partial
 
 from textual.binding import Binding
 from textual.command import DiscoveryHit, Hit, Hits, Provider
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import legible
 from fresh_chair.tui.base.frame import PLACES, Go
 from fresh_chair.tui.base.place import Place
@@ -26,7 +26,7 @@ _SHEETS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Findable:
     """One thing that can be found.
 

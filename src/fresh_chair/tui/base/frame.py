@@ -1,6 +1,5 @@
 """The frame around every place: top line, spine, bottom line."""
 
-from dataclasses import dataclass
 from itertools import islice
 from typing import Protocol
 
@@ -12,6 +11,7 @@ from textual.reactive import reactive
 from textual.widget import Widget
 
 from fresh_chair.core.clock import clock_text
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.widgets.asking import WordLine
@@ -127,7 +127,7 @@ class Spine(Widget):
             self.post_message(Go(PLACES[row]))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Hint:
     begin: int
     end: int

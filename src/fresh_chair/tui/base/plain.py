@@ -1,5 +1,7 @@
 """Terminals whose letters end with ASCII: nothing else reaches them."""
 
+from dataclasses import fields
+
 from textual.drivers.linux_driver import LinuxDriver
 
 from fresh_chair.tui.widgets.signs import FULL, PLAIN
@@ -13,7 +15,7 @@ _SAME_WIDTH = {
 
 def _table() -> dict[int, str]:
     signs = {ord(sign): plain for sign, plain in _SAME_WIDTH.items()}
-    for name in FULL.__slots__:
+    for name in (each.name for each in fields(FULL)):
         full, plain = getattr(FULL, name), getattr(PLAIN, name)
         pairs = (
             zip(full.values(), plain.values(), strict=True)

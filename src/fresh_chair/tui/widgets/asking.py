@@ -1,7 +1,6 @@
 """Asking at the bottom of the same screen: a line for words, a row of choices. Neither covers the clock."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 from textual import events
 from textual.app import ComposeResult
@@ -12,10 +11,11 @@ from textual.suggester import SuggestFromList
 from textual.widget import Widget
 from textual.widgets import Input, Static
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, harmless, legible
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Choice:
     """One thing that can be chosen with one key."""
 

@@ -1,7 +1,6 @@
 """Signs: the glyphs of outcomes, severities and lanes, and a plain set for terminals that have none of them."""
 
-from dataclasses import dataclass
-
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.hues import hue_place
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.sitting.state.attempt import Lane
@@ -23,7 +22,7 @@ _OUTCOMES = {outcome: outcome.sign for outcome in Outcome}
 _PLAIN_OUTCOMES = dict(zip(Outcome, "UHPGTBx", strict=True))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Signs:
     """One set of glyphs.
 

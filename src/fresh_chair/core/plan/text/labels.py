@@ -1,9 +1,9 @@
 """Labels of a plan's fields on a sheet, in their order there, and the values that belong into each."""
 
-from dataclasses import dataclass
+from fresh_chair.core.frozen import frozen
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Label:
     """One field on a sheet.
 

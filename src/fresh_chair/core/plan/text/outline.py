@@ -1,10 +1,11 @@
 """A study written down as a text: the TOML outline that `fresh-chair new --outline` reads."""
 
 import re
-from dataclasses import dataclass, field, fields
+from dataclasses import field, fields
 from typing import Any, ClassVar
 
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import CarriedFinding, Chair, Machine
 from fresh_chair.core.plan.fields import FORBID, Line, Words
@@ -19,7 +20,7 @@ OUTLINE_VERSION = 2
 _KEPT = "Nothing was created."
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Outline:
     """The outline as it stands in the file; docs/formats.md describes it field by field."""
 

@@ -3,12 +3,12 @@
 import csv
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from io import StringIO
 from typing import Any, get_type_hints
 
 from fresh_chair.core.codec import Unfit, built
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.field_syntax import meant
 from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.sheet import Sheet
@@ -39,7 +39,7 @@ _IDENTIFYING = re.compile(
 )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PeopleTable:
     """A table as it stands in a file.
 
@@ -56,7 +56,7 @@ class PeopleTable:
     remarks: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PeopleFound:
     """The people in a table's rows, and the problems of the rest.
 

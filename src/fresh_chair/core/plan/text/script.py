@@ -1,8 +1,8 @@
 """The script: task cards as an open text, `script = 1` on TOML; docs/formats.md describes it field by field."""
 
-from dataclasses import dataclass
 from typing import ClassVar
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard, card_problems
 from fresh_chair.core.plan.fields import FORBID
 from fresh_chair.core.plan.text.toml import checked, require_version, toml_of
@@ -11,7 +11,7 @@ from fresh_chair.core.text import legible
 SCRIPT_VERSION = 1
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@frozen(kw_only=True)
 class Script:
     """A script as it stands in its text."""
 

@@ -2,12 +2,12 @@
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
 from annotated_types import Ge, Le
 
 from fresh_chair.core.codec import encoded
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed
 from fresh_chair.core.plan.sheet import MOST_POINTS
 from fresh_chair.core.sitting.entries.base import OPEN, READING, Happening, Ordinal, Told, in_hand
@@ -33,7 +33,7 @@ _NAME = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
 _ENDINGS = {outcome.words: outcome for outcome in Outcome} | {outcome.value: outcome for outcome in Outcome}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class OutcomeJudged(Happening):
     """How the attempt ended, as the moderator judges it."""
 
@@ -58,7 +58,7 @@ class OutcomeJudged(Happening):
         return f"ended {self.outcome.words}{f': {kept(self.reason)}' if self.reason else ''}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class OutcomeTold(Happening):
     """More about how the last attempt ended; empty fields were not said.
 
@@ -97,7 +97,7 @@ class OutcomeTold(Happening):
         return parts[0] if len(parts) == 1 else f"entry {encoded(self)}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class EaseRated(Happening):
     """The Single Ease Question, 1 (very hard) to 7 (very easy); None where it was not answered."""
 
@@ -116,7 +116,7 @@ class EaseRated(Happening):
         return f"ease {number_text(self.score)}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ExpectationGiven(Happening):
     """How easy the person expects a card to be, before the clock starts: 1 to 7, None where it was not answered."""
 
@@ -138,7 +138,7 @@ class ExpectationGiven(Happening):
         return f"expects {self.card} {number_text(self.score)}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class UsabilityAnswered(Happening):
     """One answer of the System Usability Scale, 1 to 5; None where the item was left out. The last one holds."""
 
@@ -157,7 +157,7 @@ class UsabilityAnswered(Happening):
         return f"usability {self.item} {number_text(self.score)}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class UsabilityDeclined(Happening):
     """The System Usability Scale was not asked, or not wanted."""
 
@@ -170,7 +170,7 @@ class UsabilityDeclined(Happening):
         sitting.usability_declined = True
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class QuestionAnswered(Happening):
     """An answer to one of the study's own questions.
 
@@ -214,7 +214,7 @@ class QuestionAnswered(Happening):
         return _NAME.fullmatch(self.question) is not None and not mixed and not numeric
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PreferenceGiven(Happening):
     """Which chair the person would rather have, the best first; empty where they would not say.
 

@@ -1,12 +1,12 @@
 """The base of all contents of a journal: when one may follow, its effect, its words, its line of text."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Annotated, ClassVar
 
 from annotated_types import Ge, Le, MinLen
 
 from fresh_chair.core.codec import encoded
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.attempt import Attempt
@@ -29,7 +29,7 @@ WORDABLE = ("snag", "delight", "note", "quote", "warning", "question")
 NO_SUCH_ATTEMPT = "There is no such attempt that was judged."
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Told:
     """Everything an entry's words may need."""
 

@@ -2,12 +2,13 @@
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, fields, replace
+from dataclasses import fields, replace
 from typing import Annotated, ClassVar, Literal
 
 from annotated_types import Ge, Gt, Le, MaxLen
 
 from fresh_chair.core.clock import SECOND, clock_text
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import EntryStruck, LedgerEntry, Typed
 from fresh_chair.core.plan.sheet import MOST_POINTS
 from fresh_chair.core.sitting.entries.base import (
@@ -45,7 +46,7 @@ class Correction(Happening):
     phases: ClassVar[frozenset[Phase]] = BEGUN
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Struck(Correction, EntryStruck):
     """A correction: an earlier entry does not hold, with why. The earlier entry stays where it is."""
 
@@ -58,7 +59,7 @@ class Struck(Correction, EntryStruck):
         return f"strike #{numbers[self.entry]} {kept(self.reason)}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MarkMoved(Correction):
     """A correction: an earlier mark belongs some seconds earlier, or later where that is negative.
 
@@ -100,7 +101,7 @@ class MarkMoved(Correction):
         return f"move #{numbers[self.entry]} {-self.seconds_earlier:+d} {kept(self.reason)}".rstrip(" ")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AddedLate(Correction):
     """A mark put in afterwards, with the reason it was missed; its kind stays plain to see.
 
@@ -153,7 +154,7 @@ class AddedLate(Correction):
         return f"{named}{': ' if self.words else ''}{self.words} (added late: {self.reason})"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class OutcomeCorrected(Correction):
     """A correction: an attempt is judged otherwise, with why. The first judgement stays in the journal."""
 
@@ -177,7 +178,7 @@ class OutcomeCorrected(Correction):
         return f"attempt {self.attempt} judged otherwise: {self.outcome.words}: {self.reason}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AttemptSplit(Correction):
     """A correction: one attempt was two.
 
@@ -215,7 +216,7 @@ class AttemptSplit(Correction):
         return f"attempt {self.attempt} was two, parted at {parted}: {self.outcome.words}, then {then}: {self.reason}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AttemptsJoined(Correction):
     """A correction: two attempts were one, which ended as the later one did; the time between them is aside."""
 
@@ -239,7 +240,7 @@ class AttemptsJoined(Correction):
         return f"attempts {self.attempt} and {self.later} were one: {self.reason}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class BenchmarkRefused(Correction):
     """An expert's attempt is not to count for the benchmark, with why."""
 
@@ -257,7 +258,7 @@ class BenchmarkRefused(Correction):
         return f"attempt {self.attempt} does not count for the benchmark: {self.reason}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SittingUnbegun(Happening):
     """A correction: the sitting began by mistake, and nothing was started; it is to come again."""
 
@@ -281,7 +282,7 @@ class SittingUnbegun(Happening):
         return f"taken back, nobody sat down: {self.reason}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RatingCorrected(Correction):
     """A correction: an answer was given otherwise than it was put down, with why.
 
@@ -334,7 +335,7 @@ class RatingCorrected(Correction):
         return f"{self.what} of attempt {self.attempt} was {answer}: {self.reason}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StopMoved(Correction):
     """A correction: an attempt's clock was stopped too late; the time since counts in no lane.
 

@@ -1,12 +1,12 @@
 """The course of a sitting: cards begun, passed over, left running, tried again; its beginning, gaps and end."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import ClassVar, Literal
 
 from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import SECOND, Moment, clock_text, elapsed_ns
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed
 from fresh_chair.core.sitting.entries.base import (
     BETWEEN,
@@ -41,7 +41,7 @@ _GAP_WORDS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SittingBegan(Happening):
     """The participant sat down."""
 
@@ -52,7 +52,7 @@ class SittingBegan(Happening):
     typed: ClassVar[str] = "sat down"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ChairFound(Happening):
     """The chair's freshness at the beginning of a sitting.
 
@@ -92,7 +92,7 @@ class _OfCardInHand(Happening):
         return "" if self.card == sitting.card else f"The card in hand is {sitting.card}, not {self.card}."
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AttemptStarted(_OfCardInHand):
     """The card was read and the clock started."""
 
@@ -112,7 +112,7 @@ class AttemptStarted(_OfCardInHand):
         return f"start {self.card}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CardPassed(_OfCardInHand):
     """The card was left out of this sitting, with why."""
 
@@ -130,7 +130,7 @@ class CardPassed(_OfCardInHand):
         return f"pass {self.card} {kept(self.reason)}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LeftRunning(Happening):
     """The machine works on for the card in hand, and the next card is read meanwhile."""
 
@@ -168,7 +168,7 @@ class _OfLeftAttempt(Happening):
         return "" if self.attempt in sitting.left else "Nothing of that number was left running."
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LeftReady(_OfLeftAttempt):
     """The machine has ended its work on an attempt that was left running; it is not taken up yet."""
 
@@ -192,7 +192,7 @@ class LeftReady(_OfLeftAttempt):
         return f"ready {self.attempt}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class TakenUp(_OfLeftAttempt):
     """The person has come back to an attempt that was left running."""
 
@@ -215,7 +215,7 @@ class TakenUp(_OfLeftAttempt):
         return f"back to {self.attempt}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CardReopened(Happening):
     """A card that was done is to be tried again in this sitting, with why; first and later tries stay apart."""
 
@@ -240,7 +240,7 @@ class CardReopened(Happening):
         return f"again {self.card} {kept(self.reason)}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AttemptStopped(Happening):
     """The clock stopped; how it ended is judged next."""
 
@@ -257,7 +257,7 @@ class AttemptStopped(Happening):
             attempt.waits[-1].end_ns = at_ns
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RecordingOpened(Happening):
     """The sitting is logged from a recording.
 
@@ -280,7 +280,7 @@ class RecordingOpened(Happening):
         return f"from the recording {self.file}, beginning at {begins} of it"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ObserverJoined(Happening):
     """The author of this entry watches beside the moderator; from here on their marks stay apart from the counts."""
 
@@ -297,7 +297,7 @@ class ObserverJoined(Happening):
         return f"{told.entry.author} watches too"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SittingEnded(Happening):
     """The participant got up, all done."""
 
@@ -310,7 +310,7 @@ class SittingEnded(Happening):
         sitting.over, sitting.over_ns = Phase.ENDED, at_ns
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SittingBrokenOff(Happening):
     """The sitting ended before its end, with why."""
 
@@ -331,7 +331,7 @@ class SittingBrokenOff(Happening):
         return f"broken off {kept(self.reason)}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SittingResumed(Happening):
     """The program was dead and is back.
 

@@ -1,9 +1,9 @@
 """Whose time it is: waits of the machine, asides, and how a wait looks to the person."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry
 from fresh_chair.core.sitting.entries.base import RUNNING, Happening, Told, in_hand
 from fresh_chair.core.sitting.entries.syntax import Reader, TimedContent, one
@@ -35,7 +35,7 @@ class _LaneChange(Happening):
         attempt.ticks.append(Tick(self.kind, at_ns))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WaitBegan(_LaneChange):
     """From here the machine is busy, not the person."""
 
@@ -54,7 +54,7 @@ class WaitBegan(_LaneChange):
         return f"waiting: {how or 'the machine is busy'}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WaitEnded(_LaneChange):
     """From here the person has the machine again."""
 
@@ -69,7 +69,7 @@ class WaitEnded(_LaneChange):
         attempt.end_wait(at_ns)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AsideBegan(_LaneChange):
     """From here time belongs neither to the person nor to the machine."""
 
@@ -84,7 +84,7 @@ class AsideBegan(_LaneChange):
         attempt.set_aside = True
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AsideEnded(_LaneChange):
     """The interruption is over."""
 
@@ -99,7 +99,7 @@ class AsideEnded(_LaneChange):
         attempt.set_aside = False
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WaitTold(Happening):
     """How the wait that runs looks to the person; it counts for the whole wait."""
 

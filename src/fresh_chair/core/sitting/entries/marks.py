@@ -1,11 +1,11 @@
 """Marks on the line of time: help, wrong places, marks without words, steps and spots, and the chair's own answer."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal
 
 from annotated_types import Ge
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed
 from fresh_chair.core.sitting.entries.base import BEGUN, RUNNING, Happening, Ordinal, Told, in_hand, observer_of
 from fresh_chair.core.sitting.entries.syntax import Reader, TimedContent, about, kept, made, number, one, words_meant
@@ -53,7 +53,7 @@ class _Mark(Happening):
         attempt.ticks.append(Tick(self.kind, at_ns, entry.id, self._what(), observer))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Helped(_Mark):
     """The moderator helped."""
 
@@ -70,7 +70,7 @@ class Helped(_Mark):
         return f"helped{': ' if level else ''}{level}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class HelpTold(Happening):
     """How much help an earlier help was."""
 
@@ -96,7 +96,7 @@ class HelpTold(Happening):
         return f"help #{numbers[self.entry]} {self.level}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WrongPlace(_Mark):
     """The participant looked where the thing is not."""
 
@@ -109,7 +109,7 @@ class WrongPlace(_Mark):
         attempt.wrong_places += 1
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SaidDone(_Mark):
     """The participant said that it is done."""
 
@@ -122,7 +122,7 @@ class SaidDone(_Mark):
         attempt.said_done = True
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Marked(_Mark):
     """Something seen that needs no words: a hesitation, another try, no reaction, a restart that the change needs."""
 
@@ -142,7 +142,7 @@ class Marked(_Mark):
         return self.mark
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StepReached(_Mark):
     """The person is at this step of the expected route, counted from 1."""
 
@@ -163,7 +163,7 @@ class StepReached(_Mark):
         return f"step {self.step}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SpotVisited(_Mark):
     """The person is at this spot of the machine, one of the chair's own list or in words."""
 
@@ -184,7 +184,7 @@ class SpotVisited(_Mark):
         return f"at {kept(self.place)}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ChairWitnessed(Happening):
     """The chair's own judgement of an attempt: a fact beside the participant's word and the moderator's judgement.
 

@@ -1,9 +1,9 @@
 """Remarks: snags, delights, notes, quotes, warnings and questions, and the words that follow them."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed, kind_name
 from fresh_chair.core.sitting.entries.base import BEGUN, OPEN, Happening, Severity, Told, observer_of
 from fresh_chair.core.sitting.entries.corrections import MarkMoved
@@ -44,7 +44,7 @@ class RemarkMade(Happening):
         return f"{self.kind} {kept(self.words, typed=True)}".rstrip(" ") if self.words else self.kind
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SnagSeen(RemarkMade):
     """A trouble; the words may follow."""
 
@@ -53,7 +53,7 @@ class SnagSeen(RemarkMade):
     letter: ClassVar[str] = "s"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class DelightSeen(RemarkMade):
     """Something that pleased; the words may follow."""
 
@@ -62,7 +62,7 @@ class DelightSeen(RemarkMade):
     letter: ClassVar[str] = "d"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NoteTaken(RemarkMade):
     """Anything else worth keeping; the words may follow."""
 
@@ -71,7 +71,7 @@ class NoteTaken(RemarkMade):
     letter: ClassVar[str] = "n"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class QuoteTaken(RemarkMade):
     """The participant's own words; they may follow."""
 
@@ -80,7 +80,7 @@ class QuoteTaken(RemarkMade):
     letter: ClassVar[str] = "q"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WarningSeen(RemarkMade):
     """The machine warned; the words may follow."""
 
@@ -89,7 +89,7 @@ class WarningSeen(RemarkMade):
     letter: ClassVar[str] = "y"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class QuestionLeft(RemarkMade):
     """Something to come back to; the words may follow."""
 
@@ -98,7 +98,7 @@ class QuestionLeft(RemarkMade):
     letter: ClassVar[str] = "k"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Worded(Happening):
     """The words for an earlier snag, delight or note."""
 
@@ -123,7 +123,7 @@ class Worded(Happening):
         return f"words #{numbers[self.entry]} {kept(self.words)}"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SnagRated(Happening):
     """How bad an earlier snag was, as far as could be said at once."""
 

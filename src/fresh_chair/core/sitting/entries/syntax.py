@@ -3,11 +3,11 @@
 import json
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
 from fresh_chair.core.codec import decoded
 from fresh_chair.core.errors import JournalError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import kind_name
 from fresh_chair.core.sitting.entries.base import Happening
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
@@ -16,7 +16,7 @@ from fresh_chair.core.text import clipped, legible
 ENTRY_VERSION = 1
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class TimedContent:
     """One line, read.
 

@@ -1,12 +1,13 @@
 """The words typed after a mark: `-10 !3 wrong menu` moves it ten seconds back, rates it 3 of 4, and words it."""
 
 import re
-from dataclasses import dataclass
+
+from fresh_chair.core.frozen import frozen
 
 _LEAD = re.compile(r"\s*(?:-(?P<back>\d{1,4})|!(?P<severity>[0-4]))(?=\s|$)")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class TypedMark:
     """The parts of a typed line.
 

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.outcome import Outcome
 
 
@@ -15,7 +16,7 @@ class Lane(StrEnum):
     ASIDE = "aside"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Span:
     """A stretch of one lane, in nanoseconds since the sitting began."""
 
@@ -24,7 +25,7 @@ class Span:
     end_ns: int
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Tick:
     """A mark on an attempt's line of time.
 

@@ -5,6 +5,7 @@ from enum import StrEnum
 
 from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.attempt import Attempt
 from fresh_chair.core.sitting.state.timeline import Timeline
 
@@ -42,7 +43,7 @@ class Remark:
     severity: int | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class QuestionAnswer:
     """An answer to one of the study's own questions."""
 

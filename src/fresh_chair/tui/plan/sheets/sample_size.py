@@ -1,6 +1,5 @@
 """How many people: the curve of each number's power, and the limits of the planned one."""
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 from textual import events, on, work
@@ -11,6 +10,7 @@ from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
 
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.aims import AIMS
 from fresh_chair.services.plan.sample_sizes import Numbers, numbers
 from fresh_chair.tui.base.session import Session
@@ -20,7 +20,7 @@ from fresh_chair.tui.plan.widgets.curve import curve
 _MOST = 60
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Drawn:
     """All that is drawn, worked out beside the screen."""
 

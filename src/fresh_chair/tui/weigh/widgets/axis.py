@@ -1,17 +1,17 @@
 """Dots and intervals on a shared axis, drawn from cells."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from math import log
 
 from textual.content import Content
 
 from fresh_chair.core.figures.estimate import Estimate
+from fresh_chair.core.frozen import frozen
 from fresh_chair.tui.widgets.cells import row_of
 from fresh_chair.tui.widgets.signs import Signs
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Axis:
     """Where a value stands between the ends of an axis.
 
