@@ -27,9 +27,9 @@ def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "") 
     from fresh_chair.tui.app import run
 
     if observer:
-        opened = open_study(path, observe=True, author=observer_name(observer))
+        opened = open_study(path, observe=True, author=observer_name(observer), later=True)
     else:
-        opened = open_study(path, recent=RecentStudies())
+        opened = open_study(path, recent=RecentStudies(), later=True)
     clean = False
     try:
         code = run(opened, plain=plain or needs_plain(), light=light)

@@ -14,6 +14,10 @@ class FreshChairError(Exception):
         self.title = title
         self.hint = hint
 
+    def __reduce__(self) -> tuple[type["FreshChairError"], tuple[str, str]]:
+        """Go from one process to another whole."""
+        return type(self), (self.title, self.hint)
+
 
 class InputError(FreshChairError):
     """Something a person typed or handed over cannot be used as it is."""

@@ -9,8 +9,7 @@ from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from contextlib import suppress
 from typing import Annotated, Any, Literal, TypeVar
 
-from annotated_types import MaxLen, MinLen
-
+from fresh_chair.core.bounds import MaxLen, MinLen
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unreadable, decoded, encoded, gated
 from fresh_chair.core.errors import JournalError, Refused

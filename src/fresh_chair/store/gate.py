@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING, Any
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unfit, Unreadable, built, fitted, plain_json
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.findings import ledger as findings
 from fresh_chair.core.ledger import Codec, LedgerEntry
-from fresh_chair.core.sitting import journal
 from fresh_chair.core.text import clipped, legible
 
 if TYPE_CHECKING:
     # A start shows the board before it needs to know what is known of the chairs.
     from fresh_chair.core.chair.ledger import ChairEntry
+    from fresh_chair.core.findings.ledger import SortEntry
+    from fresh_chair.core.sitting.journal import Entry
 
 # Within these the wall clock of an entry lies; outside, no program could show it as a date.
 _FIRST_WALL_NS = 0
@@ -23,14 +23,18 @@ _LONGEST_NAME = 200
 MOST_ENTRIES = 2_000_000
 
 
-def entry_row(entry: journal.Entry) -> dict[str, Any]:
+def entry_row(entry: "Entry") -> dict[str, Any]:
     """An entry of a sitting's journal as its row. Raises InputError where no reader would take it."""
-    return {"id": _name("an entry's id", entry.id), **_row(entry, journal.CODEC)}
+    from fresh_chair.core.sitting.journal import CODEC
+
+    return {"id": _name("an entry's id", entry.id), **_row(entry, CODEC)}
 
 
-def sort_row(entry: findings.SortEntry) -> dict[str, Any]:
+def sort_row(entry: "SortEntry") -> dict[str, Any]:
     """An entry of the sorting ledger as its row. Raises as `entry_row`."""
-    return _row(entry, findings.CODEC)
+    from fresh_chair.core.findings.ledger import CODEC
+
+    return _row(entry, CODEC)
 
 
 def chair_row(entry: "ChairEntry") -> dict[str, Any]:

@@ -10,20 +10,20 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Protocol, TypeVar
 
-from fresh_chair.core.clock import Moment
-from fresh_chair.core.evidence.hunches import Hunch
-from fresh_chair.core.findings.ledger import SortEntry
 from fresh_chair.core.ledger import LedgerEntry
-from fresh_chair.core.plan.changes import Change, Difference
-from fresh_chair.core.plan.fixtures import FixtureCheck
-from fresh_chair.core.plan.people import Erasure
-from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.journal import Entry
 
 if TYPE_CHECKING:
     from fresh_chair.core.chair.ledger import ChairEntry
     from fresh_chair.core.chair.state import State
+    from fresh_chair.core.clock import Moment
+    from fresh_chair.core.evidence.hunches import Hunch
+    from fresh_chair.core.findings.ledger import SortEntry
     from fresh_chair.core.plan.chair_states import ChairState
+    from fresh_chair.core.plan.changes import Change, Difference
+    from fresh_chair.core.plan.fixtures import FixtureCheck
+    from fresh_chair.core.plan.people import Erasure
+    from fresh_chair.core.plan.study import Study
+    from fresh_chair.core.sitting.journal import Entry
 
 E = TypeVar("E", bound=LedgerEntry)
 

@@ -13,7 +13,7 @@ import os
 import stat
 from collections.abc import Collection, Iterator, Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from platformdirs import user_state_path
 
@@ -21,8 +21,10 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import plain_json
 from fresh_chair.core.errors import JournalError
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.sitting.journal import CODEC, Entry
 from fresh_chair.store.gate import entry_row, moment_problem
+
+if TYPE_CHECKING:
+    from fresh_chair.core.sitting.journal import Entry
 
 _SUFFIX = ".marks"
 _MOST_BYTES = 50_000_000
@@ -199,6 +201,8 @@ def _read(file: Path) -> Leftover | None:
 
 
 def _mark(raw: dict[str, Any]) -> tuple[int, str, Entry]:
+    from fresh_chair.core.sitting.journal import CODEC, Entry
+
     if moment_problem(raw["ticks_ns"], raw["boot"], raw["wall_ns"]):
         raise ValueError("no moment")
     moment = Moment(raw["ticks_ns"], raw["boot"], raw["wall_ns"])

@@ -13,6 +13,7 @@ from textual import events, on, work
 from textual.binding import Binding
 from textual.command import Provider
 from textual.driver import Driver
+from textual.message import Message
 from textual.screen import Screen
 from textual.scrollbar import ScrollBar, ScrollBarRender
 
@@ -35,6 +36,10 @@ _READING = "This study is open for reading only: the file may not be written."
 _BESIDE = "Another Fresh Chair moderates this study. Here you can plan, sort, rate and put records down meanwhile."
 _STOP_SECONDS = 3.0
 _LEAVE_SECONDS = 0.8
+
+
+class Loaded(Message):
+    """The journals were read."""
 
 
 def place_class(name: str) -> type[Place]:
@@ -95,7 +100,8 @@ class FreshChair(SittingKeeping):
     """
 
     TITLE = "Fresh Chair"
-    CSS_PATH = "app.tcss"
+    # With the first screen's own: a screen that brings styles later has all of them read once more.
+    CSS_PATH = ["app.tcss", "plan/screen.tcss"]
     COMMANDS = {_everything}
     COMMAND_PALETTE_BINDING = "ctrl+p"
     BINDINGS = [Binding("ctrl+q", "quit", "quit", id="app.quit", show=False, tooltip="Leave", priority=True)]
@@ -116,18 +122,20 @@ class FreshChair(SittingKeeping):
         """Names the styles use, before a theme is set."""
         return {**DUSK, **{name: value for name, value in DUSK_THEME.variables.items() if name not in DUSK}}
 
+    def get_default_screen(self) -> Screen[None]:
+        """Plan: a screen that is pushed while the application is mounted is drawn twice before it is seen."""
+        return Plan(self.session)
+
     def on_mount(self) -> None:
-        """Open Plan, and ask about a sitting that was cut short."""
-        self.push_screen(Plan(self.session))
-        self.call_after_refresh(self._warm_up)
-        self._take_own_keys()
+        """Look after the sittings, or read them first: after the first paint."""
+        loaded = self.session.opened.loaded
+        if loaded:
+            self.keep_sittings()
+        self.call_after_refresh(self._warm_up, loaded)
+        take_own_keys(self)
         if not self.session.opened.writable and not self.session.opened.observes:
             self.call_after_refresh(self.say_problem, Refused(_BESIDE if self.session.opened.adds else _READING))
-        self._leave_when_told()
-        self.keep_sittings()
-
-    def _leave_when_told(self) -> None:
-        """Leave as by the key where the system ends the program: all that was shown is on the disk already."""
+        # The system ends the program as the key does: all that was shown is on the disk already.
         if threading.current_thread() is threading.main_thread():
             asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, self._told_to_leave)
 
@@ -175,20 +183,6 @@ class FreshChair(SittingKeeping):
     def _say_nothing_happens(self, place: Place, event: events.Key, done: list[bool]) -> None:
         if not done and self.screen is place:
             place.say_nothing_happens(event)
-
-    def _take_own_keys(self) -> None:
-        from fresh_chair.services.system.keys import keys_file, own_keys
-
-        if not keys_file().is_file():
-            return
-        from fresh_chair.tui.sit.screen import Sit
-
-        try:
-            self.session.keys = own_keys({"sit": Sit.keys_by_name()})
-        except FreshChairError as problem:
-            self.call_after_refresh(self.say_problem, problem)
-            return
-        self.set_keymap(self.session.keys)
 
     def action_command_palette(self) -> None:
         """Find anything by typing; not while something is asked, or the keyboard is in the participant's hands."""
@@ -238,7 +232,14 @@ class FreshChair(SittingKeeping):
         if type(screen) is place_class(message.place) and not message.anew:
             return
         self._follow_the_writer()
-        self.switch_screen(place_class(message.place)(self.session))
+        self._show(place_class(message.place)(self.session))
+
+    def _show(self, screen: Screen[None]) -> None:
+        """Show a screen in place of the one in front; the first one, which cannot be replaced, stays below."""
+        if len(self.screen_stack) == 1:
+            self.push_screen(screen)
+        else:
+            self.switch_screen(screen)
 
     @on(HelpRequested)
     def _show_help(self) -> None:
@@ -251,7 +252,7 @@ class FreshChair(SittingKeeping):
     def _open_sheet(self, message: OpenSheet) -> None:
         if isinstance(self.screen, Place) and not self.screen.asking:
             make: Callable[..., Screen[None]] = sheet_class(message.sheet_name)
-            self.switch_screen(make(self.session, *([message.argument] if message.argument is not None else [])))
+            self._show(make(self.session, *([message.argument] if message.argument is not None else [])))
 
     def _follow_the_writer(self) -> None:
         opened = self.session.opened
@@ -267,17 +268,34 @@ class FreshChair(SittingKeeping):
             self.say_problem(problem)
 
     @work(thread=True, group="warm")
-    def _warm_up(self) -> None:
+    def _warm_up(self, loaded: bool) -> None:
+        opened = self.session.opened
+        if not loaded:
+            try:
+                opened.load()
+            except FreshChairError as problem:
+                self.call_later(self.exit, return_code=1, message=str(problem))
+                return
+            # Posted, not waited for: the program may be leaving.
+            self.post_message(Loaded())
         try:
-            self.session.opened.warm_up()
+            opened.warm_up()
         except FreshChairError as problem:
             self.call_from_thread(self.say_problem, problem)
-        # Posted, not waited for: the program may be leaving.
         self.call_later(count_again, self)
         # What is loaded by now stays; looking through it again would make a key press wait.
         gc.collect()
         gc.freeze()
         gc.set_threshold(700, 10, 10)
+
+    @on(Loaded)
+    def _show_loaded(self) -> None:
+        """Show the journals, and look after the sittings."""
+        # The program may be leaving already.
+        if self.screen_stack:
+            if isinstance(self.screen, Place):
+                self.screen.loaded()
+            self.keep_sittings()
 
     def _handle_exception(self, error: Exception) -> None:
         # The one private name used here: Textual offers no other way to keep a traceback, which shows the values of
@@ -288,6 +306,22 @@ class FreshChair(SittingKeeping):
         if self.bug_report is None:
             self.bug_report = report_bug(error)
         self.exit(return_code=70)
+
+
+def take_own_keys(app: FreshChair) -> None:
+    """Let keys of the reviewer's own hold, where there is a file of them."""
+    from fresh_chair.services.system.keys import keys_file, own_keys
+
+    if not keys_file().is_file():
+        return
+    from fresh_chair.tui.sit.screen import Sit
+
+    try:
+        app.session.keys = own_keys({"sit": Sit.keys_by_name()})
+    except FreshChairError as problem:
+        app.call_after_refresh(app.say_problem, problem)
+        return
+    app.set_keymap(app.session.keys)
 
 
 def count_again(app: FreshChair) -> None:

@@ -5,9 +5,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field, fields
 from typing import Annotated, Any, Literal, get_args
 
-from annotated_types import MaxLen
-
 from fresh_chair.core import ledger
+from fresh_chair.core.bounds import MaxLen
 from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.chair.identity import Fact, Unread
 from fresh_chair.core.chair.readings import Taken

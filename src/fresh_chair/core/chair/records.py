@@ -5,8 +5,7 @@ Each record is whole; a change is the record again under the same id, and the ea
 
 from typing import Annotated, ClassVar, Literal
 
-from annotated_types import MaxLen
-
+from fresh_chair.core.bounds import MaxLen
 from fresh_chair.core.chair.record_time import require_at
 from fresh_chair.core.checks.parser import read_check
 from fresh_chair.core.frozen import frozen

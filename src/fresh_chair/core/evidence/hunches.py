@@ -3,8 +3,7 @@
 from collections.abc import Collection, Iterable, Mapping
 from typing import Annotated, ClassVar
 
-from annotated_types import MaxLen, MinLen
-
+from fresh_chair.core.bounds import MaxLen, MinLen
 from fresh_chair.core.errors import Refused
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chairs import Severity

@@ -1,7 +1,7 @@
 """One cell: a task on a chair."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.estimate import Estimate, Proportion
@@ -95,18 +95,24 @@ def cell_figures(
     )
 
 
-def all_cells(study: Study, facts: Iterable[AttemptFact]) -> dict[tuple[str, str], CellFigures]:
-    """Every cell of a study, empty ones too, by card and chair in the study's order."""
+def all_cells(
+    study: Study, facts: Iterable[AttemptFact], *, going: Callable[[], object] = lambda: None
+) -> dict[tuple[str, str], CellFigures]:
+    """Every cell of a study, empty ones too, by card and chair in the study's order.
+
+    `going` is called before each cell, and raises where nobody waits any more.
+    """
     grouped: dict[tuple[str, str], list[AttemptFact]] = defaultdict(list)
     for fact in facts:
         grouped[fact.card, fact.chair].append(fact)
-    return {
-        (card.id, chair.letter): cell_figures(
-            card.id,
-            chair.letter,
-            grouped[card.id, chair.letter],
-            benchmark_seconds=card.benchmark_seconds.get(chair.letter),
-        )
-        for card in study.cards
-        for chair in study.chairs
-    }
+    cells = {}
+    for card in study.cards:
+        for chair in study.chairs:
+            going()
+            cells[card.id, chair.letter] = cell_figures(
+                card.id,
+                chair.letter,
+                grouped[card.id, chair.letter],
+                benchmark_seconds=card.benchmark_seconds.get(chair.letter),
+            )
+    return cells

@@ -1,7 +1,7 @@
 """Two chairs on one task: the comparison, and the sentence it allows: law 4."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from enum import StrEnum
 from itertools import combinations
@@ -64,10 +64,13 @@ class Comparison:
     verdict: Verdict
 
 
-def compare_all(study: Study, facts: Iterable[AttemptFact]) -> dict[str, list[Comparison]]:
+def compare_all(
+    study: Study, facts: Iterable[AttemptFact], *, going: Callable[[], object] = lambda: None
+) -> dict[str, list[Comparison]]:
     """Every pair of chairs on every task, completion and time, by card.
 
-    Only people who sat at both chairs of a pair are compared, on first tries that count.
+    Only people who sat at both chairs of a pair are compared, on first tries that count. `going` is called before each
+    card, and raises where nobody waits any more.
     """
     by_cell: dict[tuple[str, str], dict[str, AttemptFact]] = defaultdict(dict)
     for fact in facts:
@@ -75,6 +78,7 @@ def compare_all(study: Study, facts: Iterable[AttemptFact]) -> dict[str, list[Co
             by_cell[fact.card, fact.chair][fact.participant] = fact
     raw: list[Comparison] = []
     for card in study.cards:
+        going()
         for first, second in combinations(study.chairs, 2):
             at_first, at_second = by_cell[card.id, first.letter], by_cell[card.id, second.letter]
             pairs = [(at_first[code], at_second[code]) for code in sorted(at_first.keys() & at_second.keys())]

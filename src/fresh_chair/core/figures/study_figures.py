@@ -1,6 +1,6 @@
 """Every figure of a study together, and the sentences each task's figures allow."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 from fresh_chair.core.figures.cell import CellFigures, all_cells
 from fresh_chair.core.figures.comparison import Comparison, compare_all, sentences, unlike_conditions
@@ -47,14 +47,26 @@ class Weighing:
     satisfaction: tuple[Satisfaction, ...]
 
 
-def weigh_facts(study: Study, facts: Sequence[AttemptFact], satisfaction: tuple[Satisfaction, ...] = ()) -> Weighing:
-    """All figures of a study from its attempts."""
-    comparisons = compare_all(study, facts)
+def weigh_facts(
+    study: Study,
+    facts: Sequence[AttemptFact],
+    satisfaction: tuple[Satisfaction, ...] = (),
+    going: Callable[[], object] = lambda: None,
+) -> Weighing:
+    """All figures of a study from its attempts.
+
+    Args:
+        study: The plan.
+        facts: Its attempts.
+        satisfaction: The System Usability Scale at every chair.
+        going: Is called before each part, and raises where nobody waits for the figures any more.
+    """
+    comparisons = compare_all(study, facts, going=going)
     positions = position_effects(facts)
     return Weighing(
         study,
         tuple(facts),
-        all_cells(study, facts),
+        all_cells(study, facts, going=going),
         comparisons,
         {card: sentences(study, listed) for card, listed in comparisons.items()},
         positions,

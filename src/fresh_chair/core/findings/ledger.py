@@ -4,9 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Annotated, Literal, get_args
 
-from annotated_types import Ge, Le, MaxLen, MinLen
-
 from fresh_chair.core import ledger
+from fresh_chair.core.bounds import Ge, Le, MaxLen, MinLen
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import Refused
 from fresh_chair.core.frozen import frozen

@@ -4,8 +4,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import field
 from typing import Annotated, ClassVar
 
-from annotated_types import Ge, Le, MaxLen
-
+from fresh_chair.core.bounds import Ge, Le, MaxLen
 from fresh_chair.core.checks.meaning import CheckLine
 from fresh_chair.core.checks.parser import LONGEST_LINE, read_check
 from fresh_chair.core.frozen import frozen

@@ -3,8 +3,7 @@
 import re
 from typing import Annotated, ClassVar, Literal
 
-from annotated_types import Ge, Le
-
+from fresh_chair.core.bounds import Ge, Le
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date, require_name
 from fresh_chair.core.text import legible

@@ -9,8 +9,7 @@ from collections.abc import Iterable
 from datetime import date, time
 from typing import Annotated
 
-from annotated_types import Ge, Gt, Le, MaxLen, MinLen
-
+from fresh_chair.core.bounds import Ge, Gt, Le, MaxLen, MinLen
 from fresh_chair.core.text import clipped, legible
 
 Words = Annotated[str, MaxLen(4000)]

@@ -5,8 +5,7 @@ from collections.abc import Sequence
 from dataclasses import field
 from typing import Annotated, ClassVar, Literal
 
-from annotated_types import Ge, Le
-
+from fresh_chair.core.bounds import Ge, Le
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date, require_name

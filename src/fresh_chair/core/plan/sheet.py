@@ -3,8 +3,7 @@
 from dataclasses import field
 from typing import Annotated, ClassVar, Literal
 
-from annotated_types import Ge, Le
-
+from fresh_chair.core.bounds import Ge, Le
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, repeated, require_date, require_name, require_time
 from fresh_chair.core.plan.people import Consent, ScreenerQuestion

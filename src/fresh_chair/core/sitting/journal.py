@@ -1,6 +1,5 @@
 """A sitting's journal: all kinds of its entries, and their codec. Entries are appended, never changed: laws 1 to 3."""
 
-import unicodedata
 from typing import get_args
 
 from fresh_chair.core.clock import SECOND
@@ -9,6 +8,8 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import MAX_WORDS as MAX_WORDS
 from fresh_chair.core.ledger import Codec, LedgerEntry
 from fresh_chair.core.ledger import Typed as Typed
+from fresh_chair.core.sitting.authors import MODERATOR as MODERATOR
+from fresh_chair.core.sitting.authors import is_observer_name as is_observer_name
 from fresh_chair.core.sitting.entries.answers import EaseRated as EaseRated
 from fresh_chair.core.sitting.entries.answers import ExpectationGiven as ExpectationGiven
 from fresh_chair.core.sitting.entries.answers import GaveUpWhy as GaveUpWhy
@@ -74,20 +75,6 @@ from fresh_chair.core.sitting.entries.remarks import SnagSeen as SnagSeen
 from fresh_chair.core.sitting.entries.remarks import WarningSeen as WarningSeen
 from fresh_chair.core.sitting.entries.remarks import Worded as Worded
 from fresh_chair.core.sitting.entries.syntax import ENTRY_VERSION as ENTRY_VERSION
-
-MODERATOR = "moderator"
-
-
-def is_observer_name(name: object) -> bool:
-    """Whether a second observer may log under a name: short, printable, and not the moderator's."""
-    return (
-        isinstance(name, str)
-        and 0 < len(name.strip()) <= 40
-        and name == name.strip()
-        and name.isprintable()
-        and unicodedata.normalize("NFKC", name).casefold() != MODERATOR
-    )
-
 
 Content = (
     SittingBegan

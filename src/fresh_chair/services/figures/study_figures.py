@@ -1,15 +1,35 @@
 """Weighing the open study."""
 
+from collections.abc import Callable
+
 from fresh_chair.core.figures.study_figures import Weighing, satisfaction_of, weigh_facts
 from fresh_chair.services.study.snapshot import StudyReading
 
 
-def weigh(opened: StudyReading) -> Weighing:
-    """All figures of the open study, from its journals as they are now; computed once for each of its states."""
-    study = opened.study
-    return opened.computed.value(
-        "weighing",
-        study,
-        opened.entries,
-        lambda: weigh_facts(study, opened.facts(), satisfaction_of(study, opened.sittings)),
-    )
+def weigh(study: StudyReading, *, apart: bool = False, stopped: Callable[[], bool] = lambda: False) -> Weighing:
+    """All figures of a study, from its journals as they are; computed once for each of its states.
+
+    Args:
+        study: The open study, or a snapshot of it for another thread.
+        apart: Compute them in a process of its own, so that nobody's keys wait.
+        stopped: Is asked meanwhile whether to give up.
+
+    Raises:
+        Stopped: Where it was given up.
+    """
+    return study.computed.value("weighing", study.study, study.entries, lambda: _weighing(study, apart, stopped))
+
+
+def _weighing(study: StudyReading, apart: bool, stopped: Callable[[], bool]) -> Weighing:
+    from fresh_chair.services.system.child import Stopped, in_child
+
+    parts = study.study, study.facts(), satisfaction_of(study.study, study.sittings)
+    if apart:
+        found: Weighing = next(in_child(f"{weigh_facts.__module__}:weigh_facts", *parts, stopped=stopped))
+        return found
+
+    def going() -> None:
+        if stopped():
+            raise Stopped
+
+    return weigh_facts(*parts, going=going)

@@ -17,9 +17,10 @@ from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting.journal import Worded
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, new_id
+from fresh_chair.services.study.snapshot import StudyReading
 
 
-def sorted_snags_of(opened: OpenStudy) -> SortedSnags:
+def sorted_snags_of(opened: StudyReading) -> SortedSnags:
     """Both piles of the open study."""
     return sorted_snags(opened.study, opened.sittings, opened.findings, opened.facts())
 

@@ -1,9 +1,12 @@
 """The seating board: people down, chairs across, and the open work in each place."""
 
+from fresh_chair.core.clock import clock_text
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import Chair
-from fresh_chair.core.plan.people import Participant
+from fresh_chair.core.plan.people import Participant, lacking_consents
 from fresh_chair.core.plan.study import Seat
+from fresh_chair.core.sitting.state.attempt import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from fresh_chair.services.study.open_study import OpenStudy
@@ -14,11 +17,12 @@ class Cell:
     """One planned sitting as the board shows it.
 
     Attributes:
+        phase: None while its journal is still to be read.
         strip: One outcome a task card, in the study's order; None where there is none yet.
     """
 
     seat: Seat
-    phase: Phase
+    phase: Phase | None
     strip: tuple[Outcome | None, ...]
     next_up: bool
 
@@ -31,6 +35,36 @@ class Board:
     virtual: frozenset[str]
     chairs: tuple[Chair, ...]
     cells: dict[tuple[str, str], Cell]
+
+
+@frozen
+class CellLine:
+    """One card of a sitting, with its outcome so far."""
+
+    title: str
+    outcome: Outcome | None = None
+    passed: bool = False
+    hands: str = ""
+
+
+@frozen
+class CellView:
+    """The details of one sitting beside the board.
+
+    Attributes:
+        phase: None while its journal is still to be read.
+        earlier: Numbers of the sittings of the same person at the same chair before it.
+        lines: Its cards, in its order.
+    """
+
+    seat: Seat
+    person: Participant
+    chair: Chair
+    phase: Phase | None
+    broken_reason: str
+    earlier: tuple[int, ...]
+    lacks_consents: bool
+    lines: tuple[CellLine, ...]
 
 
 @frozen
@@ -47,19 +81,58 @@ class OpenCounts:
 def board(opened: OpenStudy) -> Board:
     """The board of a study."""
     study = opened.study
-    to_run = opened.to_run()
-    following = min(to_run, key=lambda seat: seat.number).number if to_run else None
+    phases = _phases(opened)
+    to_run = [seat.number for seat in study.seats if phases[seat.number] is Phase.EMPTY]
+    following = min(to_run, default=None)
+    cards = [card.id for card in study.cards]
     cells = {
         (seat.participant, seat.chair): Cell(
             seat,
-            opened.phase(seat.number),
-            strip([card.id for card in study.cards], opened.sittings.get(seat.number)),
+            phases[seat.number],
+            strip(cards, opened.sittings.get(seat.number) if opened.loaded else None),
             seat.number == following,
         )
         for seat in study.seats
     }
     virtual = frozenset(chair.letter for chair in study.chairs if study.machine_of(chair).virtual)
     return Board(people=study.people, virtual=virtual, chairs=study.chairs, cells=cells)
+
+
+def _phases(opened: OpenStudy) -> dict[int, Phase | None]:
+    """The phase of every planned sitting; None for those whose journal is still to be read."""
+    if opened.loaded:
+        return {seat.number: opened.phase(seat.number) for seat in opened.study.seats}
+    begun = opened.journals.lengths()
+    return {seat.number: None if seat.number in begun else Phase.EMPTY for seat in opened.study.seats}
+
+
+def cell_view(opened: OpenStudy, cell: Cell) -> CellView:
+    """The details of a cell's sitting."""
+    study, seat = opened.study, cell.seat
+    cards, person = study.card_by_id, study.person_by_code[seat.participant]
+    sitting = None if cell.phase in (None, Phase.EMPTY) else opened.sittings.get(seat.number)
+    return CellView(
+        seat=seat,
+        person=person,
+        chair=study.chair_by_letter[seat.chair],
+        phase=cell.phase,
+        broken_reason="" if sitting is None else sitting.broken_reason,
+        earlier=tuple(
+            other.number
+            for other in study.seats
+            if (other.participant, other.chair) == (seat.participant, seat.chair) and other.number < seat.number
+        ),
+        lacks_consents=cell.phase is Phase.EMPTY and bool(lacking_consents(person, study.sheet.consents)),
+        lines=tuple(_cell_line(cards[card], sitting) for card in seat.cards),
+    )
+
+
+def _cell_line(card: TaskCard, sitting: Sitting | None) -> CellLine:
+    attempt = None if sitting is None else sitting.last_try(card.id)
+    if sitting is None or attempt is None:
+        return CellLine(card.title, passed=sitting is not None and card.id in sitting.passed)
+    hands = clock_text(attempt.lane_ns(Lane.HANDS)) if attempt.stopped_ns is not None else ""
+    return CellLine(card.title, attempt.outcome, card.id in sitting.passed, hands)
 
 
 def strip(cards: list[str], sitting: Sitting | None) -> tuple[Outcome | None, ...]:

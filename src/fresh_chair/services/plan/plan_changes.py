@@ -116,12 +116,3 @@ def sit_again(opened: OpenStudy, number: int) -> Seat:
     again = replace(seat, number=max(each.number for each in study.seats) + 1)
     opened.amend(replace(study, seats=(*study.seats, again)))
     return again
-
-
-def earlier_sittings(opened: OpenStudy, seat: Seat) -> list[int]:
-    """Numbers of the sittings of the same person at the same chair before this one."""
-    return [
-        other.number
-        for other in opened.study.seats
-        if (other.participant, other.chair) == (seat.participant, seat.chair) and other.number < seat.number
-    ]

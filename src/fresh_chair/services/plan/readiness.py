@@ -12,7 +12,7 @@ from fresh_chair.services.plan.board_words import Part, Readiness, people_marks
 from fresh_chair.services.plan.editing import field_lines
 from fresh_chair.services.plan.schedule import timing
 from fresh_chair.services.plan.scripts import remarks_by_card
-from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.services.study.snapshot import StudyReading
 
 
 def _lacking(study: Study) -> dict[str, int]:
@@ -23,7 +23,7 @@ def _lacking(study: Study) -> dict[str, int]:
     return {letter: count for letter, count in counts.items() if count}
 
 
-def readiness(opened: OpenStudy) -> Readiness:
+def readiness(opened: StudyReading) -> Readiness:
     """How ready the plan is."""
     study = opened.study
     lacking_chairs = _lacking(study)
@@ -88,7 +88,7 @@ def _everybody(study: Study, said: dict[str, str]) -> Part:
     return Part("person", "people", "ready", f"{words}, all {' and '.join(asked)}")
 
 
-def _orders(opened: OpenStudy) -> Part:
+def _orders(opened: StudyReading) -> Part:
     study = opened.study
     ended = {number for number in opened.begun if opened.phase(number) is Phase.ENDED}
     free = [each for each in vacancies(study, ended) if not each.filled_by]
@@ -102,7 +102,7 @@ def _orders(opened: OpenStudy) -> Part:
     return Part("orders", "orders", "ready", "balanced")
 
 
-def _hunches(opened: OpenStudy) -> Part:
+def _hunches(opened: StudyReading) -> Part:
     study = opened.study
     unsealed = sum(hunch.sealed_wall_ns is None for hunch in opened.hunches)
     sat = chairs_sat_at(study, opened.begun)
@@ -120,7 +120,7 @@ def _hunches(opened: OpenStudy) -> Part:
     )
 
 
-def _bench(opened: OpenStudy) -> Part:
+def _bench(opened: StudyReading) -> Part:
     fixtures = bench_of(opened.study, opened.fixture_checks)
     missing = sum(each.check is not None and not each.ready for each in fixtures)
     unseen = sum(each.check is None for each in fixtures)
@@ -132,7 +132,7 @@ def _bench(opened: OpenStudy) -> Part:
     return Part("bench", "bench", "ready", f"{words}, all there" if fixtures else "nothing is asked for")
 
 
-def _minutes(opened: OpenStudy) -> Part:
+def _minutes(opened: StudyReading) -> Part:
     found = timing(opened)
     if not found.seats:
         return Part("time", "how long", "ready", "no sitting to come")

@@ -1,10 +1,12 @@
 """How many people a study needs, and the power and limits of the planned number."""
 
+from collections.abc import Callable
+
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.aims import AIMS, Aim
 from fresh_chair.core.plan.orders import chairs_for
 from fresh_chair.services.plan.schedule import ratio_spread_of
-from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.services.study.snapshot import StudyReading
 
 
 @frozen
@@ -66,7 +68,43 @@ class Numbers:
         return "Until ten pairs of times are known here, they are taken to vary by a usual amount (docs/figures.md)."
 
 
-def numbers(opened: OpenStudy) -> Numbers:
+@frozen
+class WorkedOut:
+    """The curve of every aim, and the fewest people that reach it."""
+
+    curves: tuple[list[tuple[int, float]], ...]
+    needed: tuple[int, ...]
+
+
+def worked_out(
+    found: Numbers, most: int, *, apart: bool = False, stopped: Callable[[], bool] = lambda: False
+) -> WorkedOut:
+    """The slow part of numbers: the power of each number of people for each aim.
+
+    Args:
+        found: The numbers.
+        most: Up to how many people.
+        apart: Work it out in a process of its own, so that nobody's keys wait.
+        stopped: Is asked meanwhile whether to give up.
+
+    Raises:
+        Stopped: Where it was given up.
+    """
+    from fresh_chair.services.system.child import Stopped, in_child
+
+    if apart:
+        made: WorkedOut = next(in_child(f"{__name__}:worked_out", found, most, stopped=stopped))
+        return made
+    curves, needed = [], []
+    for aim in found.aims:
+        if stopped():
+            raise Stopped
+        curves.append(found.points(aim, most))
+        needed.append(found.needed(aim))
+    return WorkedOut(tuple(curves), tuple(needed))
+
+
+def numbers(opened: StudyReading) -> Numbers:
     """The study's planned number, and the assumptions behind it."""
     study = opened.study
     taking_part = [person for person in study.people if person.counts and not person.left]

@@ -25,6 +25,7 @@ from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import count_of
 from fresh_chair.services.plan.plan_changes import change_plan, replaced
 from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.services.system.files import Written, write_file
 
 
@@ -60,7 +61,7 @@ class Timing:
         return dict(sorted(counts.items(), key=lambda item: -item[1]))
 
 
-def timing(opened: OpenStudy) -> Timing:
+def timing(opened: StudyReading) -> Timing:
     """How long every sitting to come takes, and when it is."""
     study = opened.study
     times = card_times(study, opened.sittings)
@@ -112,7 +113,7 @@ def drop_cards(opened: OpenStudy, cards: list[str]) -> None:
     change_plan(opened, replaced(opened, cards=changed))
 
 
-def write_timetable(opened: OpenStudy, path: Path) -> Written:
+def write_timetable(opened: StudyReading, path: Path) -> Written:
     """Write the timetable of the sittings to come as iCalendar.
 
     Raises:
@@ -131,7 +132,7 @@ def write_timetable(opened: OpenStudy, path: Path) -> Written:
     return write_file(path, data, f"timetable, {count_of(len(slots), 'sitting')}")
 
 
-def ratio_spread_of(opened: OpenStudy) -> tuple[float, int]:
+def ratio_spread_of(opened: StudyReading) -> tuple[float, int]:
     """How much the ratio of two chairs' times varies over people, and from how many pairs that is known.
 
     From the attempts there are, within cards and pairs of chairs; the usual value where they are fewer than ten.

@@ -3,9 +3,10 @@
 import json
 import re
 from collections.abc import Iterator
+from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from fresh_chair import __version__
 from fresh_chair.core.figures.study_figures import Weighing
@@ -15,11 +16,14 @@ from fresh_chair.core.sitting.journal import Entry, RecordingOpened
 from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.findings.sorting import sorted_snags_of
-from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.services.report.documents import Produce
+from fresh_chair.services.study.open_study import OpenStudy, open_study
+from fresh_chair.services.study.snapshot import StudyReading
+from fresh_chair.services.system.child import in_child
 from fresh_chair.services.system.files import Written, write_file
 
 
-def write_report(opened: OpenStudy, folder: Path, *, weighing: Weighing | None = None) -> Iterator[Written]:
+def write_report(opened: StudyReading, folder: Path, *, weighing: Weighing | None = None) -> Iterator[Written]:
     """Write charts and the report into a folder, one file after another, so that progress can be shown.
 
     Args:
@@ -58,14 +62,43 @@ def write_report(opened: OpenStudy, folder: Path, *, weighing: Weighing | None =
     yield write_file(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
 
 
-def _found(opened: OpenStudy) -> dict[str, int]:
+def report_of(path: Path, folder: Path) -> Iterator[Written]:
+    """The report of the study at a path, as it is in its file; for a process of its own. Raises as `write_report`."""
+    with closing(open_study(path, write=False)) as opened:
+        yield from write_report(opened, folder)
+
+
+def export_of(path: Path, folder: Path) -> Iterator[Written]:
+    """The open data of the study at a path, likewise."""
+    with closing(open_study(path, write=False)) as opened:
+        yield from write_export(opened, folder)
+
+
+def produced(opened: OpenStudy, what: Literal["report", "export"], *, apart: bool) -> Produce:
+    """What writes a document.
+
+    Args:
+        opened: The open study.
+        what: Which document.
+        apart: Write it in a process of its own, so that nobody's keys wait. That one reads the study file: marks that
+            lie in a second place are not in it, and are then written here.
+    """
+    if apart and not opened.spool.waiting:
+        name = f"{__name__}:{what}_of"
+        return lambda folder: in_child(name, opened.file.path, folder)
+    snapshot = opened.snapshot()
+    write = write_report if what == "report" else write_export
+    return lambda folder: write(snapshot, folder)
+
+
+def _found(opened: StudyReading) -> dict[str, int]:
     """How participants' sittings that began found their chair."""
     counted = {seat.number for seat in opened.study.seats if opened.study.counted(seat.participant)}
     found = [sitting.chair_found for number, sitting in opened.sittings.items() if number in counted and sitting.began]
     return {state: found.count(state) for state in ("fresh", "not fresh", "not checked")}
 
 
-def write_export(opened: OpenStudy, folder: Path, *, with_people: bool = False) -> Iterator[Written]:
+def write_export(opened: StudyReading, folder: Path, *, with_people: bool = False) -> Iterator[Written]:
     """Write the open data into a folder, one file after another.
 
     Args:
@@ -106,13 +139,13 @@ def _told(entry: Entry, *, with_people: bool) -> Entry:
     return entry
 
 
-def figures_of(opened: OpenStudy) -> dict[str, Any]:
+def figures_of(opened: StudyReading) -> dict[str, Any]:
     """Every cell's figures as plain data."""
     from fresh_chair.tell.open_data import figures_data
 
     return figures_data(weigh(opened))
 
 
-def figures_json(opened: OpenStudy) -> str:
+def figures_json(opened: StudyReading) -> str:
     """The same as JSON text."""
     return json.dumps(figures_of(opened), indent=1, allow_nan=False)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.plan.fixtures import bench_of
 from fresh_chair.core.sitting.state.sitting import Phase
-from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.services.system.files import Written, write_file
 
 if TYPE_CHECKING:
@@ -26,7 +26,7 @@ PAPERS: "tuple[Paper, ...]" = ("a4", "letter")
 
 
 def print_plan(
-    opened: OpenStudy, path: Path, parts: "Sequence[Printed]", *, paper: "Paper" = "a4", sittings: Sequence[int] = ()
+    opened: StudyReading, path: Path, parts: "Sequence[Printed]", *, paper: "Paper" = "a4", sittings: Sequence[int] = ()
 ) -> Written:
     """Write a PDF with these parts.
 

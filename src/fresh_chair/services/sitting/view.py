@@ -216,8 +216,7 @@ def look_back(opened: OpenStudy, number: int) -> list[JournalLine]:
 
 
 def _card_line(sitting: Sitting, card: TaskCard, in_hand: bool) -> CardLine:
-    tries = [attempt for attempt in sitting.tried if attempt.card == card.id]
-    attempt: Attempt | None = tries[-1] if tries else None
+    attempt = sitting.last_try(card.id)
     return CardLine(
         card=card,
         outcome=attempt.outcome if attempt else None,

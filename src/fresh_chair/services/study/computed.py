@@ -1,11 +1,15 @@
 """Values computed from a study, once for each of its states and shared by all who ask."""
 
+from __future__ import annotations
+
 from collections.abc import Callable, Mapping, Sequence
 from threading import Lock
-from typing import TypeVar, cast
+from typing import TYPE_CHECKING, TypeVar, cast
 
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.journal import Entry
+
+if TYPE_CHECKING:
+    from fresh_chair.core.sitting.journal import Entry
 
 T = TypeVar("T")
 
@@ -17,6 +21,11 @@ class Computed:
         self._lock = Lock()
         # With the plan it was computed from, so that no other plan can take its address meanwhile.
         self._kept: dict[str, tuple[tuple[object, ...], Study, object]] = {}
+
+    def forget(self) -> None:
+        """Compute everything again when it is next asked for."""
+        with self._lock:
+            self._kept.clear()
 
     def value(self, name: str, study: Study, journals: Mapping[int, Sequence[Entry]], compute: Callable[[], T]) -> T:
         """The value of a name for this state; computed where it is not the one that is kept."""

@@ -1,22 +1,24 @@
 """Every mark on a disk: in the study file, or in a second place while that takes none, and from there back into it."""
 
+from __future__ import annotations
+
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import Path
 from time import strftime
+from typing import TYPE_CHECKING
 
 from platformdirs import user_state_path
 
 from fresh_chair.core.errors import FreshChairError, NotSaved
-from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.journal import Entry, Struck, late_mark
-from fresh_chair.core.sitting.replay import advance, replay
-from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import legible
 from fresh_chair.services.system.files import make_folder
 from fresh_chair.store.ports import JournalStore
-from fresh_chair.store.spool import Leftover, Spool, leftovers
+from fresh_chair.store.spool import Leftover, Spool
 from fresh_chair.store.sqlite.study_file import StudyFile
+
+if TYPE_CHECKING:
+    from fresh_chair.core.sitting.journal import Entry
 
 
 class MarkSpool:
@@ -29,7 +31,7 @@ class MarkSpool:
         taken: What programs that died have left and the file still refuses; it waits as one's own marks do.
     """
 
-    def __init__(self, file: StudyFile, journals: JournalStore, study: str, taken: "TakenBack") -> None:
+    def __init__(self, file: StudyFile, journals: JournalStore, study: str, taken: TakenBack) -> None:
         self._file = file
         self._journals = journals
         self._apart = Spool(study, file.path, file.inode)
@@ -166,39 +168,6 @@ def rescued_folder() -> Path:
     return user_state_path("fresh-chair") / "rescued"
 
 
-def take_back(
-    study: Study, file: StudyFile, journals: JournalStore, found: dict[int, list[Entry]], *, of: str = ""
-) -> TakenBack:
-    """Merge the spools of dead programs: into the file, or into the sittings as they are in memory.
-
-    Args:
-        study: The plan.
-        file: The study file.
-        journals: Its journals.
-        found: Its entries by sitting; what is merged is added.
-        of: Only what this author has left; everybody's by default.
-    """
-    taken = TakenBack()
-    left = []
-    for leftover in leftovers(study.id):
-        theirs = not of or all(entry.author == of for _, _, entry in leftover.marks)
-        if theirs and _belongs(leftover, file):
-            left.append(leftover)
-        else:
-            leftover.let_go()
-    # One program's marks may follow on another's: whichever fits is taken until none does.
-    while fitting := [each for each in left if each.marks and _fits(study, each, found)]:
-        left.remove(fitting[0])
-        _merge(study, file, journals, fitting[0], found, taken)
-    for leftover in left:
-        if leftover.marks:
-            taken.apart.append(leftover)
-            leftover.let_go()
-        else:
-            leftover.clear()
-    return taken
-
-
 def append_where_room_can_be_made(file: StudyFile, journals: JournalStore, sitting: int, entries: list[Entry]) -> None:
     """Append entries; where that is refused, once more after the write-ahead log was emptied into the file.
 
@@ -209,90 +178,3 @@ def append_where_room_can_be_made(file: StudyFile, journals: JournalStore, sitti
     except NotSaved:
         file.settle()
         journals.append(sitting, entries)
-
-
-def _merge(
-    study: Study,
-    file: StudyFile,
-    journals: JournalStore,
-    leftover: Leftover,
-    found: dict[int, list[Entry]],
-    taken: TakenBack,
-) -> None:
-    whole, waits = True, False
-    states: dict[int, Sitting] = {}
-    for sitting, _, entry in leftover.marks:
-        entries = found.setdefault(sitting, [])
-        if any(entry.id == other.id for other in entries):
-            continue
-        if sitting not in states:
-            states[sitting] = replay(sitting, study.seat(sitting).cards, entries, lenient=True)
-        placed = _placed(states, sitting, entries, entry)
-        if placed is None:
-            whole = False
-            continue
-        if taken.why is None:
-            try:
-                append_where_room_can_be_made(file, journals, sitting, [placed])
-                taken.merged += 1
-            except NotSaved as problem:
-                taken.why = problem
-            except FreshChairError:
-                whole = False
-                continue
-        if taken.why is not None:
-            taken.waiting.append((sitting, placed))
-            waits = True
-        entries.append(placed)
-    if waits:
-        taken.adopted.append(leftover)
-    elif whole:
-        leftover.clear()
-    else:
-        taken.apart.append(leftover)
-        leftover.let_go()
-
-
-def _placed(states: dict[int, Sitting], sitting: int, entries: list[Entry], entry: Entry) -> Entry | None:
-    """An entry as it can follow the others: where its key was pressed before them, as a mark put in late at that time.
-
-    None where it cannot follow at all. The sitting's state goes on with it.
-    """
-    before = states[sitting]
-    late_ns = before.line.at(entry.moment)
-    numbered = replace(entry, number=len(entries) + 1)
-    own = entry.author not in before.observers
-    if own and before.line.last is not None and late_ns < before.line.own_ns:
-        content = late_mark(entry.content, late_ns, "kept in a second place at the time")
-        if content is None:
-            return None
-        numbered = replace(numbered, content=content, moment=before.line.last)
-    try:
-        if isinstance(numbered.content, Struck):
-            aside = frozenset(before.left_out)
-            states[sitting] = replay(sitting, before.cards, [*entries, numbered], aside=aside)
-        else:
-            advance(before, numbered)
-    except FreshChairError:
-        return None
-    return numbered
-
-
-def _belongs(leftover: Leftover, file: StudyFile) -> bool:
-    """Whether marks belong into this file: it is the one they came from, or that one is not there any more."""
-    if leftover.inode == file.inode or leftover.path == str(file.path):
-        return True
-    try:
-        return Path(leftover.path).stat().st_ino != leftover.inode
-    except OSError:
-        return True
-
-
-def _fits(study: Study, leftover: Leftover, found: dict[int, list[Entry]]) -> bool:
-    """Whether its first mark follows on something that is there."""
-    sitting, after, first = leftover.marks[0]
-    entries = found.get(sitting, [])
-    if not any(seat.number == sitting for seat in study.seats):
-        return False
-    known = any(entry.id in (after, first.id) for entry in entries)
-    return known or (not after and not entries)

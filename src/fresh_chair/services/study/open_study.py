@@ -1,23 +1,24 @@
 """One open study: its plan, its sittings, its findings."""
 
+from __future__ import annotations
+
 import secrets
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
+from threading import RLock
 from types import MappingProxyType
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.clock import Clock, Moment
 from fresh_chair.core.errors import InputError, Overtaken, Refused
-from fresh_chair.core.findings.ledger import replay_sorting
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.safe import safe
-from fresh_chair.core.sitting.journal import MODERATOR, Entry, is_observer_name
-from fresh_chair.core.sitting.replay import advance, replay
+from fresh_chair.core.sitting.authors import MODERATOR, is_observer_name
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import harmless
 from fresh_chair.services.study.computed import Computed
-from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack, take_back
+from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.services.study.snapshot import StudyReading, StudySnapshot
 from fresh_chair.services.study.tallies import Tallies
@@ -31,7 +32,9 @@ from fresh_chair.store.sqlite.study_file import StudyFile, create_file, open_fil
 if TYPE_CHECKING:
     from fresh_chair.core.chair.ledger import ChairContent
     from fresh_chair.core.chair.state import State
+    from fresh_chair.core.findings.ledger import Findings, SortEntry
     from fresh_chair.core.plan.chair_states import ChairState
+    from fresh_chair.core.sitting.journal import Entry
     from fresh_chair.services.study.known_chairs import KnownChairs
     from fresh_chair.store.spool import Leftover
 
@@ -41,6 +44,25 @@ def new_id() -> str:
     return secrets.token_hex(8)
 
 
+@dataclass(slots=True)
+class _Journals:
+    """The journals of an open study, and their replayed sittings.
+
+    Attributes:
+        moving: Numbers of the sittings whose states are advanced in place, key by key.
+    """
+
+    entries: dict[int, list[Entry]]
+    sittings: dict[int, Sitting]
+    moving: set[int] = field(default_factory=set)
+
+
+def _replay_sorting(entries: Sequence[SortEntry], aside: frozenset[str] | None) -> Findings:
+    from fresh_chair.core.findings.ledger import replay_sorting
+
+    return replay_sorting(entries, aside=aside)
+
+
 class OpenStudy(StudyReading):
     """An open study with everything replayed, and the commands that change it.
 
@@ -48,19 +70,18 @@ class OpenStudy(StudyReading):
         file: The open study file.
         clock: Says what moment it is.
         author: Who presses the keys.
+        later: Read the journals when they are first asked for: the board is drawn before them.
     """
 
-    def __init__(self, file: StudyFile, *, clock: Clock | None = None, author: str = MODERATOR) -> None:
+    def __init__(
+        self, file: StudyFile, *, clock: Clock | None = None, author: str = MODERATOR, later: bool = False
+    ) -> None:
         self.file = file
         self.clock = clock or SystemClock()
         self.author = author
         store: StudyStore = SqliteStore(file)
         self.journals = store.journals
-        self.sorting = ReplayedLedger(
-            store.sorting,
-            lambda entries, aside: replay_sorting(entries, aside=aside),
-            lambda findings: frozenset(findings.left_out),
-        )
+        self.sorting = ReplayedLedger(store.sorting, _replay_sorting, lambda findings: frozenset(findings.left_out))
         self.plans = store.plans
         self.preparations = store.preparations
         self._store = store
@@ -69,25 +90,59 @@ class OpenStudy(StudyReading):
         self.tallies = Tallies()
         self.merged = 0
         self.left_apart: list[Leftover] = []
-        self.spool: MarkSpool
-        self._entries: dict[int, list[Entry]]
-        self._sittings: dict[int, Sitting]
-        # Sittings whose states are advanced in place, key by key.
-        self._moving: set[int] = set()
-        self.reload()
+        self._spool: MarkSpool | None = None
+        self._journals: _Journals | None = None
+        self._loading = RLock()
+        self.study = self.plans.read()
+        self.read_preparations()
+        # Now, so that what cannot be read is said where files are opened.
+        self._store.require_readable()
+        if not later:
+            self.load()
+
+    @property
+    def loaded(self) -> bool:
+        """False while the journals are still to be read."""
+        return self._journals is not None
+
+    def load(self) -> None:
+        """Read the journals and the findings, unless they are here already. Raises FileProblem."""
+        _ = self._held
+        _ = self.findings
+
+    @property
+    def _held(self) -> _Journals:
+        """The journals with their sittings, read when they are first asked for."""
+        with self._loading:
+            if self._journals is None:
+                from fresh_chair.core.sitting.replay import replay
+
+                entries = self.journals.all()
+                self._take_back(entries)
+                self._journals = _Journals(
+                    entries, {n: replay(n, self.study.seat(n).cards, e, lenient=True) for n, e in entries.items()}
+                )
+            return self._journals
+
+    @property
+    def spool(self) -> MarkSpool:
+        """The second place of marks."""
+        _ = self._held
+        assert self._spool is not None
+        return self._spool
 
     @property
     def entries(self) -> Mapping[int, Sequence[Entry]]:
         """Every sitting's entries, by its number."""
-        return MappingProxyType(self._entries)
+        return MappingProxyType(self._held.entries)
 
     @property
     def sittings(self) -> Mapping[int, Sitting]:
         """The state of every sitting that has begun, by its number."""
-        return MappingProxyType(self._sittings)
+        return MappingProxyType(self._held.sittings)
 
     @property
-    def known_chairs(self) -> "KnownChairs":
+    def known_chairs(self) -> KnownChairs:
         """The ledgers of the chairs, read when they are first asked for: the board comes before them."""
         if self._known_chairs is None:
             from fresh_chair.services.study.known_chairs import KnownChairs
@@ -99,13 +154,14 @@ class OpenStudy(StudyReading):
         """The study as it stands now, to be read by other threads."""
         return StudySnapshot(
             study=self.study,
+            clock=self.clock,
             plans=self.plans,
             sorting=self.sorting,
             computed=self.computed,
             hunches=tuple(self.hunches),
             fixture_checks=tuple(self.fixture_checks),
-            journals={number: tuple(entries) for number, entries in self._entries.items()},
-            settled={n: sitting for n, sitting in self._sittings.items() if n not in self._moving},
+            journals={number: tuple(entries) for number, entries in self._held.entries.items()},
+            settled={n: sitting for n, sitting in self._held.sittings.items() if n not in self._held.moving},
             chairs=self.known_chairs,
         )
 
@@ -130,36 +186,33 @@ class OpenStudy(StudyReading):
         return self.file.writable or self.file.shares
 
     def reload(self) -> None:
-        """Read everything again, as a reader does to follow a writer."""
+        """Read everything again, as a reader does to follow a writer. Raises FileProblem."""
         self.study = self.plans.read()
-        self._entries = self.journals.all()
-        self._take_back()
-        self._sittings = {}
-        for number in self._entries:
-            self.replay_sitting(number)
-        self._moving.clear()
+        self._journals = None
         self.sorting.forget()
         self.read_preparations()
         if self._known_chairs is not None:
             self._known_chairs.forget()
-        # Now, so that what cannot be read is said where files are opened.
         self._store.require_readable()
-        _ = self.findings
+        self.load()
 
-    def _take_back(self) -> None:
+    def _take_back(self, entries: dict[int, list[Entry]]) -> None:
         """Take in marks that lie elsewhere: one's own, and those of a program that died."""
-        if hasattr(self, "spool"):
-            for number, waiting in self.spool.by_sitting.items():
-                listed = self._entries.setdefault(number, [])
+        spool = self._spool
+        if spool is not None:
+            for number, waiting in spool.by_sitting.items():
+                listed = entries.setdefault(number, [])
                 listed += [replace(entry, number=len(listed) + step) for step, entry in enumerate(waiting, start=1)]
-                self.spool.renumber(number, listed[len(listed) - len(waiting) :])
+                spool.renumber(number, listed[len(listed) - len(waiting) :])
             return
         taken = TakenBack()
         if self.writable or self.observes:
+            from fresh_chair.services.study.taking_back import take_back
+
             of = self.author if self.observes else ""
-            taken = take_back(self.study, self.file, self.journals, self._entries, of=of)
+            taken = take_back(self.study, self.file, self.journals, entries, of=of)
         self.merged, self.left_apart = taken.merged, taken.apart
-        self.spool = MarkSpool(self.file, self.journals, self.study.id, taken)
+        self._spool = MarkSpool(self.file, self.journals, self.study.id, taken)
 
     def bring_back(self) -> bool:
         """Put marks that lie in a second place into the study file where it takes them again; True where it did.
@@ -177,21 +230,26 @@ class OpenStudy(StudyReading):
 
     def replay_sitting(self, number: int) -> Sitting:
         """One sitting's state from its entries as they are here now."""
-        cards = self.study.seat(number).cards
-        self._sittings[number] = replay(number, cards, self._entries[number], lenient=True)
-        self._moving.discard(number)
-        return self._sittings[number]
+        from fresh_chair.core.sitting.replay import replay
+
+        held, cards = self._held, self.study.seat(number).cards
+        held.sittings[number] = replay(number, cards, held.entries[number], lenient=True)
+        held.moving.discard(number)
+        return held.sittings[number]
 
     def begin_journal(self, seat: Seat) -> None:
         """Let a planned sitting have a journal, an empty one where it has none yet."""
-        self._entries.setdefault(seat.number, [])
-        self._sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))
+        self._held.entries.setdefault(seat.number, [])
+        self._held.sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))
 
     def advance_sitting(self, number: int, entry: Entry) -> None:
         """Let an entry that is on a disk count in its sitting. Raises JournalError where it cannot follow."""
-        self._moving.add(number)
-        advance(self._sittings[number], entry)
-        self._entries[number].append(entry)
+        from fresh_chair.core.sitting.replay import advance
+
+        held = self._held
+        held.moving.add(number)
+        advance(held.sittings[number], entry)
+        held.entries[number].append(entry)
 
     def take_journal(self, number: int, entries: Sequence[Entry], state: Sitting | None = None) -> None:
         """Let these entries be a sitting's journal.
@@ -201,12 +259,12 @@ class OpenStudy(StudyReading):
             entries: All of its entries; they are on a disk.
             state: The state they make, where that is known.
         """
-        self._entries[number] = list(entries)
+        self._held.entries[number] = list(entries)
         if state is None:
             self.replay_sitting(number)
         else:
-            self._sittings[number] = state
-            self._moving.discard(number)
+            self._held.sittings[number] = state
+            self._held.moving.discard(number)
 
     def read_preparations(self) -> None:
         """Read hunches and looks at the bench as they are in the store now."""
@@ -219,13 +277,15 @@ class OpenStudy(StudyReading):
         Raises:
             NotSaved: Where the file can no longer be written.
         """
+        self.load()
         _ = self.known_chairs.all
         if self.adds or self.observes:
             self.journals.ready()
 
     def close(self, *, clean: bool = True) -> None:
         """Let go of the file; not cleanly after a failure."""
-        self.spool.close()
+        if self._spool is not None:
+            self._spool.close()
         self.file.close(clean=clean)
 
     def behind(self) -> bool:
@@ -239,7 +299,7 @@ class OpenStudy(StudyReading):
         self.read_preparations()
         for number in self.gone_on():
             waiting = self.spool.waiting_of(number)
-            listed = self._entries.get(number, [])
+            listed = self._held.entries.get(number, [])
             known = listed[: len(listed) - len(waiting)]
             known += self.journals.since(number, len(known))
             anew = [replace(entry, number=len(known) + step) for step, entry in enumerate(waiting, start=1)]
@@ -277,12 +337,12 @@ class OpenStudy(StudyReading):
             )
         # The other program is gone, and may have left marks elsewhere.
         self.spool.close()
-        del self.spool
+        self._spool = None
         self.reload()
 
     def gone_on(self) -> list[int]:
         """Sittings in which another program has logged since they were read here. Raises as `reload`."""
-        known = {n: len(entries) - len(self.spool.waiting_of(n)) for n, entries in self._entries.items()}
+        known = {n: len(entries) - len(self.spool.waiting_of(n)) for n, entries in self._held.entries.items()}
         return [number for number, length in self.journals.lengths().items() if length != known.get(number, 0)]
 
     def amend(self, new: Study, *, script: str | None = None) -> None:
@@ -341,7 +401,7 @@ class OpenStudy(StudyReading):
             "Nothing of yours was changed. The plan is shown as it is now; say your change again.",
         )
 
-    def _states_of(self, new: Study, moment: Moment) -> "list[ChairState]":
+    def _states_of(self, new: Study, moment: Moment) -> list[ChairState]:
         """The states of chairs that a changed plan brings."""
         from fresh_chair.core.plan.chair_states import changed_states
 
@@ -350,7 +410,7 @@ class OpenStudy(StudyReading):
             held.setdefault(self.study.seat(number).chair, set()).add(state)
         return changed_states(new, self.plans.chair_states(), held, wall_ns=moment.wall_ns)
 
-    def note(self, letter: str, *contents: "ChairContent", states: "Mapping[int, State] | None" = None) -> None:
+    def note(self, letter: str, *contents: ChairContent, states: Mapping[int, State] | None = None) -> None:
         """Put entries on record about a chair; the states they refer to are kept with them.
 
         Raises:
@@ -382,6 +442,7 @@ def open_study(
     recent: RecentStudies | None = None,
     author: str = MODERATOR,
     observe: bool = False,
+    later: bool = False,
 ) -> OpenStudy:
     """The study at a path, opened; remembered among the recent ones where a list is given.
 
@@ -391,13 +452,14 @@ def open_study(
         recent: The studies that were open lately.
         author: Who presses the keys.
         observe: For a second observer: read, and add marks to the sitting that somebody else moderates.
+        later: Read the journals when they are first asked for.
 
     Raises:
         FileProblem, JournalError: Where it cannot be used; nothing was changed.
     """
     file = open_file(path, write=write, observe=observe)
     try:
-        opened = OpenStudy(file, author=author)
+        opened = OpenStudy(file, author=author, later=later)
     except BaseException:
         file.close(clean=False)
         raise

@@ -1,16 +1,16 @@
 """A study to be read: as it is open now, or as it stood at one moment for a thread that reads beside the keys."""
 
+from __future__ import annotations
+
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from fresh_chair.core.clock import Clock
 from fresh_chair.core.evidence.hunches import Hunch
-from fresh_chair.core.findings.ledger import Findings, SortEntry
 from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.journal import Entry
-from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.sitting import Phase, Sitting
 from fresh_chair.services.study.computed import Computed
 from fresh_chair.services.study.replayed import ReplayedLedger
@@ -18,7 +18,9 @@ from fresh_chair.store.ports import PlanStore
 
 if TYPE_CHECKING:
     from fresh_chair.core.figures.facts import AttemptFact
+    from fresh_chair.core.findings.ledger import Findings, SortEntry
     from fresh_chair.core.plan.chair_states import ChairState
+    from fresh_chair.core.sitting.journal import Entry
     from fresh_chair.services.study.known_chairs import KnownChairs
 
 
@@ -30,6 +32,7 @@ class StudyReading:
     """
 
     study: Study
+    clock: Clock
     plans: PlanStore
     sorting: ReplayedLedger[SortEntry, Findings]
     computed: Computed
@@ -47,7 +50,7 @@ class StudyReading:
         raise NotImplementedError
 
     @property
-    def known_chairs(self) -> "KnownChairs":
+    def known_chairs(self) -> KnownChairs:
         """The ledgers of the chairs."""
         raise NotImplementedError
 
@@ -79,13 +82,13 @@ class StudyReading:
         """Numbers of the sittings that have begun."""
         return {number for number, entries in self.entries.items() if entries}
 
-    def facts(self) -> "list[AttemptFact]":
+    def facts(self) -> list[AttemptFact]:
         """Every attempt that was judged."""
         from fresh_chair.core.figures.facts import facts_of
 
         return self.computed.value("facts", self.study, self.entries, lambda: facts_of(self.study, self.sittings))
 
-    def chair_states(self) -> "dict[int, ChairState]":
+    def chair_states(self) -> dict[int, ChairState]:
         """The state its chair was in for every sitting that has begun, by the sitting's number."""
         from fresh_chair.core.plan.chair_states import states_of_sittings
 
@@ -106,6 +109,7 @@ class StudySnapshot(StudyReading):
     """
 
     study: Study
+    clock: Clock
     plans: PlanStore
     sorting: ReplayedLedger[SortEntry, Findings]
     computed: Computed
@@ -113,7 +117,7 @@ class StudySnapshot(StudyReading):
     fixture_checks: tuple[FixtureCheck, ...]
     journals: Mapping[int, tuple[Entry, ...]]
     settled: Mapping[int, Sitting]
-    chairs: "KnownChairs"
+    chairs: KnownChairs
 
     @property
     def entries(self) -> Mapping[int, tuple[Entry, ...]]:
@@ -121,13 +125,15 @@ class StudySnapshot(StudyReading):
         return self.journals
 
     @property
-    def known_chairs(self) -> "KnownChairs":
+    def known_chairs(self) -> KnownChairs:
         """The ledgers of the chairs; their states are replaced, never changed."""
         return self.chairs
 
     @cached_property
     def sittings(self) -> Mapping[int, Sitting]:
         """The state of every sitting that has begun, by its number."""
+        from fresh_chair.core.sitting.replay import replay
+
         return {
             number: self.settled.get(number) or replay(number, self.study.seat(number).cards, entries, lenient=True)
             for number, entries in self.journals.items()

@@ -1,17 +1,22 @@
 """Journals on disk: appended, read, never changed."""
 
+from __future__ import annotations
+
 import sqlite3
 from collections import defaultdict
 from collections.abc import Sequence
 from itertools import groupby
+from typing import TYPE_CHECKING
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import FileProblem
-from fresh_chair.core.sitting.journal import CODEC, Entry
 from fresh_chair.store.gate import entry_row, moment_problem, moment_row
 from fresh_chair.store.sqlite.ledgers import COLUMNS, appending, parts
 from fresh_chair.store.sqlite.study_file import StudyFile
 from fresh_chair.store.sqlite.troubles import writing
+
+if TYPE_CHECKING:
+    from fresh_chair.core.sitting.journal import Entry
 
 _FROM = "FROM entry LEFT JOIN seat ON seat.study = entry.study AND seat.id = entry.sitting WHERE entry.study = ?"
 _ENTRIES = f"SELECT seat.number AS sitting, entry.id, {', '.join(f'entry.{c}' for c in COLUMNS.split(', '))} {_FROM}"
@@ -35,6 +40,11 @@ class Journals:
             import fresh_chair.store.sqlite.rows  # noqa: F401
 
             _ = self._file.study_id, self._file.writer()
+
+    def require_sittings(self) -> None:
+        """Do nothing where every entry belongs to a sitting. Raises FileProblem."""
+        if self._file.read(f"SELECT 1 {_FROM} AND seat.number IS NULL LIMIT 1", (self._file.study_id,)):
+            raise FileProblem(f"{self._file.name} holds an entry of no sitting.", "It was left as it is.")
 
     def append(self, sitting: int, entries: Sequence[Entry]) -> None:
         """Put entries on the disk, all or none. Returns when they are durable: law 1.
@@ -101,6 +111,8 @@ def _entries(found: list[sqlite3.Row], name: str, before: dict[int, int]) -> dic
         name: The file's.
         before: The number of the entry before the first row, by sitting; 0 where none is said.
     """
+    from fresh_chair.core.sitting.journal import CODEC, Entry
+
     entries: dict[int, list[Entry]] = {}
     for sitting, rows in groupby(found, key=lambda row: row["sitting"]):
         if type(sitting) is not int:

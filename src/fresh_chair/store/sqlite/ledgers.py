@@ -1,20 +1,23 @@
 """Append-only ledgers on disk, one table each: appended, read, never changed; of two writers the second is told."""
 
+from __future__ import annotations
+
 import sqlite3
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FileProblem, JournalError, NotSaved, Overtaken
-from fresh_chair.core.findings import ledger as findings
-from fresh_chair.core.findings.ledger import SortEntry, sort_id
 from fresh_chair.core.ledger import Codec
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.store.gate import MOST_ENTRIES, moment_problem, sort_row, unreadable_row
 from fresh_chair.store.sqlite.rows import Rows
 from fresh_chair.store.sqlite.study_file import StudyFile
+
+if TYPE_CHECKING:
+    from fresh_chair.core.findings.ledger import SortEntry
 
 # The columns that the tables of all ledgers have.
 COLUMNS = "number, kind, version, ticks_ns, boot, wall_ns, author, body"
@@ -39,11 +42,13 @@ class SortLedger:
 
     def since(self, number: int) -> list[SortEntry]:
         """The entries after the one of a number. Raises FileProblem where the file cannot be read."""
+        from fresh_chair.core.findings.ledger import CODEC, NAME, SortEntry, sort_id
+
         query = f"SELECT {COLUMNS} FROM sort_entry WHERE study = ? AND number > ? ORDER BY number"
         found = self._file.read(query, (self._file.study_id, number))
         return [
             SortEntry(sort_id(at), at, moment, author, content)
-            for at, moment, author, content, _ in parts(found, findings.NAME, findings.CODEC, after=number)
+            for at, moment, author, content, _ in parts(found, NAME, CODEC, after=number)
         ]
 
     def all(self) -> list[SortEntry]:
@@ -53,7 +58,8 @@ class SortLedger:
 
 def require_numbers(file: StudyFile, table: str, name: str) -> None:
     """Do nothing where every entry of a ledger has a number that one can have. Raises FileProblem."""
-    for row in file.read(f"SELECT number FROM {table} WHERE study = ? ORDER BY number", (file.study_id,)):
+    query = f"SELECT number FROM {table} WHERE typeof(number) <> 'integer' OR number < 1 OR number > ? LIMIT 1"
+    for row in file.read(query, (MOST_ENTRIES,)):
         _require_number(row["number"], name)
 
 

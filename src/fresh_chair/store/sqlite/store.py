@@ -36,7 +36,9 @@ class SqliteStore:
 
     def require_readable(self) -> None:
         """Do nothing where the ledgers that are read later can be. Raises FileProblem."""
-        require_numbers(self.file, "chair_entry", "Chairs")
+        for table, name in (("chair_entry", "Chairs"), ("sort_entry", "Sorting"), ("entry", "A sitting")):
+            require_numbers(self.file, table, name)
+        self.journals.require_sittings()
 
     @property
     def name(self) -> str:

@@ -121,9 +121,6 @@ class Place(Screen[None]):
 
     def on_mount(self) -> None:
         """Show the open work, give the keys to the middle, and open the requested sheet."""
-        self.query_one("#notice").display = False
-        self.query_one(WordLine).display = False
-        self.query_one(ChoiceLine).display = False
         self.follow()
         self.give_back_keys()
         self.arrived()
@@ -133,6 +130,8 @@ class Place(Screen[None]):
 
     def follow(self) -> None:
         """Show the counts of open work."""
+        if not self.session.opened.loaded:
+            return
         counts = open_counts(self.session.opened)
         shown = [counts.to_run, counts.open_claims, counts.wordless, counts.loose, counts.empty_cells, 0]
         self.query_one(Spine).counts = tuple(str(count) if count else "" for count in shown)
@@ -258,11 +257,15 @@ class Place(Screen[None]):
 
     def clear_notice(self) -> None:
         """Take the last sentence away; that marks lie elsewhere stays said until they are back."""
-        words = self.session.opened.spool.words
+        words = self.session.opened.spool.words if self.session.opened.loaded else ""
         if words:
             self.tell(words, colour="$clay")
         else:
             self.query_one("#notice").display = False
+
+    def loaded(self) -> None:
+        """Show the journals, which are read after the first paint."""
+        self.follow()
 
     def read_on(self) -> None:
         """Show the entries of other programs."""

@@ -12,19 +12,18 @@ from textual.message import Message
 from textual.widget import Widget
 from textual.widgets import Static
 
-from fresh_chair.core.plan.people import lacking_consents
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting.state.sitting import Phase
-from fresh_chair.core.text import clipped, count_of, legible
-from fresh_chair.services.plan.board import board
+from fresh_chair.core.text import count_of, legible
+from fresh_chair.services.plan.board import board, cell_view
 from fresh_chair.services.plan.board_words import Readiness, people_marks
-from fresh_chair.services.plan.plan_changes import earlier_sittings, sit_again
-from fresh_chair.services.sitting.view import sitting_view
+from fresh_chair.services.study.snapshot import StudySnapshot
 from fresh_chair.tui.base.frame import Go
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.sheets import OpenSheet
-from fresh_chair.tui.plan.widgets.seating_board import SeatingBoard, ordinal
-from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, STATE_COLOUR, chair_colour
+from fresh_chair.tui.plan.widgets.cell_details import CellDetails
+from fresh_chair.tui.plan.widgets.seating_board import SeatingBoard
+from fresh_chair.tui.widgets.signs import STATE_COLOUR
 
 _EMPTY = """Nobody sits here yet: a board has people down and chairs across.
 
@@ -118,7 +117,7 @@ class Plan(Place):
             yield Static(id="ready-line", markup=False)
         with VerticalScroll(classes="aside", can_focus=False):
             yield Static(id="ready", markup=False)
-            yield Static(id="about", markup=False)
+            yield CellDetails(self.signs)
 
     def main(self) -> Widget | None:
         """The board has the keys."""
@@ -127,23 +126,32 @@ class Plan(Place):
     def arrived(self) -> None:
         """Show the plan's readiness, and the details of the cell in hand."""
         # Once the board is on the screen: what is ready may take longer to find out than the board to draw.
-        self.set_timer(0.05, self._look_through)
-        if self._board is not None:
-            # After the first layout, so that the cell in hand is scrolled to.
-            self.call_after_refresh(self._board.choose, *self._board.place)
+        if self.session.opened.loaded:
+            self.set_timer(0.05, self._look_through_all)
         self._tell_about()
+
+    def loaded(self) -> None:
+        """Show the sittings, which are read after the first paint."""
+        super().loaded()
+        if self._board is not None:
+            self._board.show(board(self.session.opened), Readiness((), people_marks(self.session.opened.study), {}))
+            self._tell_about()
+            self._look_through_all()
 
     @property
     def _board(self) -> SeatingBoard | None:
         found = self.query(SeatingBoard)
         return found.first() if found else None
 
+    def _look_through_all(self) -> None:
+        self._look_through(self.session.opened.snapshot())
+
     @work(thread=True, exclusive=True, group="ready")
-    def _look_through(self) -> None:
+    def _look_through(self, study: StudySnapshot) -> None:
         """Look through the whole plan beside the screen; of a large one that takes a tenth of a second."""
         from fresh_chair.services.plan.readiness import readiness
 
-        self.post_message(LookedThrough(readiness(self.session.opened)))
+        self.post_message(LookedThrough(readiness(study)))
 
     @on(LookedThrough)
     def _draw_ready(self, message: LookedThrough) -> None:
@@ -179,67 +187,21 @@ class Plan(Place):
 
     @on(SeatingBoard.Chosen)
     def _tell_about(self) -> None:
-        seats, about = self._board, self.query_one("#about", Static)
+        seats, about = self._board, self.query_one(CellDetails)
         if seats is None:
             return
         self.session.cell = seats.place
-        cell, opened = seats.cell, self.session.opened
+        cell = seats.cell
         if cell is None:
             code, letter = seats.place
             about.update(Content.styled(f"{code} does not sit at {letter}.", "$thread"))
-            self.refresh_bindings()
-            return
-        view = sitting_view(opened, cell.seat.number)
-        person = opened.study.person_by_code[cell.seat.participant]
-        role = "" if person.counts else f"  {person.role}, not counted"
-        parts: list[Content] = [
-            Content.assemble(
-                (legible(person.code), "bold $chalk"),
-                (role, "$lamp"),
-                "  at  ",
-                (f"{view.chair.letter} {legible(view.chair.title)}", f"bold {chair_colour(view.chair)}"),
-            ),
-            Content.styled(legible(person.profile), "$plum"),
-            Content.styled(f"sitting {cell.seat.number}, their {ordinal(cell.seat.position)}", "$thread"),
-            *self._earlier_line(cell.seat),
-            self._state_line(view.phase, view.broken_reason),
-        ]
-        if view.phase is Phase.EMPTY and lacking_consents(person, opened.study.sheet.consents):
-            parts.append(Content.styled("They have not agreed yet (p).", "$lamp"))
-        parts += [Content(""), Content.styled("cards, in the order of this sitting", "$thread")]
-        for line in view.lines:
-            if line.outcome is None:
-                sign, colour = ("-" if line.passed else self.signs.none), "$thread"
-            else:
-                sign, colour = self.signs.outcomes[line.outcome], OUTCOME_COLOUR[line.outcome]
-            parts.append(
-                Content.assemble(
-                    (f"{sign} ", colour),
-                    (clipped(legible(line.card.title), 28).ljust(29), "$chalk"),
-                    (f"{line.hands:>7}", "$lamp"),
-                )
-            )
-        about.update(Content("\n").join(parts))
+        else:
+            about.show(cell_view(self.session.opened, cell))
         self.refresh_bindings()
 
     def read_on(self) -> None:
         """Show other programs' changes: people and chairs may have come or gone."""
         self.post_message(Go("plan", anew=True))
-
-    def _earlier_line(self, seat: Seat) -> list[Content]:
-        earlier = earlier_sittings(self.session.opened, seat)
-        if not earlier:
-            return []
-        return [Content.styled(f"once more, after sitting {' and '.join(map(str, earlier))}", "$lamp")]
-
-    def _state_line(self, phase: Phase, reason: str) -> Content:
-        if phase is Phase.EMPTY:
-            return Content.styled("Nobody has sat here yet. Enter seats.", "$chalk")
-        if phase is Phase.ENDED:
-            return Content.styled("Run. Enter looks back at it.", "$moss")
-        if phase is Phase.BROKEN_OFF:
-            return Content.styled(f"Broken off: {legible(reason)}", "$clay")
-        return Content.styled("Still open. Enter goes on.", "$lamp")
 
     @on(SeatingBoard.Opened)
     def action_open(self) -> None:
@@ -252,6 +214,8 @@ class Plan(Place):
         cell = None if self._board is None else self._board.cell
         if cell is None:
             return
+        from fresh_chair.services.plan.plan_changes import sit_again
+
         opened = self.session.opened
         planned: list[Seat] = []
         if self.attempt(lambda: planned.append(sit_again(opened, cell.seat.number))):
@@ -305,7 +269,7 @@ class Plan(Place):
             if not self.attempt(take):
                 return False
             self.tell(f"{count_of(counts[0], 'note' if begun else 'entry', 'notes' if begun else 'entries')} taken.")
-            self._look_through()
+            self._look_through_all()
             return True
 
         what = "notes of a player (.srt, .vtt)" if begun else "a text, a line an entry"
@@ -347,7 +311,7 @@ class Plan(Place):
 
     def _added(self, code: str, letter: str) -> None:
         study = self.session.opened.study
-        self._look_through()
+        self._look_through_all()
         if self._board is None:
             if study.chairs and study.people:
                 self.call_after_refresh(self.post_message, Go("plan", anew=True))

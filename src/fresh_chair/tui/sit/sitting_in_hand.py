@@ -9,7 +9,6 @@ from textual.app import App
 from textual.message import Message
 
 from fresh_chair.core.errors import FreshChairError
-from fresh_chair.core.sitting.journal import Entry, Gap
 from fresh_chair.core.sitting.state.sitting import Phase
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.system.clock import running_ns
@@ -19,6 +18,7 @@ from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.plan.screen import RecordingRequested, SeatRequested
 
 if TYPE_CHECKING:
+    from fresh_chair.core.sitting.journal import Entry, Gap
     from fresh_chair.services.sitting.live import LiveSitting
 
 BEAT_SECONDS = 2.0
@@ -32,7 +32,7 @@ ASLEEP_NS = 20_000_000_000
 class Logged(Message):
     """Entries of other writers in the sitting in hand, as far as they were looked for."""
 
-    def __init__(self, live: "LiveSitting", fresh: list[Entry]) -> None:
+    def __init__(self, live: "LiveSitting", fresh: "list[Entry]") -> None:
         super().__init__()
         self.live, self.fresh = live, fresh
 
@@ -80,7 +80,8 @@ class SittingKeeping(App[None]):
         if opened.merged or opened.left_apart:
             self.call_after_refresh(self._tell_merged)
         cut = opened.cut_short()
-        if cut and opened.writable:
+        # Somebody may have been seated while the journals were still read.
+        if cut and opened.writable and self.session.in_hand is None:
             self.call_after_refresh(self._take_up, cut[0].number)
 
     def say(self, words: str, *, colour: str = "$moss") -> None:
@@ -227,7 +228,7 @@ class SittingKeeping(App[None]):
             self.say_problem(problem)
             return
 
-        def decided(gap: Gap | None) -> None:
+        def decided(gap: "Gap | None") -> None:
             self._beaten_ns = running_ns()
             if gap is None:
                 self.session.live = None

@@ -1,7 +1,8 @@
 """Tell: the documents, and where they go."""
 
+from contextlib import suppress
 from pathlib import Path
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 from textual import on, work
 from textual.app import ComposeResult
@@ -10,14 +11,17 @@ from textual.containers import VerticalScroll
 from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
+from textual.worker import get_current_worker
 
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.findings.sorting import sorted_snags_of
-from fresh_chair.services.report.documents import Produce, WritingJob
-from fresh_chair.services.report.outputs import write_export, write_report
+from fresh_chair.services.report.documents import WritingJob
+from fresh_chair.services.report.outputs import produced
+from fresh_chair.services.study.snapshot import StudySnapshot
+from fresh_chair.services.system.child import Stopped
 from fresh_chair.services.system.files import Written, typed_path
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
@@ -62,13 +66,15 @@ class Tell(Place):
 
     def arrived(self) -> None:
         """Gather in the background."""
-        self._gather()
+        self._gather(self.session.opened.snapshot(), apart=self.session.in_hand is not None)
         self._draw_went()
         self.set_interval(0.1, self._follow_job)
 
     @work(thread=True, exclusive=True, group="gather")
-    def _gather(self) -> None:
-        self.post_message(Ready(weigh(self.session.opened)))
+    def _gather(self, study: StudySnapshot, *, apart: bool) -> None:
+        worker = get_current_worker()
+        with suppress(Stopped):
+            self.post_message(Ready(weigh(study, apart=apart, stopped=lambda: worker.is_cancelled)))
 
     @on(Ready)
     def _ready(self, message: Ready) -> None:
@@ -176,22 +182,22 @@ class Tell(Place):
 
     def action_write(self) -> None:
         """Charts and report."""
-        opened, weighing = self.session.opened, self._weighing
-        self._ask_where("report", lambda folder: write_report(opened, folder, weighing=weighing))
+        self._ask_where("report", "report")
 
     def action_export(self) -> None:
         """Open data."""
-        opened = self.session.opened
-        self._ask_where("data", lambda folder: write_export(opened, folder))
+        self._ask_where("data", "export")
 
-    def _ask_where(self, what: str, produce: Produce) -> None:
-        default = self.session.opened.file.path.with_suffix("").name + f"-{what}"
+    def _ask_where(self, name: str, what: Literal["report", "export"]) -> None:
+        default = self.session.opened.file.path.with_suffix("").name + f"-{name}"
         folder = self.session.opened.file.path.parent / default
 
         def named(typed: str) -> bool:
             found: list[Path] = []
             if not self.attempt(lambda: found.append(typed_path(typed))):
                 return False
+            apart = self.session.in_hand is not None
+            produce = produced(self.session.opened, what, apart=apart)
             job = self.session.writing = WritingJob(found[0], produce)
             job.start()
             self._told = 0

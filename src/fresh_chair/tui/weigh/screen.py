@@ -10,12 +10,15 @@ from textual.content import Content
 from textual.message import Message
 from textual.widget import Widget
 from textual.widgets import Static
+from textual.worker import get_current_worker
 
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.figures.study_figures import weigh
+from fresh_chair.services.study.snapshot import StudySnapshot
+from fresh_chair.services.system.child import Stopped
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.weigh.widgets.weigh_panel import weigh_panel
@@ -71,14 +74,17 @@ class Weigh(Place):
     def arrived(self) -> None:
         """Compute in the background; the place is usable meanwhile."""
         if self.session.opened.study.cards:
-            self._compute()
+            self._compute(self.session.opened.snapshot(), apart=self.session.in_hand is not None)
         else:
             self.query_one("#panel", Static).update("No task has been planned yet. Plan (1) says how.")
 
     @work(thread=True, exclusive=True, exit_on_error=True)
-    def _compute(self) -> None:
+    def _compute(self, study: StudySnapshot, *, apart: bool) -> None:
+        worker = get_current_worker()
         try:
-            self.post_message(Weighed(weigh(self.session.opened)))
+            self.post_message(Weighed(weigh(study, apart=apart, stopped=lambda: worker.is_cancelled)))
+        except Stopped:
+            pass
         except FreshChairError as problem:
             self.post_message(Failed(problem))
 

@@ -4,8 +4,7 @@ import re
 from collections.abc import Mapping
 from typing import Annotated, ClassVar, Literal
 
-from annotated_types import Ge, Le
-
+from fresh_chair.core.bounds import Ge, Le
 from fresh_chair.core.codec import encoded
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed

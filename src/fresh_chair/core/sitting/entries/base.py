@@ -3,8 +3,7 @@
 from collections.abc import Mapping
 from typing import Annotated, ClassVar
 
-from annotated_types import Ge, Le, MinLen
-
+from fresh_chair.core.bounds import Ge, Le, MinLen
 from fresh_chair.core.codec import encoded
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed

@@ -5,8 +5,7 @@ from collections.abc import Mapping
 from dataclasses import fields, replace
 from typing import Annotated, ClassVar, Literal
 
-from annotated_types import Ge, Gt, Le, MaxLen
-
+from fresh_chair.core.bounds import Ge, Gt, Le, MaxLen
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import EntryStruck, LedgerEntry, Typed

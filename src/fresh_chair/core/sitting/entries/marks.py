@@ -3,8 +3,7 @@
 from collections.abc import Mapping
 from typing import Annotated, ClassVar, Literal
 
-from annotated_types import Ge
-
+from fresh_chair.core.bounds import Ge
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed
 from fresh_chair.core.sitting.entries.base import BEGUN, RUNNING, Happening, Ordinal, Told, in_hand, observer_of

@@ -104,6 +104,10 @@ class Sitting:
         """The attempts that stand, in the order they were begun; those that were joined to another are part of it."""
         return sorted((a for a in self.attempts if a.joined_to is None), key=lambda a: a.started_ns)
 
+    def last_try(self, card: str) -> Attempt | None:
+        """The last attempt at a card that stands; None where it was not tried."""
+        return next((attempt for attempt in reversed(self.tried) if attempt.card == card), None)
+
     @property
     def phase(self) -> Phase:
         """The next thing the sitting waits for."""

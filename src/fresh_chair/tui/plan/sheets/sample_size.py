@@ -1,5 +1,6 @@
 """How many people: the curve of each number's power, and the limits of the planned one."""
 
+from contextlib import suppress
 from typing import ClassVar
 
 from textual import events, on, work
@@ -9,10 +10,12 @@ from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
+from textual.worker import get_current_worker
 
-from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.aims import AIMS
-from fresh_chair.services.plan.sample_sizes import Numbers, numbers
+from fresh_chair.services.plan.sample_sizes import Numbers, WorkedOut, numbers, worked_out
+from fresh_chair.services.study.snapshot import StudySnapshot
+from fresh_chair.services.system.child import Stopped
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.curve import curve
@@ -20,21 +23,12 @@ from fresh_chair.tui.plan.widgets.curve import curve
 _MOST = 60
 
 
-@frozen
-class Drawn:
-    """All that is drawn, worked out beside the screen."""
+class Known(Message):
+    """The numbers are worked out."""
 
-    numbers: Numbers
-    curves: tuple[list[tuple[int, float]], ...]
-    needed: tuple[int, ...]
-
-
-class WorkedOut(Message):
-    """The numbers are known."""
-
-    def __init__(self, drawn: Drawn) -> None:
+    def __init__(self, found: Numbers, worked: WorkedOut) -> None:
         super().__init__()
-        self.drawn = drawn
+        self.found, self.worked = found, worked
 
 
 class HowMany(SheetScreen):
@@ -56,7 +50,8 @@ class HowMany(SheetScreen):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._aim = 0
-        self._drawn: Drawn | None = None
+        self._found: Numbers | None = None
+        self._worked: WorkedOut | None = None
         self._people = 6
 
     def middle(self) -> ComposeResult:
@@ -72,18 +67,20 @@ class HowMany(SheetScreen):
     def arrived(self) -> None:
         """Work the numbers out; SciPy alone takes a second to load."""
         self.query_one("#head", Static).update("Working it out ...")
-        self._work_out()
+        self._work_out(self.session.opened.snapshot(), apart=self.session.in_hand is not None)
 
     @work(thread=True, exclusive=True)
-    def _work_out(self) -> None:
-        found = numbers(self.session.opened)
-        curves = tuple(found.points(aim, _MOST) for aim in found.aims)
-        self.post_message(WorkedOut(Drawn(found, curves, tuple(found.needed(aim) for aim in found.aims))))
+    def _work_out(self, study: StudySnapshot, *, apart: bool) -> None:
+        found = numbers(study)
+        worker = get_current_worker()
+        with suppress(Stopped):
+            worked = worked_out(found, _MOST, apart=apart, stopped=lambda: worker.is_cancelled)
+            self.post_message(Known(found, worked))
 
-    @on(WorkedOut)
-    def _worked_out(self, message: WorkedOut) -> None:
-        self._drawn = message.drawn
-        planned = message.drawn.numbers.planned
+    @on(Known)
+    def _show(self, message: Known) -> None:
+        self._found, self._worked = message.found, message.worked
+        planned = message.found.planned
         self._people = max(min(planned, _MOST), 2) if planned else 6
         self._draw()
 
@@ -92,9 +89,9 @@ class HowMany(SheetScreen):
         self.call_after_refresh(self._draw)
 
     def _draw(self) -> None:
-        if self._drawn is None:
+        if self._found is None or self._worked is None:
             return
-        found = self._drawn.numbers
+        found = self._found
         aim = found.aims[self._aim]
         head = Content.assemble(
             (f"To {aim.words}", "bold $lamp"), (f"   question {self._aim + 1} of {len(found.aims)}", "$thread")
@@ -103,9 +100,9 @@ class HowMany(SheetScreen):
         # One column is the scroll bar's, whether it shows or not.
         room = (self.query_one("#curve", Static).container_size.width or 70) - 2
         drawn = curve(
-            self._drawn.curves[self._aim],
+            self._worked.curves[self._aim],
             people=self._people,
-            needed=self._drawn.needed[self._aim],
+            needed=self._worked.needed[self._aim],
             planned=found.planned,
             aim=aim,
             signs=self.signs,
@@ -134,7 +131,7 @@ class HowMany(SheetScreen):
 
     def action_planned(self) -> None:
         """Go back to the planned number."""
-        planned = 0 if self._drawn is None else self._drawn.numbers.planned
+        planned = 0 if self._found is None else self._found.planned
         if planned:
             self._people = max(min(planned, _MOST), 2)
             self._draw()

@@ -181,7 +181,9 @@ class SeatingBoard(Widget, can_focus=True):
         ground = " on $seam" if here else ""
         if cell is None:
             return Content.styled(" " * width, ground.strip()), Content.styled(" " * width, ground.strip())
-        if cell.phase.open:
+        if cell.phase is None:
+            state, colour = "reading", "$thread"
+        elif cell.phase.open:
             state, colour = "sitting now", "bold $lamp"
         else:
             state, colour = _STATE[cell.phase]

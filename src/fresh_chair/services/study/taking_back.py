@@ -1,0 +1,134 @@
+"""Taking spooled entries of ended programs into the study file, or into the sittings in memory."""
+
+from dataclasses import replace
+from pathlib import Path
+
+from fresh_chair.core.errors import FreshChairError, NotSaved
+from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.journal import Entry, Struck, late_mark
+from fresh_chair.core.sitting.replay import advance, replay
+from fresh_chair.core.sitting.state.sitting import Sitting
+from fresh_chair.services.study.mark_spool import TakenBack, append_where_room_can_be_made
+from fresh_chair.store.ports import JournalStore
+from fresh_chair.store.spool import Leftover, leftovers
+from fresh_chair.store.sqlite.study_file import StudyFile
+
+
+def take_back(
+    study: Study, file: StudyFile, journals: JournalStore, found: dict[int, list[Entry]], *, of: str = ""
+) -> TakenBack:
+    """Merge the spools of dead programs: into the file, or into the sittings as they are in memory.
+
+    Args:
+        study: The plan.
+        file: The study file.
+        journals: Its journals.
+        found: Its entries by sitting; what is merged is added.
+        of: Only what this author has left; everybody's by default.
+    """
+    taken = TakenBack()
+    left = []
+    for leftover in leftovers(study.id):
+        theirs = not of or all(entry.author == of for _, _, entry in leftover.marks)
+        if theirs and _belongs(leftover, file):
+            left.append(leftover)
+        else:
+            leftover.let_go()
+    # One program's marks may follow on another's: whichever fits is taken until none does.
+    while fitting := [each for each in left if each.marks and _fits(study, each, found)]:
+        left.remove(fitting[0])
+        _merge(study, file, journals, fitting[0], found, taken)
+    for leftover in left:
+        if leftover.marks:
+            taken.apart.append(leftover)
+            leftover.let_go()
+        else:
+            leftover.clear()
+    return taken
+
+
+def _merge(
+    study: Study,
+    file: StudyFile,
+    journals: JournalStore,
+    leftover: Leftover,
+    found: dict[int, list[Entry]],
+    taken: TakenBack,
+) -> None:
+    whole, waits = True, False
+    states: dict[int, Sitting] = {}
+    for sitting, _, entry in leftover.marks:
+        entries = found.setdefault(sitting, [])
+        if any(entry.id == other.id for other in entries):
+            continue
+        if sitting not in states:
+            states[sitting] = replay(sitting, study.seat(sitting).cards, entries, lenient=True)
+        placed = _placed(states, sitting, entries, entry)
+        if placed is None:
+            whole = False
+            continue
+        if taken.why is None:
+            try:
+                append_where_room_can_be_made(file, journals, sitting, [placed])
+                taken.merged += 1
+            except NotSaved as problem:
+                taken.why = problem
+            except FreshChairError:
+                whole = False
+                continue
+        if taken.why is not None:
+            taken.waiting.append((sitting, placed))
+            waits = True
+        entries.append(placed)
+    if waits:
+        taken.adopted.append(leftover)
+    elif whole:
+        leftover.clear()
+    else:
+        taken.apart.append(leftover)
+        leftover.let_go()
+
+
+def _placed(states: dict[int, Sitting], sitting: int, entries: list[Entry], entry: Entry) -> Entry | None:
+    """An entry as it can follow the others: where its key was pressed before them, as a mark put in late at that time.
+
+    None where it cannot follow at all. The sitting's state goes on with it.
+    """
+    before = states[sitting]
+    late_ns = before.line.at(entry.moment)
+    numbered = replace(entry, number=len(entries) + 1)
+    own = entry.author not in before.observers
+    if own and before.line.last is not None and late_ns < before.line.own_ns:
+        content = late_mark(entry.content, late_ns, "kept in a second place at the time")
+        if content is None:
+            return None
+        numbered = replace(numbered, content=content, moment=before.line.last)
+    try:
+        if isinstance(numbered.content, Struck):
+            aside = frozenset(before.left_out)
+            states[sitting] = replay(sitting, before.cards, [*entries, numbered], aside=aside)
+        else:
+            advance(before, numbered)
+    except FreshChairError:
+        return None
+    return numbered
+
+
+def _belongs(leftover: Leftover, file: StudyFile) -> bool:
+    """Whether marks belong into this file: it is the one they came from, or that one is not there any more."""
+    if leftover.inode == file.inode or leftover.path == str(file.path):
+        return True
+    try:
+        return Path(leftover.path).stat().st_ino != leftover.inode
+    except OSError:
+        return True
+
+
+def _fits(study: Study, leftover: Leftover, found: dict[int, list[Entry]]) -> bool:
+    """Whether its first mark follows on something that is there."""
+    sitting, after, first = leftover.marks[0]
+    entries = found.get(sitting, [])
+    if not any(seat.number == sitting for seat in study.seats):
+        return False
+    known = any(entry.id in (after, first.id) for entry in entries)
+    return known or (not after and not entries)
