@@ -18,7 +18,7 @@ from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.figures.cell import cell_figures
-from fresh_chair.core.figures.comparison import compare_all, sentences, unlike_conditions
+from fresh_chair.core.figures.comparison import compare_all
 from fresh_chair.core.figures.completion import adjusted_wald, detectable_change
 from fresh_chair.core.figures.duration import card_times
 from fresh_chair.core.figures.sample_size import MOST_PEOPLE, half_width, people_for_half_width
@@ -34,6 +34,7 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import harmless
+from fresh_chair.core.words.comparisons import comparison_sentences, unlike_conditions
 from tests.builders import Script, fact, small_study
 
 
@@ -194,7 +195,7 @@ def test_of_very_many_reasons_the_first_are_said_and_the_rest_counted() -> None:
 
 def test_without_anybody_at_two_chairs_each_measure_says_so_of_itself() -> None:
     study = small_study()
-    completion, time = (sentence for sentence in sentences(study, compare_all(study, [])["card-1"])[:2])
+    completion, time = (sentence for sentence in comparison_sentences(study, compare_all(study, [])["card-1"])[:2])
     assert completion == "Completion: nobody has tried it at two chairs yet, so nothing can be compared."
     assert time == "Time: nobody has completed it at two chairs yet, so no times can be compared."
 
@@ -221,7 +222,7 @@ def test_a_comparison_of_completion_says_the_points_it_found() -> None:
         for n in range(1, 9)
         for chair in "AB"
     ]
-    said = sentences(study, compare_all(study, facts)["card-1"])[0]
+    said = comparison_sentences(study, compare_all(study, facts)["card-1"])[0]
     # All eight at A and two of eight at B: 75 points.
     assert "+75 points" in said or "-75 points" in said
     assert "(+0 to +0" not in said

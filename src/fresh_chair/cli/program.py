@@ -145,11 +145,15 @@ def demo(
 
 
 @app.command()
-def report(path: StudyArgument, to: FolderOption) -> None:
+def report(
+    path: StudyArgument,
+    to: FolderOption,
+    language: Annotated[str, typer.Option("--language", metavar="CODE", help="Whose sentences to write.")] = "en",
+) -> None:
     """Write charts (SVG, PDF) and a short report (Markdown, HTML)."""
     from fresh_chair.cli.report import write_report_command
 
-    write_report_command(path, to)
+    write_report_command(path, to, language=language)
 
 
 @app.command()

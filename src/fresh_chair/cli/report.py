@@ -15,11 +15,13 @@ from fresh_chair.services.report.documents import staged
 from fresh_chair.services.report.outputs import figures_json, write_export, write_report
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.system.files import Written
+from fresh_chair.services.system.language import words_in
 
 
-def write_report_command(path: Path, folder: Path) -> None:
+def write_report_command(path: Path, folder: Path, *, language: str) -> None:
     """`fresh-chair report`."""
-    _write(path, folder, lambda opened, beside: write_report(opened, beside))
+    words = words_in(language)
+    _write(path, folder, lambda opened, beside: write_report(opened, beside, words=words))
 
 
 def write_export_command(path: Path, folder: Path, *, with_people: bool) -> None:

@@ -23,6 +23,7 @@ from fresh_chair.core.plan.changes import Change
 from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.journal import ENTRY_VERSION, Content, Entry
+from fresh_chair.core.words.figures import figure_words
 
 FORMAT_VERSION = 5
 # Letters that act on a terminal or reorder a line; in JSON they can only stand in texts, where a code stands for them.
@@ -226,15 +227,16 @@ def schema() -> dict[str, Any]:
 
 def figures_data(weighing: Weighing) -> dict[str, Any]:
     """Every cell's figures, every comparison and the order effects, as plain data."""
+    words = figure_words(weighing)
     return {
         "format": "fresh-chair-figures",
         "format_version": FORMAT_VERSION,
         "study": weighing.study.id,
         "cells": [_cell(cell) for cell in weighing.cells.values()],
         "comparisons": [_comparison(c) for listed in weighing.comparisons.values() for c in listed],
-        "sentences": weighing.said,
+        "sentences": words.said,
         "order": [{"position": effect.position, "ratio": _estimate(effect.ratio)} for effect in weighing.positions],
-        "conditions": list(weighing.conditions),
+        "conditions": list(words.conditions),
         "satisfaction": [
             {
                 "chair": part.chair,

@@ -12,7 +12,9 @@ from fresh_chair.core.findings.ledger import SEVERITY_WORDS
 from fresh_chair.core.findings.sorted_snags import SortedSnags
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.text import count_of, legible
+from fresh_chair.core.text import legible
+from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.figures import figure_words
 
 _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})
 
@@ -35,11 +37,12 @@ class ReportFacts:
     uncounted: int
     found: dict[str, int]
     version: str
+    words: Words = ENGLISH
 
 
 def markdown_report(facts: ReportFacts) -> str:
     """The report as Markdown; charts are linked by name."""
-    environment = _environment(autoescape=False)
+    environment = _environment(facts.words, autoescape=False)
     environment.filters["safe_text"] = lambda value: legible(str(value)).translate(_MARKDOWN_ACTS)
     return environment.get_template("report.md.j2").render(_context(facts))
 
@@ -51,14 +54,15 @@ def html_report(facts: ReportFacts, charts: dict[str, bytes]) -> str:
         facts: What it is made from.
         charts: SVG by name.
     """
-    environment = _environment(autoescape=True)
+    environment = _environment(facts.words, autoescape=True)
     environment.filters["safe_text"] = lambda value: legible(str(value))
     drawn = {name: Markup(_bare_svg(svg)) for name, svg in charts.items()}
     return environment.get_template("report.html.j2").render(_context(facts), charts=drawn)
 
 
-def _environment(*, autoescape: bool) -> Environment:
-    return Environment(
+def _environment(words: Words, *, autoescape: bool) -> Environment:
+    environment = Environment(
+        extensions=["jinja2.ext.i18n"],
         loader=PackageLoader("fresh_chair.tell", "templates"),
         autoescape=autoescape,
         undefined=StrictUndefined,
@@ -66,6 +70,8 @@ def _environment(*, autoescape: bool) -> Environment:
         lstrip_blocks=True,
         keep_trailing_newline=True,
     )
+    environment.install_gettext_callables(words.gettext, words.ngettext, newstyle=True)  # type: ignore[attr-defined]
+    return environment
 
 
 def _context(facts: ReportFacts) -> dict[str, Any]:
@@ -74,6 +80,7 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
     return {
         "study": weighing.study,
         "weighing": weighing,
+        "said": figure_words(weighing, facts.words),
         "sorted_snags": facts.sorted_snags,
         "facts": facts,
         "voids": voids,
@@ -81,8 +88,7 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
         "seconds": _seconds,
         "number": _number,
         "time_of": _time_of,
-        "severity_words": SEVERITY_WORDS,
-        "count_of": count_of,
+        "severity_words": [facts.words.say(each) for each in SEVERITY_WORDS],
         "titles": {card.id: card.title for card in weighing.study.cards},
         "chairs": {chair.letter: chair.title for chair in weighing.study.chairs},
     }

@@ -232,14 +232,7 @@ class FreshChair(SittingKeeping):
         if type(screen) is place_class(message.place) and not message.anew:
             return
         self._follow_the_writer()
-        self._show(place_class(message.place)(self.session))
-
-    def _show(self, screen: Screen[None]) -> None:
-        """Show a screen in place of the one in front; the first one, which cannot be replaced, stays below."""
-        if len(self.screen_stack) == 1:
-            self.push_screen(screen)
-        else:
-            self.switch_screen(screen)
+        show_screen(self, place_class(message.place)(self.session))
 
     @on(HelpRequested)
     def _show_help(self) -> None:
@@ -252,7 +245,7 @@ class FreshChair(SittingKeeping):
     def _open_sheet(self, message: OpenSheet) -> None:
         if isinstance(self.screen, Place) and not self.screen.asking:
             make: Callable[..., Screen[None]] = sheet_class(message.sheet_name)
-            self._show(make(self.session, *([message.argument] if message.argument is not None else [])))
+            show_screen(self, make(self.session, *([message.argument] if message.argument is not None else [])))
 
     def _follow_the_writer(self) -> None:
         opened = self.session.opened
@@ -306,6 +299,14 @@ class FreshChair(SittingKeeping):
         if self.bug_report is None:
             self.bug_report = report_bug(error)
         self.exit(return_code=70)
+
+
+def show_screen(app: FreshChair, screen: Screen[None]) -> None:
+    """Show a screen in place of the one in front; the first one, which cannot be replaced, stays below."""
+    if len(app.screen_stack) == 1:
+        app.push_screen(screen)
+    else:
+        app.switch_screen(screen)
 
 
 def take_own_keys(app: FreshChair) -> None:

@@ -17,8 +17,6 @@ from fresh_chair.core.figures.comparison import (
     Measure,
     Verdict,
     compare_all,
-    sentences,
-    unlike_conditions,
 )
 from fresh_chair.core.figures.correction import holm
 from fresh_chair.core.figures.facts import facts_of
@@ -28,6 +26,7 @@ from fresh_chair.core.plan.chairs import Machine
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.words.comparisons import comparison_sentences, unlike_conditions
 from tests.builders import fact, one_attempt, small_study
 
 
@@ -121,7 +120,7 @@ def test_too_few_people_never_get_a_winner_however_clear_it_looks() -> None:
     facts = [fact(f"P{n:02}", chair, 100.0 * n if chair == "A" else 10.0 * n) for n in (1, 2, 3, 4) for chair in "AB"]
     judged = compare_all(study, facts)["card-1"]
     assert {comparison.verdict for comparison in judged} == {Verdict.TOO_FEW}
-    said = " ".join(sentences(study, judged))
+    said = " ".join(comparison_sentences(study, judged))
     assert "4 people" in said
     assert "too few to tell" in said
 
@@ -138,7 +137,7 @@ def test_a_clear_difference_among_enough_people_is_named_with_its_interval() -> 
     assert time.verdict is Verdict.SECOND_BETTER
     assert time.estimate.low is not None
     assert time.estimate.low > 1
-    assert "better at ChairB 1" in sentences(study, [time])[1]
+    assert "better at ChairB 1" in comparison_sentences(study, [time])[1]
 
 
 def test_no_difference_is_an_answer_only_where_a_worthwhile_one_would_have_shown() -> None:
@@ -222,7 +221,7 @@ def test_what_differs_between_the_chairs_is_said() -> None:
 
 def test_nothing_to_compare_is_said_too() -> None:
     study: Study = small_study(cards=1)
-    said = sentences(study, compare_all(study, [])["card-1"])
+    said = comparison_sentences(study, compare_all(study, [])["card-1"])
     assert all("nobody" in sentence for sentence in said)
 
 
@@ -233,9 +232,9 @@ def test_what_so_few_could_have_shown_is_said_with_their_number() -> None:
     comparison = next(c for c in compare_all(study, facts)["card-1"] if c.measure is Measure.TIME)
     assert comparison.verdict is Verdict.TOO_FEW
     assert comparison.detectable is not None
-    said = sentences(study, [comparison])[1]
+    said = comparison_sentences(study, [comparison])[1]
     assert "6 people took" in said
     assert re.search(r"could only have shown a [1-9][0-9.]*-fold difference", said)
     alone = [fact("P01", chair, 40.0) for chair in "AB"]
     one = next(c for c in compare_all(study, alone)["card-1"] if c.measure is Measure.TIME)
-    assert "1 person" in sentences(study, [one])[1]
+    assert "1 person" in comparison_sentences(study, [one])[1]

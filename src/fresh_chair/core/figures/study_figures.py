@@ -3,8 +3,8 @@
 from collections.abc import Callable, Mapping, Sequence
 
 from fresh_chair.core.figures.cell import CellFigures, all_cells
-from fresh_chair.core.figures.comparison import Comparison, compare_all, sentences, unlike_conditions
-from fresh_chair.core.figures.estimate import Estimate, interval_words
+from fresh_chair.core.figures.comparison import Comparison, compare_all
+from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
@@ -29,10 +29,7 @@ class Weighing:
     Attributes:
         cells: By card and chair.
         comparisons: By card.
-        said: The sentences each card's figures allow.
         positions: How later chairs went faster or slower than the first.
-        position_sentence: The same, in words.
-        conditions: What differs between the chairs besides the distribution.
         satisfaction: By chair, in the study's order.
     """
 
@@ -40,10 +37,7 @@ class Weighing:
     facts: tuple[AttemptFact, ...]
     cells: dict[tuple[str, str], CellFigures]
     comparisons: dict[str, list[Comparison]]
-    said: dict[str, list[str]]
     positions: tuple[PositionEffect, ...]
-    position_sentence: str
-    conditions: tuple[str, ...]
     satisfaction: tuple[Satisfaction, ...]
 
 
@@ -68,10 +62,7 @@ def weigh_facts(
         tuple(facts),
         all_cells(study, facts, going=going),
         comparisons,
-        {card: sentences(study, listed) for card, listed in comparisons.items()},
         positions,
-        _position_sentence(positions),
-        tuple(unlike_conditions(study)),
         satisfaction,
     )
 
@@ -89,14 +80,3 @@ def satisfaction_of(study: Study, sittings: Mapping[int, Sitting]) -> tuple[Sati
         values = [score.score for _, score in scores if score.score is not None]
         found.append(Satisfaction(chair.letter, tuple(scores), sus_mean(values)))
     return tuple(found)
-
-
-def _position_sentence(positions: tuple[PositionEffect, ...]) -> str:
-    if not positions:
-        return "Order: not enough to tell whether later chairs went faster."
-    parts = []
-    for effect in positions:
-        ratio = effect.ratio
-        took = f"{ratio.value or 0:.2f} times as long ({interval_words(ratio.low, ratio.high or 0.0, '.2f')})"
-        parts.append(f"the chair in position {effect.position} took {took}")
-    return f"Order: against a person's first chair, all else alike, {', '.join(parts)}."

@@ -14,6 +14,7 @@ from fresh_chair.core.findings.sorted_snags import all_snags
 from fresh_chair.core.plan.people import code_alone
 from fresh_chair.core.sitting.journal import Entry, RecordingOpened
 from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.findings.sorting import sorted_snags_of
 from fresh_chair.services.report.documents import Produce
@@ -23,13 +24,16 @@ from fresh_chair.services.system.child import in_child
 from fresh_chair.services.system.files import Written, write_file
 
 
-def write_report(opened: StudyReading, folder: Path, *, weighing: Weighing | None = None) -> Iterator[Written]:
+def write_report(
+    opened: StudyReading, folder: Path, *, weighing: Weighing | None = None, words: Words = ENGLISH
+) -> Iterator[Written]:
     """Write charts and the report into a folder, one file after another, so that progress can be shown.
 
     Args:
         opened: The open study.
         folder: Made where it is missing; files of the same names are replaced.
         weighing: The figures, where they are known already.
+        words: The language of its sentences.
 
     Raises:
         OutsideError: Where the folder or the disk refuses; files written before stay.
@@ -41,8 +45,8 @@ def write_report(opened: StudyReading, folder: Path, *, weighing: Weighing | Non
     figures = weighing or weigh(opened)
     charts: dict[str, bytes] = {}
     for name, title, chart in (
-        ("outcomes", "outcomes by task and chair", outcomes_chart(figures)),
-        ("times", "time on task by chair", times_chart(figures)),
+        ("outcomes", "outcomes by task and chair", outcomes_chart(figures, words)),
+        ("times", "time on task by chair", times_chart(figures, words)),
     ):
         charts[name] = saved(chart, "svg")
         yield write_file(folder / f"{name}.svg", charts[name], f"{title}, SVG")
@@ -57,6 +61,7 @@ def write_report(opened: StudyReading, folder: Path, *, weighing: Weighing | Non
         uncounted=sum(not opened.study.counted(s.participant) and s.number in opened.begun for s in opened.study.seats),
         found=_found(opened),
         version=__version__,
+        words=words,
     )
     yield write_file(folder / "report.md", markdown_report(facts).encode(), "report, Markdown")
     yield write_file(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
@@ -75,7 +80,7 @@ def export_of(path: Path, folder: Path) -> Iterator[Written]:
 
 
 def produced(opened: OpenStudy, what: Literal["report", "export"], *, apart: bool) -> Produce:
-    """What writes a document.
+    """The producer of a document.
 
     Args:
         opened: The open study.

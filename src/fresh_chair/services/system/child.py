@@ -32,7 +32,7 @@ class ChildFailed(Exception):
 
 
 def in_child(function: str, *arguments: Any, stopped: Callable[[], bool] = lambda: False) -> Iterator[Any]:
-    """Run a function in another process; what it returns, or yields one after another.
+    """Run a function in another process, and yield its value or values.
 
     Args:
         function: Where it is, such as package.module:name.
@@ -75,7 +75,7 @@ def in_child(function: str, *arguments: Any, stopped: Callable[[], bool] = lambd
 
 
 def _said(stream: Any) -> tuple[str, Any]:
-    """What the child says next."""
+    """The next word of the child."""
     try:
         found: tuple[str, Any] = pickle.load(stream)
     except (EOFError, pickle.UnpicklingError):
@@ -84,7 +84,7 @@ def _said(stream: Any) -> tuple[str, Any]:
 
 
 def main() -> None:
-    """Be the child: read what to do, do it, say what came of it."""
+    """Be the child: read a task, run it, write its values."""
     stream = os.fdopen(os.dup(1), "wb")
     # Whatever a library prints goes nowhere.
     os.dup2(2, 1)

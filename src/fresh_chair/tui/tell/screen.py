@@ -16,6 +16,7 @@ from textual.worker import get_current_worker
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import clipped, count_of, legible
+from fresh_chair.core.words.figures import position_sentence
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.findings.sorting import sorted_snags_of
 from fresh_chair.services.report.documents import WritingJob
@@ -92,7 +93,7 @@ class Tell(Place):
             Content.styled(legible(study.question), "$chalk"),
             Content(""),
             Content.styled(f"{count_of(len(weighing.facts), 'attempt')}, {voids} void", "$thread"),
-            Content.styled(legible(weighing.position_sentence), "$thread"),
+            Content.styled(legible(position_sentence(weighing.positions)), "$thread"),
             Content(""),
             Content.assemble(("1  outcomes by task and chair", "bold $chalk"), ("   outcomes.svg, .pdf", "$thread")),
             *self._small_outcomes(weighing),

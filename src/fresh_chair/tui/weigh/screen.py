@@ -16,6 +16,7 @@ from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.words.figures import figure_words
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.study.snapshot import StudySnapshot
 from fresh_chair.services.system.child import Stopped
@@ -115,7 +116,7 @@ class Weigh(Place):
             )
         )
         width = self.query_one("#panel", Static).size.width or 80
-        self.query_one("#panel", Static).update(weigh_panel(weighing, card, self.signs, width))
+        self.query_one("#panel", Static).update(weigh_panel(weighing, figure_words(weighing), card, self.signs, width))
         self._draw_tasks(weighing)
 
     def _draw_tasks(self, weighing: Weighing) -> None:

@@ -3,31 +3,30 @@
 from textual.content import Content
 
 from fresh_chair.core.figures.cell import CellFigures
-from fresh_chair.core.figures.comparison import brief_conditions
 from fresh_chair.core.figures.estimate import Estimate, interval_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.words.figures import FigureWords
 from fresh_chair.tui.weigh.widgets.axis import Axis, interval_row, scale_row, time_label, time_ticks
 from fresh_chair.tui.widgets.signs import Signs, chair_colour
 
 _RIGHT = 26
 
 
-def weigh_panel(weighing: Weighing, card: TaskCard, signs: Signs, width: int) -> Content:
+def weigh_panel(weighing: Weighing, words: FigureWords, card: TaskCard, signs: Signs, width: int) -> Content:
     """Everything about one task, sentences first."""
     name_width = 18 if width >= 74 else 4
     axis_width = max(width - name_width - _RIGHT - 2, 16)
     cells = [(chair, weighing.cells[card.id, chair.letter]) for chair in weighing.study.chairs]
     parts: list[Content] = []
-    parts.append(Content.styled(legible(weighing.position_sentence), "$thread"))
-    for sentence in weighing.said.get(card.id, []):
+    parts.append(Content.styled(legible(words.positions), "$thread"))
+    for sentence in words.said.get(card.id, ()):
         verdict, _, rest = legible(sentence).partition(". ")
         parts.append(Content.assemble((f"{verdict}. ", "bold $lamp"), (rest, "$chalk")))
-    conditions = brief_conditions(weighing.study)
-    if conditions:
-        parts.append(Content.styled(conditions, "$thread"))
+    if words.brief:
+        parts.append(Content.styled(words.brief, "$thread"))
     parts += [Content(""), *_completion(cells, signs, name_width, axis_width)]
     parts += [Content(""), *_times(cells, signs, name_width, axis_width)]
     parts += [Content(""), *_ease(cells, signs, name_width, axis_width)]

@@ -1,0 +1,53 @@
+"""All sentences that a study's figures allow."""
+
+from collections.abc import Mapping, Sequence
+
+from fresh_chair.core.figures.estimate import interval_words
+from fresh_chair.core.figures.position import PositionEffect
+from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.frozen import frozen
+from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.comparisons import brief_conditions, comparison_sentences, unlike_conditions
+
+
+@frozen
+class FigureWords:
+    """The sentences of a study's figures, in one language.
+
+    Attributes:
+        said: Each card's, by its id.
+        positions: How later chairs went faster or slower than the first.
+        conditions: What differs between the chairs besides the distribution; `brief` in one line.
+    """
+
+    said: Mapping[str, tuple[str, ...]]
+    positions: str
+    conditions: tuple[str, ...]
+    brief: str
+
+
+def figure_words(weighing: Weighing, words: Words = ENGLISH) -> FigureWords:
+    """The sentences of a study's figures."""
+    study = weighing.study
+    return FigureWords(
+        {card: tuple(comparison_sentences(study, each, words)) for card, each in weighing.comparisons.items()},
+        position_sentence(weighing.positions, words),
+        tuple(unlike_conditions(study, words)),
+        brief_conditions(study, words),
+    )
+
+
+def position_sentence(positions: Sequence[PositionEffect], words: Words = ENGLISH) -> str:
+    """Whether later chairs went faster or slower than a person's first."""
+    if not positions:
+        return words.say("Order: not enough to tell whether later chairs went faster.")
+    parts = [
+        words.say(
+            "the chair in position {position} took {ratio} times as long ({interval})",
+            position=effect.position,
+            ratio=f"{effect.ratio.value or 0:.2f}",
+            interval=interval_words(effect.ratio.low, effect.ratio.high or 0.0, ".2f"),
+        )
+        for effect in positions
+    ]
+    return words.say("Order: against a person's first chair, all else alike, {effects}.", effects=", ".join(parts))

@@ -1,0 +1,94 @@
+"""Sentences in another language are data: a made-up language reaches every sentence of figures and documents."""
+
+import re
+from io import BytesIO
+from pathlib import Path
+
+import pytest
+from babel.messages.catalog import Catalog
+from babel.messages.mofile import write_mo
+from babel.messages.pofile import read_po, write_po
+from tools.collect_messages import TEMPLATE, collected
+
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.figures import figure_words
+from fresh_chair.services.figures.study_figures import weigh
+from fresh_chair.services.report.outputs import write_report
+from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.services.system.language import words_in
+from tests.cli.forked import run as fresh_chair
+
+
+@pytest.fixture
+def folder(tmp_path: Path) -> Path:
+    """Catalogues with one made-up language, which says everything in brackets."""
+    catalogue = Catalog(locale="de")
+    with TEMPLATE.open("rb") as file:
+        template = read_po(file)
+    for message in template:
+        if isinstance(message.id, tuple):
+            catalogue.add(message.id, tuple(f"«{each}»" for each in message.id))
+        elif message.id:
+            catalogue.add(message.id, f"«{message.id}»")
+    where = tmp_path / "catalogues" / "de" / "LC_MESSAGES"
+    where.mkdir(parents=True)
+    with (where / "fresh_chair.mo").open("wb") as file:
+        write_mo(file, catalogue)
+    return tmp_path / "catalogues"
+
+
+def test_the_template_holds_every_sentence_there_is() -> None:
+    written = BytesIO()
+    write_po(written, collected(), sort_by_file=True, omit_header=True, width=120, include_lineno=False)
+    assert TEMPLATE.read_bytes() == written.getvalue(), "python -m tools.collect_messages writes it anew"
+
+
+def test_every_sentence_about_figures_is_said_in_the_language(demo: OpenStudy, folder: Path) -> None:
+    words = words_in("de", folder)
+    said = figure_words(weigh(demo), words)
+    whole = [*(each for listed in said.said.values() for each in listed), said.positions, said.brief, *said.conditions]
+    assert len(whole) > 12
+    for sentence in whole:
+        assert sentence.startswith("«"), sentence
+        # What is left without the brackets are signs between sentences, and nothing that a reader would read.
+        assert re.sub(r"«(?:[^«»]|«[^«»]*»)*»", "", sentence).strip(" .") == "", sentence
+
+
+@pytest.mark.parametrize("name", ["report.md", "report.html"])
+def test_no_sentence_of_a_report_stands_there_in_english(
+    demo: OpenStudy, folder: Path, tmp_path: Path, name: str
+) -> None:
+    list(write_report(demo, tmp_path / "out", words=words_in("de", folder)))
+    text = (tmp_path / "out" / name).read_text(encoding="utf-8")
+    with TEMPLATE.open("rb") as file:
+        plain = [m.id for m in read_po(file) if isinstance(m.id, str) and len(m.id.split()) > 2 and "%(" not in m.id]
+    plain = [message.replace("%%", "%") for message in plain if "{" not in message]
+    outside = re.sub(r"«(?:[^«»]|«[^«»]*»)*»", "", text)
+    assert "«" in text
+    assert [message for message in plain if message in outside] == []
+    if name.endswith("html"):
+        assert '<html lang="de">' in text
+
+
+def test_english_needs_no_catalogue_and_a_language_that_is_not_there_is_one_sentence(folder: Path) -> None:
+    assert words_in("en") is words_in("") is ENGLISH
+    with pytest.raises(InputError, match="no sentences in tlh"):
+        words_in("tlh", folder)
+    (folder / "de" / "LC_MESSAGES" / "fresh_chair.mo").write_bytes(b"no catalogue")
+    with pytest.raises(InputError, match="cannot be read"):
+        words_in("de", folder)
+
+
+def test_the_command_takes_a_language(demo_path: Path, tmp_path: Path) -> None:
+    ended = fresh_chair("report", demo_path, "--to", tmp_path / "out", "--language", "xx")
+    assert ended.returncode == 1
+    assert "no sentences in xx" in ended.stderr
+    assert not (tmp_path / "out").exists()
+    assert fresh_chair("report", demo_path, "--to", tmp_path / "out", "--language", "en").returncode == 0
+
+
+def test_a_number_decides_which_sentence_is_said() -> None:
+    words = Words()
+    assert [words.count("{count} person", "{count} people", n) for n in (1, 2)] == ["1 person", "2 people"]
+    assert words.listed(["A"]) == "A"
