@@ -333,3 +333,29 @@ async def test_the_start_screen_opens_recent_studies_and_makes_the_demo(demo_pat
     opened = open_study(made)
     assert len(opened.entries) == 21
     opened.close()
+
+
+async def test_a_person_is_seated_once_more_at_a_chair(demo: OpenStudy) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "Enter seats"))
+        await pilot.press("up", "up", "up")
+        await until(pilot, shows(app, "sitting 7, their 1st"))
+        await pilot.press("g")
+        await until(pilot, shows(app, "Sitting 28 is planned: P01 here once more", "once more, after sitting 7"))
+        await pilot.press("g")
+        await until(pilot, shows(app, "Sitting 28 is still to be run"))
+        await pilot.press("enter")
+        await until(pilot, lambda: app.session.in_hand is not None)
+    first, again = demo.study.seat(7), demo.study.seat(28)
+    assert (again.participant, again.chair, again.cards) == (first.participant, first.chair, first.cards)
+
+
+async def test_what_another_program_plans_appears_on_the_board(demo: OpenStudy) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "Enter seats"))
+        beside = open_study(demo.file.path, author="Ada")
+        add_person(beside, "P77")
+        beside.close()
+        await until(pilot, shows(app, "P77"))

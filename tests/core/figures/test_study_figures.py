@@ -24,10 +24,11 @@ from fresh_chair.core.figures.position import position_effects
 from fresh_chair.core.figures.satisfaction import ease_mean, sus_mean, sus_score
 from fresh_chair.core.plan.chairs import Machine
 from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.words.comparisons import comparison_sentences, unlike_conditions
-from tests.builders import fact, one_attempt, small_study
+from tests.builders import Script, fact, one_attempt, small_study
 
 
 def test_brookes_worked_example() -> None:
@@ -238,3 +239,22 @@ def test_what_so_few_could_have_shown_is_said_with_their_number() -> None:
     alone = [fact("P01", chair, 40.0) for chair in "AB"]
     one = next(c for c in compare_all(study, alone)["card-1"] if c.measure is Measure.TIME)
     assert "1 person" in comparison_sentences(study, [one])[1]
+
+
+def test_a_card_that_was_tried_in_an_earlier_sitting_at_the_chair_is_no_first_try() -> None:
+    study = small_study(people=1, chairs=1, cards=2)
+    seat = study.seats[0]
+    again = replace(seat, number=2)
+    study = replace(study, seats=(seat, again))
+    sittings = {}
+    for number, cards in ((1, ["card-1"]), (2, ["card-1", "card-2"])):
+        script = Script()
+        script.at(0, j.SittingBegan())
+        for card in cards:
+            script.at(1, j.AttemptStarted(card))
+            script.at(5, j.AttemptStopped())
+            script.at(1, j.OutcomeJudged(Outcome.UNAIDED))
+            script.at(1, j.EaseRated(5))
+        sittings[number] = replay(number, ("card-1", "card-2"), script.entries)
+    tries = [(fact.sitting, fact.card, fact.first_try) for fact in facts_of(study, sittings)]
+    assert tries == [(1, "card-1", True), (2, "card-1", False), (2, "card-2", True)]

@@ -107,6 +107,8 @@ def sit_again(opened: OpenStudy, number: int) -> Seat:
     study = opened.study
     seat = study.seat(number)
     phase = opened.phase(number)
+    if phase is Phase.EMPTY:
+        raise Refused(f"Sitting {number} is still to be run.", "Run that one; nothing was changed.")
     if phase not in (Phase.ENDED, Phase.BROKEN_OFF):
         raise Refused(f"Sitting {number} has not ended.", "End it or break it off first; nothing was changed.")
     for other in study.seats:

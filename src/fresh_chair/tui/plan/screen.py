@@ -220,6 +220,8 @@ class Plan(Place):
         planned: list[Seat] = []
         if self.attempt(lambda: planned.append(sit_again(opened, cell.seat.number))):
             self.tell(f"Sitting {planned[0].number} is planned: {cell.seat.participant} here once more. Enter seats.")
+            self._added(cell.seat.participant, cell.seat.chair)
+            self.follow()
 
     def action_next(self) -> None:
         """Put the next sitting to run in hand."""
