@@ -156,7 +156,7 @@ def test_a_plan_is_replaced_whole_and_what_changed_is_on_record(store: StudyStor
     again = opener().plans
     assert (again.read(), again.script()) == (new, "script = 1\n")
     first = again.changes()[0]
-    assert (first.number, first.place, first.after) == (1, "study.title", "Another title")
+    assert (first.number, first.path, first.after) == (1, "study.title", "Another title")
     assert (first.author, first.sittings) == ("mara", 3)
     assert {change.wall_ns for change in again.changes()} == {NOW.wall_ns}
 

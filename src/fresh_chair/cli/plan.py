@@ -42,10 +42,10 @@ def fields(
         require_kind(opened.study, kind, name)
         lines = field_lines(opened.study, kind, name)
     if json:
-        say_json([{"place": line.place, "text": line.text, "lacking": line.lacking} for line in lines])
+        say_json([{"place": line.path, "text": line.text, "lacking": line.lacking} for line in lines])
         return
     for line in lines:
-        say(f"{line.place:<40}{line.text}")
+        say(f"{line.path:<40}{line.text}")
 
 
 @plan.command()
@@ -212,7 +212,9 @@ def changes(
     with study_of(path) as opened:
         found = [change for change in opened.plans.changes() if every or change.sittings]
     if json:
-        say_json([asdict(change) for change in found])
+        say_json(
+            [{"place" if name == "path" else name: value for name, value in asdict(each).items()} for each in found]
+        )
         return
     for change in found:
         when = datetime.fromtimestamp(change.wall_ns / 1e9, UTC).strftime("%Y-%m-%d %H:%M")
@@ -220,7 +222,7 @@ def changes(
             what = f"{change.before or 'nothing'} became {change.after or 'nothing'}"
         else:
             what = "changed; what is said of people is not kept twice"
-        say(f"{when} UTC  {change.author}  {change.place}: {what}")
+        say(f"{when} UTC  {change.author}  {change.path}: {what}")
     if not found:
         say("Nothing was changed.")
 

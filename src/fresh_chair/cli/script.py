@@ -54,9 +54,7 @@ def check(
     else:
         for remark in report.remarks:
             mark = "overruled" if remark.overruled else "grave" if remark.grave else "remark"
-            say(
-                f"{mark} {remark.rule}: {remark.why} {remark.overruled or remark.advice} @ {remark.card}.{remark.place}"
-            )
+            say(f"{mark} {remark.rule}: {remark.why} {remark.overruled or remark.advice} @ {remark.card}.{remark.path}")
         for card, command in _commands(report.cards):
             say(f"command, not run before it is approved: {command} @ {card.id}.checks")
         say(f"{count_of(len(report.cards), 'card')}, {len(standing)} remarks stand.")

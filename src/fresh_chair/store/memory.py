@@ -227,7 +227,7 @@ class MemoryPlans:
                 number=first + step,
                 wall_ns=moment.wall_ns,
                 author=author,
-                place=each.place,
+                path=each.path,
                 before=each.before,
                 after=each.after,
                 sittings=sittings,

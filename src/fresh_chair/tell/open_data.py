@@ -112,6 +112,18 @@ class ChairData(_Part):
     records: list[RecordData]
 
 
+class ChangeData(_Part):
+    """One dated change of the plan; `place` is the path of the field."""
+
+    number: int
+    wall_ns: int
+    author: str
+    place: str
+    before: str
+    after: str
+    sittings: int
+
+
 class StudyExport(_Part):
     """Everything a study file holds."""
 
@@ -122,7 +134,7 @@ class StudyExport(_Part):
     sorting: list[SortEntryData]
     hunches: list[Hunch]
     fixture_checks: list[FixtureCheck]
-    changes: list[Change]
+    changes: list[ChangeData]
     chairs: list[ChairData]
 
 
@@ -135,6 +147,18 @@ class Preparation:
     changes: Sequence[Change] = ()
     chairs: Sequence[ChairData] = ()
     chair_states: Mapping[int, ChairState] = field(default_factory=dict)
+
+
+def _change(change: Change) -> ChangeData:
+    return ChangeData(
+        number=change.number,
+        wall_ns=change.wall_ns,
+        author=change.author,
+        place=change.path,
+        before=change.before,
+        after=change.after,
+        sittings=change.sittings,
+    )
 
 
 def _state(state: ChairState | None) -> ChairStateData | None:
@@ -214,7 +238,7 @@ def study_json(
         ],
         hunches=list(preparation.hunches),
         fixture_checks=list(preparation.fixture_checks),
-        changes=list(preparation.changes),
+        changes=[_change(change) for change in preparation.changes],
         chairs=list(preparation.chairs),
     )
     return _ACTING.sub(lambda match: f"\\u{ord(match[0]):04x}", export.model_dump_json(indent=1))

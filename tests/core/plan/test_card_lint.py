@@ -53,7 +53,7 @@ def test_each_rule_speaks_where_it_should(changes: dict[str, object], rule: str)
     remark = next(each for each in found if each.rule == rule)
     assert remark.why
     assert remark.advice
-    assert remark.place in {"goal", "success", "start", "limit_seconds", "fixtures", "needs"}
+    assert remark.path in {"goal", "success", "start", "limit_seconds", "fixtures", "needs"}
 
 
 @pytest.mark.parametrize(

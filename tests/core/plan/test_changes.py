@@ -23,7 +23,7 @@ def test_every_part_of_a_plan_that_differs_is_named_with_what_it_was() -> None:
         chairs=(replace(STUDY.chairs[0], kernel="6.12"), STUDY.chairs[1]),
         cards=(*STUDY.cards, card("new-one")),
     )
-    found = {each.place: (each.before, each.after) for each in differences(STUDY, changed)}
+    found = {each.path: (each.before, each.after) for each in differences(STUDY, changed)}
     assert found["study.title"] == ("A small study", "Another title")
     assert found["sheet.paid_by"] == ("", "nobody")
     assert found["sheet.audiences"] == ("", "school")
@@ -36,7 +36,7 @@ def test_every_part_of_a_plan_that_differs_is_named_with_what_it_was() -> None:
 def test_what_is_changed_of_a_person_is_named_and_never_kept() -> None:
     people = (replace(STUDY.people[0], profile="told in confidence"), STUDY.people[1])
     (found,) = differences(STUDY, replace(STUDY, people=people))
-    assert found.place == "person.P01.profile"
+    assert found.path == "person.P01.profile"
     assert "confidence" not in repr(found)
 
 

@@ -17,7 +17,7 @@ def test_a_thing_is_added_changed_part_by_part_and_taken_out(opened: OpenStudy) 
     parts.set_part(opened, "sheet.consents", "1.needed", "no")
     assert [each.needed for each in opened.study.sheet.consents] == [True, False]
     lines = parts.part_lines(opened.study, "sheet.consents")
-    assert [line.place for line in lines] == [f"{n}.{part}" for n in (0, 1) for part in ("id", "words", "needed")]
+    assert [line.path for line in lines] == [f"{n}.{part}" for n in (0, 1) for part in ("id", "words", "needed")]
     parts.remove_part(opened, "sheet.consents", "0.words")
     assert opened.study.sheet.consents[0].words == "to being asked again"
 

@@ -30,8 +30,8 @@ def test_every_field_of_a_sheet_takes_its_own_value_and_changes_nothing(demo: Op
     lines = field_lines(demo.study, kind, name)
     assert len(lines) > 10
     for line in lines:
-        assert get_field(demo.study, line.place) == line.text
-        set_field(demo, line.place, line.text)
+        assert get_field(demo.study, line.path) == line.text
+        set_field(demo, line.path, line.text)
     assert demo.study == before
     assert len(demo.plans.changes()) == changes
 

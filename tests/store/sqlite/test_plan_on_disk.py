@@ -118,7 +118,7 @@ def test_a_study_of_each_later_version_goes_on(later_version: Path, request: pyt
     assert [person.role for person in opened.study.people] == ["participant", "expert"]
     assert [(hunch.chair, hunch.words, hunch.sealed_wall_ns) for hunch in opened.hunches] == [("A", "the menu", 5)]
     assert {number: len(entries) for number, entries in opened.entries.items()} == {1: 1, 2: 1}
-    assert [change.place for change in opened.plans.changes()][-1] == "machine.a-laptop.virtual"
+    assert [change.path for change in opened.plans.changes()][-1] == "machine.a-laptop.virtual"
     first, second = opened.plans.chair_states()["A"]
     assert (first.since_wall_ns, first.chair.kernel, first.machine.virtual) == (None, "6.1", False)
     assert (second.since_wall_ns, second.machine.virtual) == (8, True)
@@ -157,7 +157,7 @@ def test_every_change_is_kept_with_its_date_and_with_how_many_had_sat(opened: Op
     clock.pass_seconds(60)
     set_field(opened, "sheet.paid_by", "the library")
     first, second = opened.plans.changes()
-    assert (first.place, first.before, first.after, first.sittings) == ("sheet.paid_by", "", "nobody", 0)
+    assert (first.path, first.before, first.after, first.sittings) == ("sheet.paid_by", "", "nobody", 0)
     assert (second.before, second.after, second.sittings) == ("nobody", "the library", 1)
     assert second.wall_ns - first.wall_ns == 60 * SECOND
 

@@ -130,12 +130,12 @@ async def test_a_field_is_changed_in_the_line_at_the_bottom_and_a_wrong_value_st
         fields = sheet.query_one(FieldList)
         await pilot.press(*["down"] * 13)
         assert fields.line is not None
-        assert fields.line.place == "chair.A.put_back"
+        assert fields.line.path == "chair.A.put_back"
         await pilot.press("enter")
         await until(pilot, lambda: sheet.query_one(ChoiceLine).asking)
         await pilot.press("2")
         await until(pilot, lambda: demo.study.chair_by_letter["A"].put_back == "by hand")
-        await until(pilot, lambda: fields.line is not None and fields.line.place == "chair.A.put_back")
+        await until(pilot, lambda: fields.line is not None and fields.line.path == "chair.A.put_back")
         await pilot.press("down", "down", "down", "enter", "ctrl+u", "9", "9", "enter")
         await until(pilot, shows(app, "chair.A.hue cannot be so"))
         assert sheet.query_one(WordLine).asking

@@ -110,7 +110,7 @@ class LintRemark:
 
     Attributes:
         rule: Its name, by which it is overruled.
-        place: The field it is about.
+        path: The field it is about.
         why: What is wrong, and why that matters.
         advice: What to do.
         grave: True where the card cannot work as it is; it should not be overruled lightly.
@@ -119,7 +119,7 @@ class LintRemark:
 
     rule: str
     card: str
-    place: str
+    path: str
     why: str
     advice: str
     grave: bool = False
@@ -139,8 +139,8 @@ def card_remarks(card: TaskCard, cards: Sequence[TaskCard] = (), chairs: Sequenc
     """
     found: list[LintRemark] = []
     for check in _CHECKS:
-        for rule, place, why, advice, grave in check(card, cards, chairs):
-            found.append(LintRemark(rule, card.id, place, why, advice, grave, card.overruled.get(rule, "")))
+        for rule, path, why, advice, grave in check(card, cards, chairs):
+            found.append(LintRemark(rule, card.id, path, why, advice, grave, card.overruled.get(rule, "")))
     return sorted(found, key=lambda remark: (bool(remark.overruled), not remark.grave))
 
 

@@ -25,12 +25,12 @@ class Difference:
     """One thing that a change of plan changes.
 
     Attributes:
-        place: What it is, such as chair.B.desktop.
+        path: What it is, such as chair.B.desktop.
         before: What it was, empty where there was nothing; always empty for what belongs to a person, so that the
             trace of a change never keeps what somebody may want erased.
     """
 
-    place: str
+    path: str
     before: str
     after: str
 
@@ -48,7 +48,7 @@ class Change:
     number: int
     wall_ns: int
     author: str
-    place: str
+    path: str
     before: str
     after: str
     sittings: int
@@ -70,7 +70,7 @@ def differences(old: Study, new: Study) -> list[Difference]:
                 f"{count_of(len(new.seats), 'sitting')}, {len(now - was)} anew",
             )
         )
-    return [each for each in found if each.before != each.after or each.place.startswith("person.")]
+    return [each for each in found if each.before != each.after or each.path.startswith("person.")]
 
 
 def _by(key: str, listed: Sequence[Any]) -> Mapping[str, Any]:
@@ -85,14 +85,14 @@ def _of_part(word: str, old: Mapping[str, Any], new: Mapping[str, Any]) -> Itera
             yield Difference(f"{word}.{name}", "", "added")
         elif old[name] != value:
             for each in _of_fields(f"{word}.{name}", old[name], value):
-                yield Difference(each.place, "", "") if word == "person" else each
+                yield Difference(each.path, "", "") if word == "person" else each
 
 
-def _of_fields(place: str, old: Any, new: Any) -> Iterator[Difference]:
+def _of_fields(path: str, old: Any, new: Any) -> Iterator[Difference]:
     for part in fields(old):
         before, after = getattr(old, part.name), getattr(new, part.name)
         if before != after:
-            yield Difference(f"{place}.{part.name}", line_of(before), line_of(after))
+            yield Difference(f"{path}.{part.name}", line_of(before), line_of(after))
 
 
 def require_allowed(old: Study, new: Study, begun: Collection[int]) -> None:

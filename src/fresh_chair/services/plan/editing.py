@@ -36,14 +36,14 @@ class FieldLine:
     """One field as a sheet shows it.
 
     Attributes:
-        place: Where it is, such as chair.B.kernel.
+        path: Its path, such as chair.B.kernel.
         text: Its value as the line that is typed for it.
         shown: Its value as it is read, several things on a line each.
         choices: What it may be, where only some words are allowed.
         lacking: True where the plan is not ready without it.
     """
 
-    place: str
+    path: str
     words: str
     text: str
     note: str = ""
@@ -83,16 +83,16 @@ def _lines(study: Study, label: Label, name: str) -> Iterator[FieldLine]:
     owner = _owner(study, label.part, name)
     value = getattr(owner, label.field)
     hint = get_type_hints(type(owner), include_extras=True)[label.field]
-    place = ".".join(part for part in (label.part, name, label.field) if part)
+    path = ".".join(part for part in (label.part, name, label.field) if part)
     choices = _choices(study, label, hint)
     if not isinstance(value, dict):
         lacking = label.wanted and value in ("", (), None)
-        yield FieldLine(place, label.words, line_of(value), label.note, label.head, choices, lacking, _shown(value))
+        yield FieldLine(path, label.words, line_of(value), label.note, label.head, choices, lacking, _shown(value))
         return
     head = label.head
     for key, words, needed in _keys(study, label):
         text = line_of(value[key]) if key in value else ""
-        yield FieldLine(f"{place}.{key}", words, text, label.note, head, (), needed and not text, text)
+        yield FieldLine(f"{path}.{key}", words, text, label.note, head, (), needed and not text, text)
         head = ""
 
 
@@ -124,24 +124,24 @@ def _owner(study: Study, kind: str, name: str) -> Any:
     return found
 
 
-def get_field(study: Study, place: str) -> str:
+def get_field(study: Study, path: str) -> str:
     """The value of a field, as the line that is typed for it.
 
     Raises:
         InputError: Where there is no such field.
     """
-    owner, _, field, key = _found(study, place)
+    owner, _, field, key = _found(study, path)
     value = getattr(owner, field)
     return line_of(value.get(key, "")) if key else line_of(value)
 
 
-def get_value(study: Study, place: str) -> tuple[Any, str]:
+def get_value(study: Study, path: str) -> tuple[Any, str]:
     """The owner of a field and the field's name. Raises InputError where there is no such field."""
-    owner, _, field, _ = _found(study, place)
+    owner, _, field, _ = _found(study, path)
     return owner, field
 
 
-def set_field(opened: OpenStudy, place: str, text: str) -> None:
+def set_field(opened: OpenStudy, path: str, text: str) -> None:
     """Change one field of the plan to the value of a line of text.
 
     Raises:
@@ -149,18 +149,18 @@ def set_field(opened: OpenStudy, place: str, text: str) -> None:
         Refused, NotSaved: As `change_plan`.
     """
     study = opened.study
-    owner, name, field, key = _found(study, place)
-    kind = place.split(".")[0]
+    owner, name, field, key = _found(study, path)
+    kind = path.split(".")[0]
     if kind == "person" and owner.erased:
         raise Refused(f"{name} was erased on {owner.erased}.", "What was erased is not written again.")
     hint = get_type_hints(type(owner), include_extras=True)[field]
     if key:
         raw: Any = {k: _plain(v) for k, v in getattr(owner, field).items() if k != key}
-        value = meant(get_args(hint)[1], text, place)
+        value = meant(get_args(hint)[1], text, path)
         if value not in ("", [], None) and text.strip():
             raw[key] = value
     else:
-        raw = meant(hint, text, place)
+        raw = meant(hint, text, path)
     if (kind, field) == ("chair", "letter"):
         if name in opened.known_chairs.known and name != text.strip():
             raise Refused(f"Set has read chair {name} already; its letter stays.", _KEPT)
@@ -173,19 +173,19 @@ def set_field(opened: OpenStudy, place: str, text: str) -> None:
         changed = replace(owner, **{field: fitted(type(owner), field, raw)})
     except ValueError as problem:
         reason = str(problem).removesuffix(f" @ {field}")
-        raise InputError(f"{place} cannot be so: {reason}.", _KEPT) from problem
+        raise InputError(f"{path} cannot be so: {reason}.", _KEPT) from problem
     change_plan(opened, _with(opened, kind, name, changed))
 
 
-def _found(study: Study, place: str) -> tuple[Any, str, str, str]:
+def _found(study: Study, path: str) -> tuple[Any, str, str, str]:
     """Owner, name, field and key of a path."""
-    parts = place.split(".")
+    parts = path.split(".")
     kind = parts[0]
     named = kind in ("machine", "chair", "card", "person")
     wanted = 3 if named else 2
     if kind not in _KINDS or not wanted <= len(parts) <= wanted + 1:
         raise InputError(
-            f"{legible(clipped(place, 60))} is no field of a plan.",
+            f"{legible(clipped(path, 60))} is no field of a plan.",
             "Places are such as study.title, sheet.paid_by, chair.B.kernel, card.ID.goal, person.P01.uses.",
         )
     name = parts[1] if named else ""
@@ -198,7 +198,7 @@ def _found(study: Study, place: str) -> tuple[Any, str, str, str]:
     ):
         raise InputError(f"A {kind} has no {legible(clipped(field, 40))} that can be set.", _KEPT)
     if bool(key) != isinstance(getattr(owner, field), dict):
-        raise InputError(f"{legible(place)} names {'no part of it' if not key else 'a part it does not have'}.", _KEPT)
+        raise InputError(f"{legible(path)} names {'no part of it' if not key else 'a part it does not have'}.", _KEPT)
     return owner, name, field, key
 
 

@@ -40,14 +40,14 @@ _NOTES = {
 }
 
 
-def is_listed(study: Study, place: str) -> bool:
+def is_listed(study: Study, path: str) -> bool:
     """Whether a field of a plan holds several things of several parts each."""
-    return place.count(".") >= 1 and _kind(study, place) is not None
+    return path.count(".") >= 1 and _kind(study, path) is not None
 
 
-def _kind(study: Study, place: str) -> type | None:
+def _kind(study: Study, path: str) -> type | None:
     try:
-        owner, field = get_value(study, place)
+        owner, field = get_value(study, path)
     except InputError:
         return None
     hint, _ = plain_hint(get_type_hints(type(owner), include_extras=True)[field])
@@ -57,21 +57,21 @@ def _kind(study: Study, place: str) -> type | None:
     return inner if isinstance(inner, type) and is_dataclass(inner) else None
 
 
-def _listed(study: Study, place: str) -> tuple[type, tuple[Any, ...]]:
-    kind = _kind(study, place)
+def _listed(study: Study, path: str) -> tuple[type, tuple[Any, ...]]:
+    kind = _kind(study, path)
     if kind is None:
         raise InputError("There is no such list in the plan.", _KEPT)
-    owner, field = get_value(study, place)
+    owner, field = get_value(study, path)
     return kind, getattr(owner, field)
 
 
-def part_lines(study: Study, place: str) -> list[FieldLine]:
+def part_lines(study: Study, path: str) -> list[FieldLine]:
     """Every part of every thing in a list, each on a line of its own.
 
     Raises:
         InputError: Where the plan has no such list.
     """
-    kind, listed = _listed(study, place)
+    kind, listed = _listed(study, path)
     hints = get_type_hints(kind, include_extras=True)
     lines = []
     for number, thing in enumerate(listed):
@@ -87,9 +87,9 @@ def part_lines(study: Study, place: str) -> list[FieldLine]:
     return lines
 
 
-def set_part(opened: OpenStudy, place: str, line: str, text: str) -> None:
+def set_part(opened: OpenStudy, path: str, line: str, text: str) -> None:
     """One part of one thing changed to the value of a line of text. Raises as `set_field`."""
-    kind, listed = _listed(opened.study, place)
+    kind, listed = _listed(opened.study, path)
     number, _, name = line.partition(".")
     at = int(number)
     hint = get_type_hints(kind, include_extras=True)[name]
@@ -98,12 +98,12 @@ def set_part(opened: OpenStudy, place: str, line: str, text: str) -> None:
         changed = replace(listed[at], **{name: value})
     except (Unfit, ValueError) as problem:
         raise InputError(f"That cannot be so: {str(problem).removesuffix(f' @ {name}')}.", _KEPT) from problem
-    _put(opened, place, (*listed[:at], changed, *listed[at + 1 :]))
+    _put(opened, path, (*listed[:at], changed, *listed[at + 1 :]))
 
 
-def add_part(opened: OpenStudy, place: str, words: str) -> None:
+def add_part(opened: OpenStudy, path: str, words: str) -> None:
     """One more thing at the end of a list, from the words that matter most of it. Raises as `set_field`."""
-    kind, listed = _listed(opened.study, place)
+    kind, listed = _listed(opened.study, path)
     words = words.strip()
     if not words:
         raise InputError("Say at least a word about it.", _KEPT)
@@ -117,18 +117,18 @@ def add_part(opened: OpenStudy, place: str, words: str) -> None:
         new = kind(**{each: values[each] for each in needed if each != first}, **{first: words})
     except ValueError as problem:
         raise InputError(f"That cannot be so: {problem}.", _KEPT) from problem
-    _put(opened, place, (*listed, new))
+    _put(opened, path, (*listed, new))
 
 
-def remove_part(opened: OpenStudy, place: str, line: str) -> None:
+def remove_part(opened: OpenStudy, path: str, line: str) -> None:
     """Take the thing that a line belongs to out of its list. Raises as `set_field`."""
-    _, listed = _listed(opened.study, place)
+    _, listed = _listed(opened.study, path)
     at = int(line.partition(".")[0])
-    _put(opened, place, (*listed[:at], *listed[at + 1 :]))
+    _put(opened, path, (*listed[:at], *listed[at + 1 :]))
 
 
-def _put(opened: OpenStudy, place: str, listed: tuple[Any, ...]) -> None:
-    set_field(opened, place, line_of(listed))
+def _put(opened: OpenStudy, path: str, listed: tuple[Any, ...]) -> None:
+    set_field(opened, path, line_of(listed))
 
 
 # The part of each that is typed first.

@@ -84,7 +84,7 @@ class SittingView:
     chair: Chair
     phase: Phase
     card: TaskCard | None
-    place: int
+    position: int
     lines: tuple[CardLine, ...]
     words_waiting: int
     usability: dict[int, int | None]
@@ -108,7 +108,7 @@ def sitting_view(opened: OpenStudy, number: int) -> SittingView:
         chair=opened.study.chair_by_letter[seat.chair],
         phase=sitting.phase,
         card=cards[card_id] if card_id is not None else None,
-        place=seat.cards.index(card_id) + 1 if card_id is not None else len(seat.cards),
+        position=seat.cards.index(card_id) + 1 if card_id is not None else len(seat.cards),
         lines=tuple(_card_line(sitting, cards[card], card == card_id) for card in seat.cards),
         words_waiting=len(sitting.wordless),
         usability=dict(sitting.usability),

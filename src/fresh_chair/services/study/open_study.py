@@ -393,7 +393,7 @@ class OpenStudy(StudyReading):
 
         before, begun = self.study, self.begun
         self.read_on()
-        said = [each.place for each in differences(before, self.study)]
+        said = [each.path for each in differences(before, self.study)]
         said += [f"sitting {number} began" for number in sorted(self.begun - begun)]
         what = ", ".join(said[:4]) + (f" and {len(said) - 4} more" if len(said) > 4 else "")
         return Refused(

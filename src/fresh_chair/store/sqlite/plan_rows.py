@@ -150,7 +150,7 @@ def add_changes(rows: Rows, changes: Sequence[Difference], moment: Moment, autho
     rows.put(
         "change",
         [
-            {**own, "number": first + at, "path": each.place, "before": each.before, "after": each.after}
+            {**own, "number": first + at, "path": each.path, "before": each.before, "after": each.after}
             for at, each in enumerate(changes)
         ],
     )

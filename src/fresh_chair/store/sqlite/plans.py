@@ -95,7 +95,7 @@ class Plans:
         from fresh_chair.core.plan.changes import Change
 
         query = (
-            'SELECT number, wall_ns, author, path AS place, "before", "after", sittings FROM change '
+            'SELECT number, wall_ns, author, path, "before", "after", sittings FROM change '
             "WHERE study = ? ORDER BY number"
         )
         return self._file.listed(Change, query, "change")

@@ -116,8 +116,8 @@ class FieldSheet(DrawnSheet):
         line = self.query_one(FieldList).line
         if line is None or self.asking:
             return
-        if "." in line.place and is_listed(self.session.opened.study, line.place):
-            self.open_sheet("parts", (line.place, line.words))
+        if "." in line.path and is_listed(self.session.opened.study, line.path):
+            self.open_sheet("parts", (line.path, line.words))
             return
         if line.choices:
             self.ask_one_of(line.words, list(line.choices), lambda at: self.put(line, line.choices[at]))
@@ -135,7 +135,7 @@ class FieldSheet(DrawnSheet):
 
     def put(self, line: FieldLine, text: str) -> bool:
         """Change a field; say why where it cannot be."""
-        done = self.attempt(lambda: set_field(self.session.opened, line.place, text))
+        done = self.attempt(lambda: set_field(self.session.opened, line.path, text))
         if done:
             self.clear_notice()
             self.draw()

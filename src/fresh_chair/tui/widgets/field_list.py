@@ -29,7 +29,7 @@ class FieldList(OptionList):
 
     def show(self, lines: Sequence[FieldLine]) -> None:
         """Show these lines; the field in hand stays in hand where it is still there."""
-        kept = self.line.place if self.line is not None else ""
+        kept = self.line.path if self.line is not None else ""
         scroll = self.scroll_offset
         self._shown = lines
         options: list[Option] = []
@@ -37,11 +37,11 @@ class FieldList(OptionList):
             if line.head:
                 words = line.head if not options else f"\n{line.head}"
                 options.append(Option(Content.styled(words, "$thread"), disabled=True))
-            options.append(Option(self._drawn(line), id=line.place))
+            options.append(Option(self._drawn(line), id=line.path))
         self.set_options(options)
-        places = [option.id for option in options]
-        if kept in places:
-            self.highlighted = places.index(kept)
+        paths = [option.id for option in options]
+        if kept in paths:
+            self.highlighted = paths.index(kept)
         else:
             self.highlighted = next((at for at, option in enumerate(options) if not option.disabled), None)
         self.scroll_to(y=scroll.y, animate=False)
@@ -50,7 +50,7 @@ class FieldList(OptionList):
     def line(self) -> FieldLine | None:
         """The field in hand."""
         option = self.highlighted_option
-        return next((line for line in self._shown if option is not None and line.place == option.id), None)
+        return next((line for line in self._shown if option is not None and line.path == option.id), None)
 
     def _drawn(self, line: FieldLine) -> Content:
         label_width = _LABEL if self.size.width >= 60 else 16

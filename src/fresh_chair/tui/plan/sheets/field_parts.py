@@ -45,7 +45,7 @@ class PartSheet(FieldSheet):
 
     def put(self, line: FieldLine, text: str) -> bool:
         """Change a part; say why where it cannot be."""
-        done = self.attempt(lambda: parts.set_part(self.session.opened, self._at, line.place, text))
+        done = self.attempt(lambda: parts.set_part(self.session.opened, self._at, line.path, text))
         if done:
             self.draw()
         return done
@@ -68,10 +68,10 @@ class PartSheet(FieldSheet):
             return
 
         def remove() -> None:
-            if self.attempt(lambda: parts.remove_part(self.session.opened, self._at, line.place)):
+            if self.attempt(lambda: parts.remove_part(self.session.opened, self._at, line.path)):
                 self.draw()
 
-        self.ask_sure(f"take number {int(line.place.partition('.')[0]) + 1} out?", "take it out", remove)
+        self.ask_sure(f"take number {int(line.path.partition('.')[0]) + 1} out?", "take it out", remove)
 
     def action_back(self) -> None:
         """Go back to the sheet that the field stands on."""

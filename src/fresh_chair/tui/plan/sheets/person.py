@@ -102,13 +102,13 @@ class PersonSheet(FieldSheet):
 
     def proposal(self, line: FieldLine) -> str:
         """Today, for a consent that was not given yet."""
-        if line.place.split(".")[2] == "consents" and not line.text:
+        if line.path.split(".")[2] == "consents" and not line.text:
             return people.today(self.session.opened)
         return line.text
 
     def put(self, line: FieldLine, text: str) -> bool:
         """A person whose code was changed stays in hand."""
-        if line.place.endswith(".code"):
+        if line.path.endswith(".code"):
             before = self.session.cell
             self.session.cell = (text.strip(), before[1])
             done = super().put(line, text)

@@ -19,7 +19,7 @@ _MOST_CHANGES = 30
 
 
 def _owner_and_minute(change: Change) -> tuple[list[str], int]:
-    return change.place.split(".")[:2], change.wall_ns // (60 * SECOND)
+    return change.path.split(".")[:2], change.wall_ns // (60 * SECOND)
 
 
 class StudySheet(FieldSheet):
@@ -60,11 +60,11 @@ class StudySheet(FieldSheet):
         """The changes of one thing at one time."""
         when = day_and_time(group[0].wall_ns / SECOND)
         if len(group) == 1:
-            place, after = group[0].place, clipped(legible(group[0].after), 60)
+            path, after = group[0].path, clipped(legible(group[0].after), 60)
         else:
-            place, after = ".".join(group[0].place.split(".")[:2]), f"{len(group)} fields"
+            path, after = ".".join(group[0].path.split(".")[:2]), f"{len(group)} fields"
         return Content.assemble(
-            (f"{when}  ", "$thread"), (legible(place), "$chalk"), (f"\n  now: {after}" if after else "", "$thread")
+            (f"{when}  ", "$thread"), (legible(path), "$chalk"), (f"\n  now: {after}" if after else "", "$thread")
         )
 
     def action_audience(self) -> None:

@@ -51,7 +51,7 @@ class RecordSheet(FieldSheet):
         """Change a field; say why where it cannot be."""
         opened = self.session.opened
         done = self.attempt(
-            lambda: records.change_record(opened, self.letter, self._kind, self._record_id, line.place, text)
+            lambda: records.change_record(opened, self.letter, self._kind, self._record_id, line.path, text)
         )
         if done:
             self.draw()

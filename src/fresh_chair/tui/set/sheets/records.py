@@ -214,7 +214,7 @@ class Records(SetSheet):
         held = self.here
         if held is None:
             return
-        line = next(line for line in records.record_lines(held.record) if line.place == field)
+        line = next(line for line in records.record_lines(held.record) if line.path == field)
         self.ask_one_of(prompt, list(line.choices), lambda at: self.change(field, line.choices[at]))
 
     def value(self, held: Held, field: str) -> Any:

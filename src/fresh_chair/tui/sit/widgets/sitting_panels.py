@@ -30,7 +30,7 @@ def card_panel(view: SittingView, signs: Signs, *, width: int = 0) -> Content:
     if card is None:
         return Content("")
     head = Content.assemble(
-        (f"card {view.place} of {len(view.lines)}  {signs.dot}  {legible(card.title)}", "$thread"),
+        (f"card {view.position} of {len(view.lines)}  {signs.dot}  {legible(card.title)}", "$thread"),
         (f"  {signs.dot}  {legible(card.area)}", "$thread"),
     )
     goal = legible(card.goal)
