@@ -337,7 +337,8 @@ class SittingKeeping(App[None]):
     def _take_in_changes(self, message: Changed) -> None:
         """Show another program's changes, unless a question or a sitting is open."""
         self._looking = False
-        screen = self.screen
+        # The program may be leaving already.
+        screen = self.screen if self.screen_stack else None
         if not message.behind or self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
             return
         try:
@@ -351,12 +352,9 @@ class SittingKeeping(App[None]):
     def _join_what_began(self, message: WentOn) -> None:
         self._looking = False
         opened = self.session.opened
-        if (
-            not message.numbers
-            or self.session.in_hand is not None
-            or not isinstance(self.screen, Place)
-            or self.screen.asking
-        ):
+        # The program may be leaving already.
+        screen = self.screen if self.screen_stack else None
+        if not message.numbers or self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
             return
         try:
             opened.reload()
@@ -367,4 +365,4 @@ class SittingKeeping(App[None]):
         if open_ones:
             self._join(open_ones[0])
         else:
-            self.screen.read_on()
+            screen.read_on()
