@@ -201,7 +201,8 @@ class Plan(Place):
 
     def read_on(self) -> None:
         """Show other programs' changes: people and chairs may have come or gone."""
-        self.post_message(Go("plan", anew=True))
+        self._added("", "")
+        self.follow()
 
     @on(SeatingBoard.Opened)
     def action_open(self) -> None:

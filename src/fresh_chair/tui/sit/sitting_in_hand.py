@@ -342,6 +342,9 @@ class SittingKeeping(App[None]):
         if not message.behind or self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
             return
         try:
+            # Once more, from here: a mark that was just written looked like another program's from the thread.
+            if not self.session.opened.behind():
+                return
             self.session.opened.read_on()
         except FreshChairError as problem:
             self.say_problem(problem)
