@@ -359,3 +359,30 @@ async def test_what_another_program_plans_appears_on_the_board(demo: OpenStudy) 
         add_person(beside, "P77")
         beside.close()
         await until(pilot, shows(app, "P77"))
+
+
+async def test_the_board_keeps_who_is_in_hand_when_another_program_takes_people_and_chairs_out(
+    opened: OpenStudy,
+) -> None:
+    app = FreshChair(opened)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "Enter seats"))
+        await pilot.press("down", "right")
+        board = app.screen.query_one(SeatingBoard)
+        await until(pilot, lambda: board.place == ("P02", "B"))
+        study = opened.study
+        beside = open_study(opened.file.path, author="Ada")
+        beside.amend(
+            replace(
+                study,
+                people=study.people[1:],
+                chairs=study.chairs[1:],
+                seats=tuple(s for s in study.seats if (s.participant, s.chair) == ("P02", "B")),
+                cards=tuple(replace(card, benchmark_seconds={}) for card in study.cards),
+            )
+        )
+        await until(pilot, lambda: len(opened.study.people) == 1)
+        await until(pilot, lambda: board.place == ("P02", "B"))
+        beside.amend(replace(beside.study, people=(), seats=()))
+        beside.close()
+        await until(pilot, shows(app, "Nobody sits here yet"))

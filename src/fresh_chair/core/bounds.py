@@ -8,67 +8,47 @@ from collections.abc import Iterator
 from typing import Any, Literal
 
 
-class Ge:
-    """At least."""
+class _Note:
+    """A note with the attribute of the class of its name in `annotated_types`."""
 
     __is_annotated_types_grouped_metadata__: Literal[True] = True
+
+    def __iter__(self) -> Iterator[Any]:
+        import annotated_types
+
+        yield getattr(annotated_types, type(self).__name__)(*vars(self).values())
+
+
+class Ge(_Note):
+    """At least."""
 
     def __init__(self, ge: float) -> None:
         self.ge = ge
 
-    def __iter__(self) -> Iterator[Any]:
-        yield from _loaded(self)
 
-
-class Gt:
+class Gt(_Note):
     """More than."""
-
-    __is_annotated_types_grouped_metadata__: Literal[True] = True
 
     def __init__(self, gt: float) -> None:
         self.gt = gt
 
-    def __iter__(self) -> Iterator[Any]:
-        yield from _loaded(self)
 
-
-class Le:
+class Le(_Note):
     """At most."""
-
-    __is_annotated_types_grouped_metadata__: Literal[True] = True
 
     def __init__(self, le: float) -> None:
         self.le = le
 
-    def __iter__(self) -> Iterator[Any]:
-        yield from _loaded(self)
 
-
-class MinLen:
+class MinLen(_Note):
     """At least so many characters or items."""
-
-    __is_annotated_types_grouped_metadata__: Literal[True] = True
 
     def __init__(self, min_length: int) -> None:
         self.min_length = min_length
 
-    def __iter__(self) -> Iterator[Any]:
-        yield from _loaded(self)
 
-
-class MaxLen:
+class MaxLen(_Note):
     """At most so many characters or items."""
-
-    __is_annotated_types_grouped_metadata__: Literal[True] = True
 
     def __init__(self, max_length: int) -> None:
         self.max_length = max_length
-
-    def __iter__(self) -> Iterator[Any]:
-        yield from _loaded(self)
-
-
-def _loaded(note: Ge | Gt | Le | MinLen | MaxLen) -> Iterator[Any]:
-    import annotated_types
-
-    yield getattr(annotated_types, type(note).__name__)(*vars(note).values())

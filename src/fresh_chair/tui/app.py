@@ -116,6 +116,7 @@ class FreshChair(SittingKeeping):
         self.set_class(plain, "plain")
         self.bug_report: Path | None = None
         self.told_to_leave = False
+        self.problem: FreshChairError | None = None
         self._done: list[bool] = []
 
     def get_theme_variable_defaults(self) -> dict[str, str]:
@@ -267,7 +268,8 @@ class FreshChair(SittingKeeping):
             try:
                 opened.load()
             except FreshChairError as problem:
-                self.call_later(self.exit, return_code=1, message=str(problem))
+                self.problem = problem
+                self.call_later(self.exit)
                 return
             # Posted, not waited for: the program may be leaving.
             self.post_message(Loaded())
@@ -332,11 +334,13 @@ def count_again(app: FreshChair) -> None:
 
 
 def run(opened: OpenStudy, *, plain: bool, light: bool) -> int:
-    """Run the application until the user leaves; returns the exit code."""
+    """Run the application until the user leaves; returns the exit code. Raises as `OpenStudy.load`."""
     if plain:
         ScrollBar.renderer = PlainScrollBar
     app = FreshChair(opened, plain=plain, light=light)
     app.run()
+    if app.problem is not None:
+        raise app.problem
     if app.told_to_leave:
         print("Fresh Chair was told to end. Everything that was shown is saved.")
     elif app.return_code:

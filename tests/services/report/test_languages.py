@@ -80,6 +80,39 @@ def test_english_needs_no_catalogue_and_a_language_that_is_not_there_is_one_sent
         words_in("de", folder)
 
 
+def test_a_translation_that_cannot_take_the_values_is_said_in_english(tmp_path: Path) -> None:
+    catalogue = Catalog(locale="de")
+    catalogue.add("Completion: better at {chair}.", "Geschafft: besser bei {stuhl}.")
+    catalogue.add("Time: better at {chair}.", "Zeit: besser bei {chair")
+    catalogue.add("Findings", "Befunde, 100 %")
+    catalogue.add("no test possible", "kein Test")
+    where = tmp_path / "de" / "LC_MESSAGES"
+    where.mkdir(parents=True)
+    with (where / "fresh_chair.mo").open("wb") as file:
+        write_mo(file, catalogue)
+    words = words_in("de", tmp_path)
+    assert words.say("Completion: better at {chair}.", chair="A") == "Completion: better at A."
+    assert words.say("Time: better at {chair}.", chair="A") == "Time: better at A."
+    assert words.gettext("Findings") == "Findings"
+    assert words.say("no test possible") == "kein Test"
+
+
+@pytest.mark.parametrize("code", ["../../etc", "de/../de", "x" * 300, "d\x1be"])
+def test_a_code_that_is_none_reads_no_file(folder: Path, code: str) -> None:
+    with pytest.raises(InputError, match="no sentences"):
+        words_in(code, folder / "de")
+
+
+def test_a_catalogue_of_ones_own_lies_in_the_data_folder(
+    folder: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    own = tmp_path / "data" / "fresh-chair"
+    own.mkdir(parents=True)
+    folder.rename(own / "locale")
+    assert words_in("de").say("no test possible") == "«no test possible»"
+
+
 def test_the_command_takes_a_language(demo_path: Path, tmp_path: Path) -> None:
     ended = fresh_chair("report", demo_path, "--to", tmp_path / "out", "--language", "xx")
     assert ended.returncode == 1

@@ -223,3 +223,17 @@ def test_the_mappings_of_an_open_study_cannot_be_changed_from_outside(demo: Open
     for mapping in (demo.entries, demo.sittings):
         with pytest.raises(TypeError):
             mapping[number] = None  # type: ignore[index]
+
+
+def test_a_sitting_in_hand_is_read_on_by_its_own_writer_alone(demo: OpenStudy) -> None:
+    live = LiveSitting(demo, demo.to_run()[0])
+    live.begin(demo.clock.now())
+    observing = open_study(demo.file.path, observe=True, author="Mo")
+    other = LiveSitting(observing, observing.study.seat(live.seat.number))
+    other.join(demo.clock.now())
+    before = len(live.entries)
+    demo.read_on()
+    assert len(live.entries) == before
+    assert live.read_on()
+    assert [line.text for line in live.lines(1)] == ["Mo watches too"]
+    observing.close()

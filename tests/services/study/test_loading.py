@@ -84,3 +84,19 @@ async def test_the_screen_shows_the_sittings_once_they_are_read(copy: Path) -> N
         await pilot.press("enter")
         await until(pilot, lambda: app.session.in_hand is not None)
     opened.close()
+
+
+async def test_journals_that_cannot_be_read_after_the_first_paint_end_the_program_with_a_sentence(copy: Path) -> None:
+    opened = open_study(copy, later=True)
+    app = FreshChair(opened)
+
+    def unreadable() -> None:
+        raise FileProblem("copy.fresh cannot be read: [bold]the disk failed[/].", "It was left as it is.")
+
+    opened.load = unreadable  # type: ignore[method-assign]
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: app.problem is not None)
+    assert app.problem is not None
+    assert "the disk failed" in app.problem.title
+    assert not app.return_code
+    opened.close()

@@ -41,6 +41,13 @@ def forever() -> Iterator[str]:
         time.sleep(1)
 
 
+def two_and_no_end() -> Iterator[int]:
+    yield 1
+    yield 2
+    while True:
+        time.sleep(1)
+
+
 def test_what_a_function_returns_or_yields_comes_back() -> None:
     assert list(in_child(f"{HERE}:twice", 21)) == [42]
     assert list(in_child(f"{HERE}:one_by_one", 3)) == [0, 1, 2]
@@ -61,6 +68,12 @@ def test_a_child_that_is_not_waited_for_any_more_is_killed() -> None:
     with pytest.raises(Stopped):
         next(child)
     assert said == ["begun"]
+
+
+def test_each_value_comes_when_it_is_yielded_and_not_with_the_next_one() -> None:
+    child = in_child(f"{HERE}:two_and_no_end")
+    assert [next(child), next(child)] == [1, 2]
+    child.close()  # type: ignore[attr-defined]
 
 
 def test_a_child_that_dies_is_a_bug_and_nothing_hangs() -> None:

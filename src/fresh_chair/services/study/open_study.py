@@ -93,6 +93,8 @@ class OpenStudy(StudyReading):
         self._spool: MarkSpool | None = None
         self._journals: _Journals | None = None
         self._loading = RLock()
+        # Numbers of the sittings that were given a writer.
+        self._in_hand: set[int] = set()
         self.study = self.plans.read()
         self.read_preparations()
         # Now, so that what cannot be read is said where files are opened.
@@ -177,12 +179,12 @@ class OpenStudy(StudyReading):
 
     @property
     def writable(self) -> bool:
-        """False where another program writes this study, or the file may only be read."""
+        """True where this program holds the study's lock, and so moderates."""
         return self.file.writable
 
     @property
     def adds(self) -> bool:
-        """True where this program may sort, rate and put records down, be the plan another one's meanwhile."""
+        """True where this program may plan, sort, rate and put records down, also beside another one."""
         return self.file.writable or self.file.shares
 
     def reload(self) -> None:
@@ -238,7 +240,8 @@ class OpenStudy(StudyReading):
         return held.sittings[number]
 
     def begin_journal(self, seat: Seat) -> None:
-        """Let a planned sitting have a journal, an empty one where it has none yet."""
+        """Let a planned sitting have a writer, and an empty journal where it has none yet."""
+        self._in_hand.add(seat.number)
         self._held.entries.setdefault(seat.number, [])
         self._held.sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))
 
@@ -298,6 +301,9 @@ class OpenStudy(StudyReading):
             self.study = self.plans.read()
         self.read_preparations()
         for number in self.gone_on():
+            if number in self._in_hand and self.phase(number).open:
+                # Its writer reads it on, and keeps count of its entries.
+                continue
             waiting = self.spool.waiting_of(number)
             listed = self._held.entries.get(number, [])
             known = listed[: len(listed) - len(waiting)]
@@ -342,7 +348,9 @@ class OpenStudy(StudyReading):
 
     def gone_on(self) -> list[int]:
         """Sittings in which another program has logged since they were read here. Raises as `reload`."""
-        known = {n: len(entries) - len(self.spool.waiting_of(n)) for n, entries in self._held.entries.items()}
+        # A thread asks too: the list is made at once, while keys may add another sitting.
+        held = list(self._held.entries.items())
+        known = {number: len(entries) - len(self.spool.waiting_of(number)) for number, entries in held}
         return [number for number, length in self.journals.lengths().items() if length != known.get(number, 0)]
 
     def amend(self, new: Study, *, script: str | None = None) -> None:

@@ -8,13 +8,12 @@ It is this program's own: what it says is trusted as what a thread would.
 from __future__ import annotations
 
 import os
-import pickle
-import select
 import subprocess
 import sys
 from collections.abc import Callable, Iterator
 from importlib import import_module
 from inspect import isgenerator
+from multiprocessing.connection import Connection, Pipe
 from typing import Any
 
 from fresh_chair.core.errors import FreshChairError
@@ -44,24 +43,29 @@ def in_child(function: str, *arguments: Any, stopped: Callable[[], bool] = lambd
         FreshChairError: As the function raises it.
         ChildFailed: Where it raised anything else, or died.
     """
-    with subprocess.Popen(
-        [sys.executable, "-m", "fresh_chair.services.system.child"],
-        stdin=subprocess.PIPE,
-        stdout=subprocess.PIPE,
-        stderr=subprocess.DEVNULL,
-        start_new_session=True,
-        env={**os.environ, "PYTHONPATH": os.pathsep.join(sys.path)},
-    ) as child:
-        assert child.stdin is not None
-        assert child.stdout is not None
+    here, there = Pipe()
+    with (
+        here,
+        subprocess.Popen(
+            [sys.executable, "-m", "fresh_chair.services.system.child", str(there.fileno())],
+            stdin=subprocess.DEVNULL,
+            # Whatever a library prints goes nowhere.
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            pass_fds=[there.fileno()],
+            start_new_session=True,
+            env={**os.environ, "PYTHONPATH": os.pathsep.join(sys.path)},
+        ) as child,
+    ):
+        # Or its end would not be noticed here.
+        there.close()
         try:
-            child.stdin.write(pickle.dumps((function, arguments)))
-            child.stdin.close()
+            here.send((function, arguments))
             while True:
-                while not select.select([child.stdout], [], [], _LOOK_SECONDS)[0]:
+                while not here.poll(_LOOK_SECONDS):
                     if stopped():
                         raise Stopped
-                kind, value = _said(child.stdout)
+                kind, value = here.recv()
                 if kind == "value":
                     yield value
                 elif kind == "refused":
@@ -70,46 +74,29 @@ def in_child(function: str, *arguments: Any, stopped: Callable[[], bool] = lambd
                     raise ChildFailed(value)
                 else:
                     return
+        except (EOFError, BrokenPipeError, ConnectionResetError) as problem:
+            raise ChildFailed("the child ended without a word") from problem
         finally:
             child.kill()
 
 
-def _said(stream: Any) -> tuple[str, Any]:
-    """The next word of the child."""
-    try:
-        found: tuple[str, Any] = pickle.load(stream)
-    except (EOFError, pickle.UnpicklingError):
-        return "bug", "the child ended without a word"
-    return found
-
-
 def main() -> None:
-    """Be the child: read a task, run it, write its values."""
-    stream = os.fdopen(os.dup(1), "wb")
-    # Whatever a library prints goes nowhere.
-    os.dup2(2, 1)
-
-    def say(kind: str, value: Any = None) -> None:
-        stream.write(pickle.dumps((kind, value)))
-        stream.flush()
-
+    """Be the child: read a task, run it, send its values."""
+    parent: Connection = Connection(int(sys.argv[1]))
     try:
-        function, arguments = pickle.load(sys.stdin.buffer)
+        function, arguments = parent.recv()
         module, _, name = function.partition(":")
         found = getattr(import_module(module), name)(*arguments)
-        if isgenerator(found):
-            for value in found:
-                say("value", value)
-        else:
-            say("value", found)
+        for value in found if isgenerator(found) else [found]:
+            parent.send(("value", value))
     except FreshChairError as problem:
-        say("refused", problem)
+        parent.send(("refused", problem))
     except Exception:  # noqa: BLE001 - told to the parent, which raises it
         from traceback import format_exc
 
-        say("bug", format_exc())
+        parent.send(("bug", format_exc()))
     else:
-        say("end")
+        parent.send(("end", None))
 
 
 if __name__ == "__main__":

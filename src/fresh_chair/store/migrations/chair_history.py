@@ -75,8 +75,3 @@ def _with(owner: Body, field: str, text: str) -> Body:
 def _parted(text: str, sign: str) -> list[str]:
     parts = [part.strip().replace(f"\\{sign}", sign) for part in re.split(rf"(?<!\\){re.escape(sign)}", text)]
     return [part for part in parts if part]
-
-
-def plain_text(value: object) -> str:
-    """A key as text, whatever it was."""
-    return value if isinstance(value, str) else str(value)

@@ -12,10 +12,8 @@ from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.changes import Difference
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.store.gate import require_field, require_plain, require_text
-from fresh_chair.store.sqlite.rows import Rows
+from fresh_chair.store.sqlite.rows import DOCUMENT, Rows
 
-# The version of the documents that a plan is made of.
-DOCUMENT = 1
 # The tables of a plan's documents, and what each is known by.
 PARTS: Mapping[str, tuple[str, str]] = {
     "machines": ("machine", "id"),

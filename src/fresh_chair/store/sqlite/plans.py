@@ -9,6 +9,7 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unfit, built, plain_json
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.plan.study import Study
+from fresh_chair.store.sqlite.rows import DOCUMENT
 from fresh_chair.store.sqlite.study_file import StudyFile
 from fresh_chair.store.sqlite.troubles import reading
 
@@ -155,7 +156,7 @@ class Plans:
 
     def _document(self, row: sqlite3.Row, column: str = "body") -> Any:
         """A part of the plan from its row. Raises FileProblem where a newer program wrote it, ValueError for others."""
-        if row["version"] not in (1,):
+        if row["version"] != DOCUMENT:
             raise FileProblem(
                 f"{self._file.name} holds a plan that a newer Fresh Chair wrote.", "Update Fresh Chair to open it."
             )

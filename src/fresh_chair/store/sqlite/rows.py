@@ -4,6 +4,8 @@ import sqlite3
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import Any
 
+# The version of the documents that a plan is made of.
+DOCUMENT = 1
 # The chair with a letter; or, where none is planned, the one that had it last.
 _ID_OF_CHAIR = "SELECT id FROM chair WHERE study = ? AND letter = ? ORDER BY gone, rowid DESC LIMIT 1"
 

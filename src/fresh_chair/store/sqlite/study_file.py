@@ -1,4 +1,4 @@
-"""A study file: made, recognised, opened for writing by one program at a time."""
+"""A study file: made, recognised, opened by several programs, of which one at a time holds its lock."""
 
 from __future__ import annotations
 
@@ -38,9 +38,9 @@ LARGEST_VALUE = 48_000_000
 class StudyFile:
     """An open study file.
 
-    Whoever opens it for writing holds a lock that dies with the process, so that a killed program never locks
-    anybody out. Everybody else reads. One process must not open the same file twice: closing the second handle
-    would drop the first one's locks.
+    The first program that opens it for writing holds a lock that dies with the process, so that a killed program never
+    locks anybody out; it moderates. The others share what may be written at once. One process must not open the same
+    file twice: closing the second handle would drop the first one's locks.
 
     Reading and writing go through sqlite3, in one SQL: loading SQLAlchemy takes as long as loading Textual, and would
     hold up the keys of whoever has just opened a study. Migrations alone are made with it.
@@ -49,7 +49,7 @@ class StudyFile:
         path: The file.
         lock: Descriptor that holds the writer's lock, None for a reader.
         observes: True for a second observer, who adds to journals beside the writer and writes nothing else.
-        shares: True where another program holds the file for writing, and this one adds to the ledgers beside it.
+        shares: True where another program holds the lock, and this one changes the plan and adds to ledgers beside it.
     """
 
     def __init__(self, path: Path, lock: int | None, *, observes: bool = False, shares: bool = False) -> None:
@@ -283,7 +283,7 @@ def open_file(path: Path, *, write: bool = True, observe: bool = False) -> Study
     name = display_name(path)
     recognise(path, name)
     lock = _take_lock(path) if write and not observe else None
-    # Ledgers take entries of several programs, whoever comes second reads on; the plan has one writer at a time.
+    # Ledgers and the plan take changes of several programs, the one that comes second reads on; one moderates.
     shares = write and not observe and lock is None and os.access(path, os.W_OK)
     file = StudyFile(path, lock, observes=observe, shares=shares)
     try:

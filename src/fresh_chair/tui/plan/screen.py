@@ -201,8 +201,11 @@ class Plan(Place):
 
     def read_on(self) -> None:
         """Show other programs' changes: people and chairs may have come or gone."""
+        study = self.session.opened.study
+        if self._board is not None and not (study.people and study.chairs):
+            self.post_message(Go("plan", anew=True))
+            return
         self._added("", "")
-        self.follow()
 
     @on(SeatingBoard.Opened)
     def action_open(self) -> None:
@@ -222,7 +225,6 @@ class Plan(Place):
         if self.attempt(lambda: planned.append(sit_again(opened, cell.seat.number))):
             self.tell(f"Sitting {planned[0].number} is planned: {cell.seat.participant} here once more. Enter seats.")
             self._added(cell.seat.participant, cell.seat.chair)
-            self.follow()
 
     def action_next(self) -> None:
         """Put the next sitting to run in hand."""

@@ -16,7 +16,7 @@ from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.core.words.figures import figure_words
+from fresh_chair.core.words.figures import FigureWords, figure_words
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.study.snapshot import StudySnapshot
 from fresh_chair.services.system.child import Stopped
@@ -60,6 +60,7 @@ class Weigh(Place):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._weighing: Weighing | None = None
+        self._words: FigureWords | None = None
 
     def middle(self) -> ComposeResult:
         """Figures, and the list of tasks at the right."""
@@ -91,7 +92,7 @@ class Weigh(Place):
 
     @on(Weighed)
     def _weighed(self, message: Weighed) -> None:
-        self._weighing = message.weighing
+        self._weighing, self._words = message.weighing, figure_words(message.weighing)
         self._draw()
 
     @on(Failed)
@@ -103,8 +104,8 @@ class Weigh(Place):
         self.call_after_refresh(self._draw)
 
     def _draw(self) -> None:
-        weighing = self._weighing
-        if weighing is None:
+        weighing, words = self._weighing, self._words
+        if weighing is None or words is None:
             return
         cards = weighing.study.cards
         self.session.card %= len(cards)
@@ -116,7 +117,7 @@ class Weigh(Place):
             )
         )
         width = self.query_one("#panel", Static).size.width or 80
-        self.query_one("#panel", Static).update(weigh_panel(weighing, figure_words(weighing), card, self.signs, width))
+        self.query_one("#panel", Static).update(weigh_panel(weighing, words, card, self.signs, width))
         self._draw_tasks(weighing)
 
     def _draw_tasks(self, weighing: Weighing) -> None:

@@ -6,12 +6,13 @@ from here are ids of their own. One table may hold many studies, as one on a ser
 
 import json
 from collections.abc import Iterable, Mapping, Sequence
+from secrets import token_hex
 from typing import Any
 
 import sqlalchemy as sa
 from alembic import op
 
-from fresh_chair.store.migrations.chair_history import history, plain_text
+from fresh_chair.store.migrations.chair_history import history
 
 revision = "s0004"
 down_revision = "s0003"
@@ -90,21 +91,15 @@ def upgrade() -> None:
 
 
 def _rows(connection: sa.Connection, table: str) -> list[dict[str, Any]]:
-    """All rows of a table as they are stored, whatever type their columns say they have."""
+    """All rows of a table as they are stored, not as the types of its columns."""
     found = connection.exec_driver_sql(f"SELECT * FROM {table}")
     return [dict(row) for row in found.mappings()]
 
 
 def _fill(connection: sa.Connection, old: Mapping[str, Sequence[Row]]) -> None:
     study = old["study"][0]["id"]
-    new_id = iter(
-        connection.exec_driver_sql(
-            f"WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i <= {_wanted(old)}) "
-            "SELECT lower(hex(randomblob(8))) FROM n"
-        ).scalars()
-    )
-    chairs = {row["letter"]: next(new_id) for row in old["chair"]}
-    seats = {row["number"]: next(new_id) for row in old["seat"]}
+    chairs = {row["letter"]: token_hex(8) for row in old["chair"]}
+    seats = {row["number"]: token_hex(8) for row in old["seat"]}
 
     def put(table: str, rows: Iterable[Row]) -> None:
         for row in rows:
@@ -150,17 +145,13 @@ def _fill(connection: sa.Connection, old: Mapping[str, Sequence[Row]]) -> None:
         ],
     )
     for table in ("entry", "pulse"):
-        put(table, [{**row, "sitting": seats.get(row["sitting"], plain_text(row["sitting"]))} for row in old[table]])
+        put(table, [{**row, "sitting": seats.get(row["sitting"], str(row["sitting"]))} for row in old[table]])
     for table in ("chair_entry", "hunch"):
         put(table, [{**row, "chair": chairs.get(row["chair"], row["chair"])} for row in old[table]])
     put("baseline_state", old["chair_state"])
     put("change", [{"path" if name == "place" else name: row[name] for name in row} for row in old["change"]])
     for table in ("sort_entry", "script", "fixture_check", "erasure"):
         put(table, old[table])
-
-
-def _wanted(old: Mapping[str, Sequence[Row]]) -> int:
-    return len(old["chair"]) + len(old["seat"])
 
 
 def _document(row: Row, key: str) -> dict[str, Any]:
@@ -198,7 +189,7 @@ def _state_at(states: Sequence[tuple[int | None, Any]], began: object) -> int | 
 
 
 def _make_triggers() -> None:
-    """Nothing on record is overwritten, whoever writes: the file itself refuses."""
+    """Make the triggers by which the file itself refuses to overwrite its record."""
     for table in _APPENDED:
         _refuse(table, "UPDATE", "entries are only ever appended")
         _refuse(table, "DELETE", "entries are only ever appended")

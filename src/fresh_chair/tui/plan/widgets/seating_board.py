@@ -72,10 +72,13 @@ class SeatingBoard(Widget, can_focus=True):
         return self._board.cells.get((person.code, chair.letter))
 
     def show(self, board: Board, marks: Readiness) -> None:
-        """Draw another state of the same board."""
+        """Draw another state of the board; the person and the chair in hand stay so where they are there still."""
+        code, letter = self.place
+        codes, letters = [person.code for person in board.people], [chair.letter for chair in board.chairs]
         self._board = board
         self._marks = marks
-        self._row = min(self._row, max(len(board.people) - 1, 0))
+        self._row = codes.index(code) if code in codes else min(self._row, len(codes) - 1)
+        self._column = letters.index(letter) if letter in letters else min(self._column, len(letters) - 1)
         self.refresh(layout=True)
 
     def choose(self, participant: str, chair: str) -> None:
