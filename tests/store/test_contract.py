@@ -22,8 +22,9 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.store.memory import Kept, MemoryStore
 from fresh_chair.store.ports import StudyStore
+from fresh_chair.store.sqlite.opening import create_file
 from fresh_chair.store.sqlite.store import SqliteStore
-from fresh_chair.store.sqlite.study_file import StudyFile, create_file
+from fresh_chair.store.sqlite.study_file import StudyFile
 from tests.builders import small_study
 
 NOW = Moment(5 * SECOND, "boot", 1_760_000_000 * SECOND)

@@ -18,7 +18,7 @@ from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.store import spool as spool
 from fresh_chair.store.sqlite.form.schema import APPLICATION_ID, HEAD, REVISIONS
-from fresh_chair.store.sqlite.study_file import create_file, open_file
+from fresh_chair.store.sqlite.opening import create_file, open_file
 from tests.builders import FakeClock, small_study
 from tests.damage import damaged
 

@@ -24,9 +24,10 @@ from fresh_chair.store.sqlite.erasing import is_packed
 from fresh_chair.store.sqlite.form.schema import HEAD
 from fresh_chair.store.sqlite.journals import Journals
 from fresh_chair.store.sqlite.ledgers import SortLedger
+from fresh_chair.store.sqlite.opening import integrity, open_file
 from fresh_chair.store.sqlite.plans import Plans
 from fresh_chair.store.sqlite.preparations import Preparations
-from fresh_chair.store.sqlite.study_file import StudyFile, integrity, open_file
+from fresh_chair.store.sqlite.study_file import StudyFile
 
 
 @frozen

@@ -25,9 +25,10 @@ from fresh_chair.services.study.tallies import Tallies
 from fresh_chair.services.system.clock import SystemClock
 from fresh_chair.store.ports import StudyStore
 from fresh_chair.store.recent import RecentStudies
+from fresh_chair.store.sqlite.opening import create_file, open_file
 from fresh_chair.store.sqlite.plans import Plans
 from fresh_chair.store.sqlite.store import SqliteStore
-from fresh_chair.store.sqlite.study_file import StudyFile, create_file, open_file
+from fresh_chair.store.sqlite.study_file import StudyFile
 
 if TYPE_CHECKING:
     from fresh_chair.core.chair.ledger import ChairContent

@@ -8,7 +8,8 @@ from pathlib import Path
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.store.sqlite.form.recognising import display_name, recognise
 from fresh_chair.store.sqlite.form.schema import HEAD, foreign_objects, revision_of
-from fresh_chair.store.sqlite.study_file import LARGEST_VALUE, StudyFile, address_of, create_file
+from fresh_chair.store.sqlite.opening import create_file
+from fresh_chair.store.sqlite.study_file import LARGEST_VALUE, StudyFile, address_of
 from fresh_chair.store.sqlite.troubles import reading, writing
 
 _WHOLE = (
