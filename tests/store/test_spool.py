@@ -80,17 +80,17 @@ def test_a_program_that_died_with_a_full_disk_leaves_marks_that_the_next_one_mer
     full.opened.close()
     # Closing has made a little room; what does not fit there yet stays where it is, and is shown all the same.
     still_full = open_study(path)
-    merged = still_full.merged
+    merged = still_full.replayed.merged
     assert [entry.id for entry in still_full.entries[full.seat.number]] == shown
     assert still_full.spool.waiting == 3 - merged
     still_full.close()
     (small_disk / "filler").unlink()
     again = open_study(path)
-    assert merged + again.merged == 3
+    assert merged + again.replayed.merged == 3
     assert [entry.id for entry in again.entries[full.seat.number]] == shown
     again.close()
     once_more = open_study(path)
-    assert once_more.merged == 0
+    assert once_more.replayed.merged == 0
     once_more.close()
 
 
@@ -134,7 +134,7 @@ def test_a_file_that_is_moved_or_deleted_under_a_sitting_loses_no_mark(
     assert where is not None
     again = open_study(where)
     assert [entry.id for entry in again.entries[live.seat.number]] == shown
-    assert again.merged == 2
+    assert again.replayed.merged == 2
     again.close()
     assert check_file(where)[2].problems == ()
 
@@ -171,6 +171,6 @@ def test_a_spare_file_that_is_spoilt_is_left_where_it_lies_and_opens_nothing(
     spoilt = folder / "spoilt.marks"
     spoilt.write_text(line)
     opened = open_study(small_path)
-    assert opened.merged == 0
+    assert opened.replayed.merged == 0
     assert spoilt.is_file()
     opened.close()

@@ -48,7 +48,7 @@ for number in range(rounds):
     filler.unlink()
     shown += shown_by(back)
     opened = open_study(path)
-    apart += opened.merged
+    apart += opened.replayed.merged
     opened.close()
 print(json.dumps([shown, apart]))
 """
@@ -98,9 +98,9 @@ for number in range(rounds):
         opened.close()
     free()
     opened = open_study(path)
-    merged += opened.merged
+    merged += opened.replayed.merged
     assert not opened.spool.waiting, opened.spool.words
-    assert not opened.left_apart, str(opened.left_apart)
+    assert not opened.replayed.left_apart, str(opened.replayed.left_apart)
     opened.close()
 print(json.dumps([shown, missing, merged]))
 """

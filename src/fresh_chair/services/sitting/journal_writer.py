@@ -34,7 +34,7 @@ class JournalWriter:
         self._clock = EntryTimes()
         self._times: list[int] = []
         self._struck: set[str] = set()
-        opened.begin_journal(seat)
+        opened.replayed.begin(seat)
 
     @property
     def entries(self) -> Sequence[Entry]:
@@ -70,7 +70,7 @@ class JournalWriter:
             except Overtaken:
                 self.read_on()
                 continue
-            self.opened.advance_sitting(self.seat.number, entry)
+            self.opened.replayed.advance(self.seat.number, entry)
             return entry
 
     def _permit(self, content: Content) -> None:
@@ -122,11 +122,11 @@ class JournalWriter:
             known = [*self.entries[: self._known], *fresh]
             anew = [replace(entry, number=len(known) + step) for step, entry in enumerate(waiting, start=1)]
             self.opened.spool.renumber(self.seat.number, anew)
-            self.opened.take_journal(self.seat.number, [*known, *anew])
+            self.opened.replayed.take(self.seat.number, [*known, *anew])
             self._clock, self._times, self._struck = EntryTimes(), [], set()
         else:
             for entry in fresh:
-                self.opened.advance_sitting(self.seat.number, entry)
+                self.opened.replayed.advance(self.seat.number, entry)
         return True
 
     def bring_back(self) -> bool:
@@ -212,7 +212,7 @@ class JournalWriter:
             except Overtaken:
                 self.read_on()
                 continue
-            self.opened.take_journal(self.seat.number, [*self.entries, *fresh], state)
+            self.opened.replayed.take(self.seat.number, [*self.entries, *fresh], state)
             return
 
     def _entry(self, content: Content, moment: Moment, step: int) -> Entry:

@@ -300,7 +300,7 @@ def _append(opened: OpenStudy, number: int, fresh: list[Entry], name: str) -> No
     if strange:
         raise InputError(f"{name} tells what cannot have been:\n{listed(strange)}", "Nothing was taken from it.")
     opened.journals.append(number, fresh)
-    opened.take_journal(number, entries, state)
+    opened.replayed.take(number, entries, state)
 
 
 def _entries(opened: OpenStudy, number: int) -> Sequence[Entry]:

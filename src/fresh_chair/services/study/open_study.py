@@ -4,22 +4,20 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from pathlib import Path
-from threading import RLock
-from types import MappingProxyType
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.clock import Clock, Moment
 from fresh_chair.core.errors import InputError, Overtaken, Refused
-from fresh_chair.core.plan.study import Seat, Study
+from fresh_chair.core.plan.study import Study
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting.authors import MODERATOR, is_observer_name
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import harmless
 from fresh_chair.services.study.computed import Computed
-from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack
+from fresh_chair.services.study.mark_spool import MarkSpool
 from fresh_chair.services.study.replayed import ReplayedLedger
+from fresh_chair.services.study.replayed_journals import ReplayedJournals
 from fresh_chair.services.study.snapshot import StudyReading, StudySnapshot
 from fresh_chair.services.study.tallies import Tallies
 from fresh_chair.services.system.clock import SystemClock
@@ -37,25 +35,11 @@ if TYPE_CHECKING:
     from fresh_chair.core.plan.chair_states import ChairState
     from fresh_chair.core.sitting.journal import Entry
     from fresh_chair.services.study.known_chairs import KnownChairs
-    from fresh_chair.store.spool import Leftover
 
 
 def new_id() -> str:
     """An id that no other entry has."""
     return secrets.token_hex(8)
-
-
-@dataclass(slots=True)
-class _Journals:
-    """The journals of an open study, and their replayed sittings.
-
-    Attributes:
-        moving: Numbers of the sittings whose states are advanced in place, key by key.
-    """
-
-    entries: dict[int, list[Entry]]
-    sittings: dict[int, Sitting]
-    moving: set[int] = field(default_factory=set)
 
 
 def _replay_sorting(entries: Sequence[SortEntry], aside: frozenset[str] | None) -> Findings:
@@ -89,13 +73,7 @@ class OpenStudy(StudyReading):
         self._known_chairs: KnownChairs | None = None
         self.computed = Computed()
         self.tallies = Tallies()
-        self.merged = 0
-        self.left_apart: list[Leftover] = []
-        self._spool: MarkSpool | None = None
-        self._journals: _Journals | None = None
-        self._loading = RLock()
-        # Numbers of the sittings that were given a writer.
-        self._in_hand: set[int] = set()
+        self.replayed = ReplayedJournals(file, store.journals, lambda: self.study, author)
         self.study = self.plans.read()
         self.read_preparations()
         # Now, so that what cannot be read is said where files are opened.
@@ -106,43 +84,26 @@ class OpenStudy(StudyReading):
     @property
     def loaded(self) -> bool:
         """False while the journals are still to be read."""
-        return self._journals is not None
+        return self.replayed.loaded
 
     def load(self) -> None:
         """Read the journals and the findings, unless they are here already. Raises FileProblem."""
-        _ = self._held
-        _ = self.findings
-
-    @property
-    def _held(self) -> _Journals:
-        """The journals with their sittings, read when they are first asked for."""
-        with self._loading:
-            if self._journals is None:
-                from fresh_chair.core.sitting.replay import replay
-
-                entries = self.journals.all()
-                self._take_back(entries)
-                self._journals = _Journals(
-                    entries, {n: replay(n, self.study.seat(n).cards, e, lenient=True) for n, e in entries.items()}
-                )
-            return self._journals
+        _ = self.replayed.entries, self.findings
 
     @property
     def spool(self) -> MarkSpool:
         """The second place of marks."""
-        _ = self._held
-        assert self._spool is not None
-        return self._spool
+        return self.replayed.spool
 
     @property
     def entries(self) -> Mapping[int, Sequence[Entry]]:
         """Every sitting's entries, by its number."""
-        return MappingProxyType(self._held.entries)
+        return self.replayed.entries
 
     @property
     def sittings(self) -> Mapping[int, Sitting]:
         """The state of every sitting that has begun, by its number."""
-        return MappingProxyType(self._held.sittings)
+        return self.replayed.sittings
 
     @property
     def known_chairs(self) -> KnownChairs:
@@ -163,8 +124,8 @@ class OpenStudy(StudyReading):
             computed=self.computed,
             hunches=tuple(self.hunches),
             fixture_checks=tuple(self.fixture_checks),
-            journals={number: tuple(entries) for number, entries in self._held.entries.items()},
-            settled={n: sitting for n, sitting in self._held.sittings.items() if n not in self._held.moving},
+            journals={number: tuple(entries) for number, entries in self.entries.items()},
+            settled=self.replayed.settled,
             chairs=self.known_chairs,
         )
 
@@ -191,31 +152,13 @@ class OpenStudy(StudyReading):
     def reload(self) -> None:
         """Read everything again, as a reader does to follow a writer. Raises FileProblem."""
         self.study = self.plans.read()
-        self._journals = None
+        self.replayed.forget()
         self.sorting.forget()
         self.read_preparations()
         if self._known_chairs is not None:
             self._known_chairs.forget()
         self._store.require_readable()
         self.load()
-
-    def _take_back(self, entries: dict[int, list[Entry]]) -> None:
-        """Take in marks that lie elsewhere: one's own, and those of a program that died."""
-        spool = self._spool
-        if spool is not None:
-            for number, waiting in spool.by_sitting.items():
-                listed = entries.setdefault(number, [])
-                listed += [replace(entry, number=len(listed) + step) for step, entry in enumerate(waiting, start=1)]
-                spool.renumber(number, listed[len(listed) - len(waiting) :])
-            return
-        taken = TakenBack()
-        if self.writable or self.observes:
-            from fresh_chair.services.study.taking_back import take_back
-
-            of = self.author if self.observes else ""
-            taken = take_back(self.study, self.file, self.journals, entries, of=of)
-        self.merged, self.left_apart = taken.merged, taken.apart
-        self._spool = MarkSpool(self.file, self.journals, self.study.id, taken)
 
     def bring_back(self) -> bool:
         """Put marks that lie in a second place into the study file where it takes them again; True where it did.
@@ -230,45 +173,6 @@ class OpenStudy(StudyReading):
         except Overtaken:
             self.reload()
             return self.spool.bring_back()
-
-    def replay_sitting(self, number: int) -> Sitting:
-        """One sitting's state from its entries as they are here now."""
-        from fresh_chair.core.sitting.replay import replay
-
-        held, cards = self._held, self.study.seat(number).cards
-        held.sittings[number] = replay(number, cards, held.entries[number], lenient=True)
-        held.moving.discard(number)
-        return held.sittings[number]
-
-    def begin_journal(self, seat: Seat) -> None:
-        """Let a planned sitting have a writer, and an empty journal where it has none yet."""
-        self._in_hand.add(seat.number)
-        self._held.entries.setdefault(seat.number, [])
-        self._held.sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))
-
-    def advance_sitting(self, number: int, entry: Entry) -> None:
-        """Let an entry that is on a disk count in its sitting. Raises JournalError where it cannot follow."""
-        from fresh_chair.core.sitting.replay import advance
-
-        held = self._held
-        held.moving.add(number)
-        advance(held.sittings[number], entry)
-        held.entries[number].append(entry)
-
-    def take_journal(self, number: int, entries: Sequence[Entry], state: Sitting | None = None) -> None:
-        """Let these entries be a sitting's journal.
-
-        Args:
-            number: The sitting.
-            entries: All of its entries; they are on a disk.
-            state: The state they make, where that is known.
-        """
-        self._held.entries[number] = list(entries)
-        if state is None:
-            self.replay_sitting(number)
-        else:
-            self._held.sittings[number] = state
-            self._held.moving.discard(number)
 
     def read_preparations(self) -> None:
         """Read hunches and looks at the bench as they are in the store now."""
@@ -288,30 +192,19 @@ class OpenStudy(StudyReading):
 
     def close(self, *, clean: bool = True) -> None:
         """Let go of the file; not cleanly after a failure."""
-        if self._spool is not None:
-            self._spool.close()
+        self.replayed.close()
         self.file.close(clean=clean)
 
     def behind(self) -> bool:
         """True where another program has changed the plan or a sitting since it was read here. Raises FileProblem."""
-        return self.plans.overtaken() or bool(self.gone_on())
+        return self.plans.overtaken() or bool(self.replayed.gone_on())
 
     def read_on(self) -> None:
         """Take in other programs' changes of the plan, of sittings, of findings and of chairs. Raises FileProblem."""
         if self.plans.overtaken():
             self.study = self.plans.read()
         self.read_preparations()
-        for number in self.gone_on():
-            if number in self._in_hand and self.phase(number).open:
-                # Its writer reads it on, and keeps count of its entries.
-                continue
-            waiting = self.spool.waiting_of(number)
-            listed = self._held.entries.get(number, [])
-            known = listed[: len(listed) - len(waiting)]
-            known += self.journals.since(number, len(known))
-            anew = [replace(entry, number=len(known) + step) for step, entry in enumerate(waiting, start=1)]
-            self.spool.renumber(number, anew)
-            self.take_journal(number, [*known, *anew])
+        self.replayed.read_on()
         self.sorting.read_on()
         if self.knows_chairs:
             self.known_chairs.read_on()
@@ -343,16 +236,8 @@ class OpenStudy(StudyReading):
                 "Here you can plan, sort, rate and put records down meanwhile.",
             )
         # The other program is gone, and may have left marks elsewhere.
-        self.spool.close()
-        self._spool = None
+        self.replayed.forget(spool=True)
         self.reload()
-
-    def gone_on(self) -> list[int]:
-        """Sittings in which another program has logged since they were read here. Raises as `reload`."""
-        # A thread asks too: the list is made at once, while keys may add another sitting.
-        held = list(self._held.entries.items())
-        known = {number: len(entries) - len(self.spool.waiting_of(number)) for number, entries in held}
-        return [number for number, length in self.journals.lengths().items() if length != known.get(number, 0)]
 
     def amend(self, new: Study, *, script: str | None = None) -> None:
         """Change the plan, and put the differences on record with their date.

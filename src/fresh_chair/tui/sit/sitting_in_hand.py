@@ -77,7 +77,7 @@ class SittingKeeping(App[None]):
             return
         if opened.writable and any(person.erased for person in opened.study.people):
             self.call_after_refresh(self._finish_erasing)
-        if opened.merged or opened.left_apart:
+        if opened.replayed.merged or opened.replayed.left_apart:
             self.call_after_refresh(self._tell_merged)
         cut = opened.cut_short()
         # Somebody may have been seated while the journals were still read.
@@ -110,13 +110,13 @@ class SittingKeeping(App[None]):
 
     def _tell_merged(self) -> None:
         opened, said = self.session.opened, []
-        if opened.merged:
-            marks = f"{count_of(opened.merged, 'mark')} that lay in a second place"
-            said.append(f"{marks} {'was' if opened.merged == 1 else 'were'} brought into the study.")
-        if opened.left_apart:
-            where = legible(str(opened.left_apart[0].file))
+        if opened.replayed.merged:
+            marks = f"{count_of(opened.replayed.merged, 'mark')} that lay in a second place"
+            said.append(f"{marks} {'was' if opened.replayed.merged == 1 else 'were'} brought into the study.")
+        if opened.replayed.left_apart:
+            where = legible(str(opened.replayed.left_apart[0].file))
             said.append(f"Marks in {where} do not follow on what is here; they were left where they lie.")
-        self.say(" ".join(said), colour="$clay" if opened.left_apart else "$moss")
+        self.say(" ".join(said), colour="$clay" if opened.replayed.left_apart else "$moss")
 
     # Seating
 
@@ -323,7 +323,7 @@ class SittingKeeping(App[None]):
     def _look_for_sitting(self) -> None:
         found: list[int] = []
         with contextlib.suppress(FreshChairError):
-            found = self.session.opened.gone_on()
+            found = self.session.opened.replayed.gone_on()
         self.post_message(WentOn(found))
 
     @work(thread=True, group="look")
