@@ -12,7 +12,7 @@ from fresh_chair.services.plan import chairs, people
 from fresh_chair.services.plan import preparation as preparing
 from fresh_chair.services.plan.editing import field_lines, get_field, require_kind, set_field
 from fresh_chair.services.plan.people_files import look_through, open_table, take_people, write_people
-from fresh_chair.services.plan.plan_changes import plan_again
+from fresh_chair.services.plan.plan_changes import plan_again, sit_again
 from fresh_chair.services.plan.readiness import readiness
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
@@ -316,3 +316,15 @@ def test_pilots_and_the_expert_are_counted_nowhere(demo: OpenStudy) -> None:
             assert not uncounted & {*spread.people, *spread.tried}
     for satisfaction in weigh(demo).satisfaction:
         assert not uncounted & {who for who, _ in satisfaction.scores}
+
+
+def test_once_more_leaves_out_dropped_cards_and_seats_nobody_who_left(demo: OpenStudy) -> None:
+    first = demo.study.seat(7)
+    set_field(demo, f"card.{first.cards[0]}.dropped", "yes")
+    again = sit_again(demo, 7)
+    assert again.cards == first.cards[1:]
+    assert demo.study.seat(7) == first
+    with pytest.raises(Refused, match="P03 left"):
+        sit_again(demo, 15)
+    with pytest.raises(InputError):
+        sit_again(demo, 999)

@@ -95,17 +95,21 @@ def replaced(opened: OpenStudy, **parts: Any) -> Study:
 
 
 def sit_again(opened: OpenStudy, number: int) -> Seat:
-    """Plan a sitting of the same person at the same chair with the same cards, after all others.
+    """Plan a sitting of the same person at the same chair, after all others, with those of its cards that still hold.
 
     The earlier one stays as it is. A card that they tried in it is no first try in the later one.
 
     Raises:
         InputError: Where no such sitting is planned.
-        Refused: Where it has not ended, the two are planned again already, or the study may only be read.
+        Refused: Where it has not ended, the two are planned again already, the person left or was erased, or the study
+            may only be read.
         NotSaved: Where the disk refuses; nothing is planned then.
     """
     study = opened.study
     seat = study.seat(number)
+    person = study.person_by_code[seat.participant]
+    if person.left or person.erased:
+        raise Refused(f"{person.code} {'was erased' if person.erased else 'left'}.", "Nothing was planned.")
     phase = opened.phase(number)
     if phase is Phase.EMPTY:
         raise Refused(f"Sitting {number} is still to be run.", "Run that one; nothing was changed.")
@@ -115,6 +119,7 @@ def sit_again(opened: OpenStudy, number: int) -> Seat:
         same = (other.participant, other.chair) == (seat.participant, seat.chair)
         if same and opened.phase(other.number) is Phase.EMPTY:
             raise Refused(f"Sitting {other.number} is planned for that already.", "Run that one; nothing was changed.")
-    again = replace(seat, number=max(each.number for each in study.seats) + 1)
+    cards = tuple(card for card in seat.cards if not study.card_by_id[card].dropped)
+    again = replace(seat, number=max(each.number for each in study.seats) + 1, cards=cards)
     opened.amend(replace(study, seats=(*study.seats, again)))
     return again
