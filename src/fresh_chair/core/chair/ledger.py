@@ -16,6 +16,7 @@ from fresh_chair.core.checks.meaning import Found
 from fresh_chair.core.clock import Moment, elapsed_ns
 from fresh_chair.core.codec import Unfit, Unreadable, built, plain_json
 from fresh_chair.core.errors import JournalError
+from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import Codec, EntryStruck, LedgerEntry, Typed
 
@@ -146,6 +147,16 @@ class RecordStruck:
 
 
 @frozen
+class RecordAttached:
+    """A file shows a record."""
+
+    record: str
+    id: str
+    attachment: Attachment
+    kind: Literal["record_attached"] = "record_attached"
+
+
+@frozen
 class ChairClosed:
     """The chair is no part of the study any more; its letter may be another one's later."""
 
@@ -162,6 +173,7 @@ ChairContent = (
     | ChecksAsked
     | RecordPut
     | RecordStruck
+    | RecordAttached
     | ChairClosed
     | EntryStruck
     | Unreadable
@@ -220,6 +232,7 @@ class ChairLedger:
     asked: list[tuple[Moment, ChecksAsked]] = field(default_factory=list)
     before: dict[str, Found] = field(default_factory=dict)
     records: dict[str, dict[str, Held]] = field(default_factory=dict)
+    attachments: list[RecordAttached] = field(default_factory=list)
 
     def held(self, kind: str) -> list[Held]:
         """The records of one kind that hold, in the order they came in."""
@@ -358,6 +371,9 @@ def _take_in(known: ChairLedger, entry: ChairEntry) -> None:
                 held[record.id] = Held(record, moment, source, since)
         case RecordStruck(record=kind, id=name):
             known.records.get(kind, {}).pop(name, None)
+            known.attachments = [each for each in known.attachments if (each.record, each.id) != (kind, name)]
+        case RecordAttached() as attached:
+            known.attachments.append(attached)
 
 
 def install_times(held: Sequence[Held]) -> dict[str, int | None]:

@@ -3,9 +3,10 @@
 from collections.abc import Iterable, Sequence
 
 from fresh_chair.core.chair.record_time import NOT_KNOWN, When
-from fresh_chair.core.chair.records import Reading, number_text, reading_text
+from fresh_chair.core.chair.records import Reading, evidence_of, number_text, reading_text
 from fresh_chair.core.chair.units import converted, scale_of
 from fresh_chair.core.clock import SECOND
+from fresh_chair.core.evidence.kinds import OWN
 from fresh_chair.core.frozen import frozen
 
 # Minutes since boot that differ by less than this factor are the same condition.
@@ -43,7 +44,7 @@ class Series:
 
     Attributes:
         unit: The unit all its numbers are brought to, which is that of the newest.
-        trusted: Those whose numbers count: measured, and not doubted.
+        trusted: Those whose numbers count: measured by the reviewer, and not doubted.
     """
 
     what: str
@@ -53,7 +54,8 @@ class Series:
     @property
     def trusted(self) -> tuple[Taken, ...]:
         """Readings that may enter a line or a comparison."""
-        own = (t for t in self.taken if not t.source and t.reading.trust != "doubted")
+        sound = (t for t in self.taken if not t.source and t.reading.trust != "doubted")
+        own = (t for t in sound if evidence_of(t.reading) in OWN)
         return tuple(t for t in own if _is_number(t.reading))
 
     @property

@@ -19,6 +19,7 @@ class RecordLabel:
 
 
 _AT = RecordLabel("at", "when", "2026-11-09T10:00, 2:31 of the recording, or not known; empty: when it was put down.")
+_EVIDENCE = RecordLabel("evidence", "known by", "Done, seen, measured, read about, ...; empty: the usual of its kind.")
 RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
     "claim": (
         RecordLabel("promised", "promised", "What is promised, in the words of whoever promises it."),
@@ -29,6 +30,7 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("note", "what was found", "In words; a check writes its evidence here."),
         RecordLabel("check", "check", "A check that answers it, in the language of the cards' checks."),
         _AT,
+        _EVIDENCE,
     ),
     "reading": (
         RecordLabel("what", "what", "Such as: time until the writing program's window is there."),
@@ -40,6 +42,7 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("version", "version"),
         RecordLabel("felt", "how it felt", "Where nothing was measured."),
         _AT,
+        _EVIDENCE,
         RecordLabel("method", "method", "How it was taken, with what."),
         RecordLabel("minutes_up", "minutes since boot"),
         RecordLabel("open_now", "open besides", "What else was open or running; “nothing” where nothing was."),
@@ -54,6 +57,7 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("words", "what", "What was done, asked, or went wrong."),
         RecordLabel("chosen", "chosen", "The answer chosen; or what was decided without asking."),
         _AT,
+        _EVIDENCE,
     ),
     "page": (
         RecordLabel("page", "page", "What it asks or says, shortly."),
@@ -63,6 +67,7 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("later", "later", "Where it can be changed afterwards."),
         RecordLabel("once", "seen once only"),
         _AT,
+        _EVIDENCE,
     ),
     "consent": (
         RecordLabel("item", "item"),
@@ -74,6 +79,7 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("source", "read in", "Where it was read; empty where you saw it yourself."),
         RecordLabel("note", "note"),
         _AT,
+        _EVIDENCE,
     ),
     "warning": (
         RecordLabel("words", "it said", "In its own words; or what it should have said."),
@@ -81,6 +87,7 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("effect", "effect"),
         RecordLabel("note", "note"),
         _AT,
+        _EVIDENCE,
     ),
     "look": (
         RecordLabel("program", "program"),
@@ -92,5 +99,6 @@ RECORD_LABELS: dict[str, tuple[RecordLabel, ...]] = {
         RecordLabel("window_buttons", "window buttons"),
         RecordLabel("note", "note"),
         _AT,
+        _EVIDENCE,
     ),
 }

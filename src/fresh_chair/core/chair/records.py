@@ -8,6 +8,7 @@ from typing import Annotated, ClassVar, Literal
 from fresh_chair.core.bounds import MaxLen
 from fresh_chair.core.chair.record_time import require_at
 from fresh_chair.core.checks.parser import read_check
+from fresh_chair.core.evidence.kinds import OWN, Evidence, Said
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date
 
@@ -70,6 +71,7 @@ class Claim:
     answer: ClaimAnswer = "not looked at"
     note: Words = ""
     at: Short = ""
+    evidence: Said = ""
 
     def __post_init__(self) -> None:
         require_at(self.at)
@@ -108,6 +110,7 @@ class Reading:
     felt: Short = ""
     typed: Short = ""
     at: Short = ""
+    evidence: Said = ""
     method: Short = ""
     minutes_up: float | None = None
     open_now: Short = ""
@@ -154,6 +157,7 @@ class InstallStep:
     words: Words = ""
     chosen: Short = ""
     at: Short = ""
+    evidence: Said = ""
 
     def __post_init__(self) -> None:
         require_at(self.at)
@@ -180,6 +184,7 @@ class FirstPage:
     later: Short = ""
     once: bool = False
     at: Short = ""
+    evidence: Said = ""
 
     def __post_init__(self) -> None:
         require_at(self.at)
@@ -205,6 +210,7 @@ class ConsentItem:
     source: Short = ""
     note: Words = ""
     at: Short = ""
+    evidence: Said = ""
 
     def __post_init__(self) -> None:
         require_at(self.at)
@@ -222,6 +228,7 @@ class WarningMet:
     effect: Effect = "not judged"
     note: Words = ""
     at: Short = ""
+    evidence: Said = ""
 
     def __post_init__(self) -> None:
         require_at(self.at)
@@ -243,6 +250,7 @@ class Look:
     window_buttons: Fit = "not looked at"
     note: Words = ""
     at: Short = ""
+    evidence: Said = ""
 
     def __post_init__(self) -> None:
         require_at(self.at)
@@ -264,6 +272,28 @@ KIND_OF = {kind: name for name, kind in KINDS.items()}
 def kind_of(record: Record) -> str:
     """A record's kind on disk."""
     return KIND_OF[type(record)]
+
+
+def evidence_of(record: Record) -> Evidence:
+    """How a record is known: as it says itself, or as is usual: measured where it was read off or is a number."""
+    if record.evidence:
+        return record.evidence
+    match record:
+        case Reading(precision="felt"):
+            return "seen"
+        case Reading():
+            return "measured"
+        case ConsentItem(source=source) if source:
+            return "measured"
+        case Claim(answer="taken on trust"):
+            return "read about"
+    return "seen"
+
+
+def borrowed_words(record: Record) -> str:
+    """How a record is known where that is not the reviewer's own evidence, to stand after it; empty where it is."""
+    evidence = evidence_of(record)
+    return "" if evidence in OWN else f" ({evidence})"
 
 
 def number_text(number: float) -> str:

@@ -4,6 +4,7 @@ import re
 from typing import Annotated, ClassVar, Literal
 
 from fresh_chair.core.bounds import Ge, Le
+from fresh_chair.core.errors import InputError
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date, require_name
 from fresh_chair.core.text import legible
@@ -127,3 +128,11 @@ class CarriedFinding:
         else:
             met = "met by a pilot or the expert only" if self.uncounted else "met then"
         return f"{met}, in {self.source}"
+
+
+def chair_parts(through: str) -> tuple[str, str, str]:
+    """Distribution, release and desktop of a chair as it is typed, empty where left out. Raises InputError for none."""
+    name, release, desktop = (*(part.strip() for part in through.split("|")), "", "")[:3]
+    if not name:
+        raise InputError("Say what is walked through: distribution | release | desktop.", "Nothing was made.")
+    return name, release, desktop

@@ -48,6 +48,15 @@ def impossible(study: Study, sitting: Sitting, content: j.Content) -> str:
             if strange:
                 return f"There is no chair {strange[0][:12]} that anybody could prefer."
             return "A chair is preferred once only." if len(set(order)) < len(order) else ""
+        case j.WalkBegan():
+            code = study.seat(sitting.number).participant
+            walks = study.person_by_code[code].role == "reviewer"
+            return "" if walks else f"{code} is no reviewer; only a reviewer walks alone."
+        case j.ContestJoined(chairs=chairs):
+            strange = [letter for letter in chairs if letter not in study.chair_by_letter]
+            return f"There is no chair {strange[0][:12]} that a contest could be about." if strange else ""
+        case j.StepOpened(card=card) | j.StepMadeCard(card=card) if card and card not in study.card_by_id:
+            return f"The study has no card “{card[:40]}”."
         case j.OutcomeTold(grade=grade, why=why):
             return _told_problem(study, sitting, grade, why)
     return ""

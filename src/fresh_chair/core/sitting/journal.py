@@ -20,6 +20,7 @@ from fresh_chair.core.sitting.entries.answers import QuestionAnswered as Questio
 from fresh_chair.core.sitting.entries.answers import Route as Route
 from fresh_chair.core.sitting.entries.answers import UsabilityAnswered as UsabilityAnswered
 from fresh_chair.core.sitting.entries.answers import UsabilityDeclined as UsabilityDeclined
+from fresh_chair.core.sitting.entries.attached import Attached as Attached
 from fresh_chair.core.sitting.entries.base import MOST_SECONDS as MOST_SECONDS
 from fresh_chair.core.sitting.entries.base import WORDABLE as WORDABLE
 from fresh_chair.core.sitting.entries.corrections import AddedLate as AddedLate
@@ -65,6 +66,8 @@ from fresh_chair.core.sitting.entries.marks import SaidDone as SaidDone
 from fresh_chair.core.sitting.entries.marks import SpotVisited as SpotVisited
 from fresh_chair.core.sitting.entries.marks import StepReached as StepReached
 from fresh_chair.core.sitting.entries.marks import WrongPlace as WrongPlace
+from fresh_chair.core.sitting.entries.opinions import OpinionRevised as OpinionRevised
+from fresh_chair.core.sitting.entries.opinions import SideTold as SideTold
 from fresh_chair.core.sitting.entries.remarks import DelightSeen as DelightSeen
 from fresh_chair.core.sitting.entries.remarks import NoteTaken as NoteTaken
 from fresh_chair.core.sitting.entries.remarks import QuestionLeft as QuestionLeft
@@ -75,6 +78,26 @@ from fresh_chair.core.sitting.entries.remarks import SnagSeen as SnagSeen
 from fresh_chair.core.sitting.entries.remarks import WarningSeen as WarningSeen
 from fresh_chair.core.sitting.entries.remarks import Worded as Worded
 from fresh_chair.core.sitting.entries.syntax import ENTRY_VERSION as ENTRY_VERSION
+from fresh_chair.core.sitting.entries.walks.contest import ContestJoined as ContestJoined
+from fresh_chair.core.sitting.entries.walks.contest import StepCompared as StepCompared
+from fresh_chair.core.sitting.entries.walks.motion import ChairAltered as ChairAltered
+from fresh_chair.core.sitting.entries.walks.motion import WalkMoved as WalkMoved
+from fresh_chair.core.sitting.entries.walks.steps import ItemJudged as ItemJudged
+from fresh_chair.core.sitting.entries.walks.steps import ItemsListed as ItemsListed
+from fresh_chair.core.sitting.entries.walks.steps import StepClosed as StepClosed
+from fresh_chair.core.sitting.entries.walks.steps import StepMadeCard as StepMadeCard
+from fresh_chair.core.sitting.entries.walks.steps import StepOpened as StepOpened
+from fresh_chair.core.sitting.entries.walks.steps import StepSetAside as StepSetAside
+from fresh_chair.core.sitting.entries.walks.steps import StepTakenUp as StepTakenUp
+from fresh_chair.core.sitting.entries.walks.steps import TimeSaid as TimeSaid
+from fresh_chair.core.sitting.entries.walks.walk import EvidenceTold as EvidenceTold
+from fresh_chair.core.sitting.entries.walks.walk import LineMeant as LineMeant
+from fresh_chair.core.sitting.entries.walks.walk import LineTyped as LineTyped
+from fresh_chair.core.sitting.entries.walks.walk import RecordingCut as RecordingCut
+from fresh_chair.core.sitting.entries.walks.walk import RecordingUncut as RecordingUncut
+from fresh_chair.core.sitting.entries.walks.walk import WalkBegan as WalkBegan
+from fresh_chair.core.sitting.entries.walks.walk import WalkDeclared as WalkDeclared
+from fresh_chair.core.sitting.entries.walks.walk import WalkTimeboxed as WalkTimeboxed
 
 Content = (
     SittingBegan
@@ -129,11 +152,54 @@ Content = (
     | SittingUnbegun
     | RatingCorrected
     | StopMoved
+    | WalkBegan
+    | WalkDeclared
+    | StepOpened
+    | StepSetAside
+    | StepTakenUp
+    | StepClosed
+    | ItemsListed
+    | ItemJudged
+    | TimeSaid
+    | LineTyped
+    | LineMeant
+    | EvidenceTold
+    | RecordingCut
+    | RecordingUncut
+    | WalkTimeboxed
+    | StepMadeCard
+    | SideTold
+    | OpinionRevised
+    | ChairAltered
+    | WalkMoved
+    | ContestJoined
+    | StepCompared
+    | Attached
     | Struck
     | Unreadable
 )
 # What may carry words, then or later.
-Wordable = SnagSeen | DelightSeen | NoteTaken | QuoteTaken | WarningSeen | QuestionLeft
+Wordable = SnagSeen | DelightSeen | NoteTaken | QuoteTaken | WarningSeen | QuestionLeft | LineTyped
+# What speaks of an earlier entry by its id.
+About = (
+    HelpTold
+    | SnagRated
+    | MarkMoved
+    | Worded
+    | LineMeant
+    | EvidenceTold
+    | StepTakenUp
+    | StepClosed
+    | ItemsListed
+    | ItemJudged
+    | TimeSaid
+    | StepMadeCard
+    | SideTold
+    | OpinionRevised
+    | StepCompared
+    | Attached
+    | Struck
+)
 
 
 @frozen

@@ -6,7 +6,8 @@ from typing import Any
 from fresh_chair.core.errors import Refused
 from fresh_chair.core.sitting.entries.base import Happening
 from fresh_chair.core.sitting.journal import CODEC, Content
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
 
 _KINDS: Mapping[str, Any] = CODEC.kinds
 # Marks whose moment can be corrected.

@@ -8,7 +8,8 @@ from collections.abc import Callable
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
 
 # What says everything by its kind alone.
 _BY_KIND: dict[str, j.Content] = {
@@ -17,6 +18,11 @@ _BY_KIND: dict[str, j.Content] = {
         *(j.SittingBegan(), j.WaitBegan(), j.WaitEnded(), j.AsideBegan(), j.AsideEnded(), j.AttemptStopped()),
         *(j.LeftRunning(), j.EaseRated(None), j.UsabilityDeclined(), j.ObserverJoined(), j.SittingEnded()),
         j.SittingBrokenOff("why cannot be read"),
+        *(j.WalkBegan(), j.StepSetAside(), j.RecordingCut(), j.RecordingUncut()),
+        j.StepOpened("a step that cannot be read"),
+        j.WalkDeclared("why cannot be read"),
+        j.ChairAltered("an alteration that cannot be read"),
+        j.WalkMoved("a machine that cannot be read", "why cannot be read"),
         j.OutcomeJudged(Outcome.VOID, "how it ended cannot be read"),
     )
 }

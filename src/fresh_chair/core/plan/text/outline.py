@@ -22,7 +22,11 @@ _KEPT = "Nothing was created."
 
 @frozen(kw_only=True)
 class Outline:
-    """The outline as it stands in the file; docs/formats.md describes it field by field."""
+    """The outline as it stands in the file; docs/formats.md describes it field by field.
+
+    Attributes:
+        evidence: Evidence records, in their own text language.
+    """
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
 
@@ -37,6 +41,7 @@ class Outline:
     cards: tuple[TaskCard, ...] = ()
     people: tuple[Participant, ...] = ()
     carried: tuple[CarriedFinding, ...] = ()
+    evidence: str = ""
 
 
 def study_from_outline(text: str, *, name: str, study_id: str) -> Study:
@@ -54,12 +59,21 @@ def study_from_outline(text: str, *, name: str, study_id: str) -> Study:
     if require_version(raw, "outline", (1, OUTLINE_VERSION), name=name) == 1:
         raise_first(raw)
     outline: Outline = checked(Outline, raw, name=name, kept=_KEPT)
-    parts = {part.name: getattr(outline, part.name) for part in fields(outline) if part.name != "outline"}
+    parts = {
+        part.name: getattr(outline, part.name) for part in fields(outline) if part.name not in ("outline", "evidence")
+    }
     try:
         study = Study(id=study_id, **parts)
         return Study(id=study_id, **parts, seats=planned_seats(study))
     except ValueError as problem:
         raise InputError(f"{name} cannot be used as it is: {legible(str(problem))}.", _KEPT) from problem
+
+
+def evidence_in_outline(text: str, *, name: str) -> str:
+    """The evidence records that an outline holds, as their text; empty for none. Raises InputError for no TOML."""
+    raw = toml_of(text, name=name, kept=_KEPT)
+    evidence = raw.get("evidence", "")
+    return evidence if isinstance(evidence, str) else ""
 
 
 def raise_first(raw: dict[str, Any]) -> None:

@@ -6,6 +6,7 @@ from typing import Annotated, ClassVar, Literal
 
 from fresh_chair.core.bounds import Ge, Le
 from fresh_chair.core.codec import encoded
+from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed
 from fresh_chair.core.plan.sheet import MOST_POINTS
@@ -23,7 +24,8 @@ from fresh_chair.core.sitting.entries.syntax import (
     words_meant,
 )
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase, QuestionAnswer, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import QuestionAnswer, Sitting
 from fresh_chair.core.text import clipped
 
 Route = Literal["", "expected", "another", "only with a workaround"]
@@ -47,11 +49,13 @@ class OutcomeJudged(Happening):
 
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
         attempt = in_hand(sitting)
-        attempt.outcome, attempt.reason = self.outcome, self.reason
+        attempt.outcome, attempt.reason, attempt.judged_by = self.outcome, self.reason, entry.id
         sitting.done.add(attempt.card)
 
     def sentence(self, told: Told) -> str:
-        return f"{self.outcome.words}{': ' if self.reason else ''}{self.reason}"
+        known = next((a.evidence for a in told.sitting.attempts if a.judged_by == told.entry.id), BESIDE_A_NEWCOMER)
+        how = "" if known == BESIDE_A_NEWCOMER else f" ({known})"
+        return f"{self.outcome.words}{how}{': ' if self.reason else ''}{self.reason}"
 
     def line(self, numbers: Mapping[str, int]) -> str:
         return f"ended {self.outcome.words}{f': {kept(self.reason)}' if self.reason else ''}"

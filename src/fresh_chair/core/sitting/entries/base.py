@@ -9,7 +9,8 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.attempt import Attempt
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
 
 # Longer than any sitting or recording of one.
 MOST_SECONDS = 200_000
@@ -24,7 +25,7 @@ RUNNING = frozenset({Phase.RUNNING})
 READING = frozenset({Phase.READING})
 BETWEEN = frozenset({Phase.READING, Phase.LEFT_RUNNING, Phase.USABILITY, Phase.CLOSING})
 # Kinds that may carry words, then or later.
-WORDABLE = ("snag", "delight", "note", "quote", "warning", "question")
+WORDABLE = ("snag", "delight", "note", "quote", "warning", "question", "line")
 NO_SUCH_ATTEMPT = "There is no such attempt that was judged."
 
 

@@ -26,11 +26,12 @@ from fresh_chair.core.sitting.entries.syntax import Reader, about, kept, words_m
 from fresh_chair.core.sitting.state import reshaping
 from fresh_chair.core.sitting.state.attempt import Tick
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase, QuestionAnswer, Remark, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import QuestionAnswer, Remark, Sitting
 from fresh_chair.core.text import clipped
 
 LateMark = Literal[
-    "snag", "delight", "note", "quote", "warning", "question", "helped", "wrong_place", "said_done",
+    "snag", "delight", "note", "quote", "warning", "question", "line", "helped", "wrong_place", "said_done",
     "hesitates", "tries again", "no reaction", "misled", "restart", "new login",
 ]  # fmt: skip
 # Marks of the attempt that can be moved besides remarks: their ticks carry these kinds.
@@ -85,6 +86,8 @@ class MarkMoved(Correction):
         remark = sitting.remarks.get(self.entry)
         if remark is not None:
             remark.at_ns = max(remark.at_ns - earlier, 0)
+            step = sitting.walk.step_at(remark.at_ns) if sitting.walk is not None else None
+            remark.step = remark.step if step is None else step.number
         for attempt in sitting.attempts:
             attempt.moves += any(tick.entry == self.entry for tick in attempt.ticks)
             # A mark stays within the attempt that it was made in.
@@ -121,6 +124,8 @@ class AddedLate(Correction):
             return "What is added late needs a reason."
         if self.at_seconds * SECOND > (sitting.at_ns if sitting.over_ns is None else sitting.over_ns):
             return "The sitting had not come that far."
+        if self.mark == "line" and sitting.walk is None:
+            return "A line whose kind is told later is a walk's."
         if self.mark not in WORDABLE and sitting.attempt_at(round(self.at_seconds * SECOND)) is None:
             return "No clock ran at that moment."
         return ""
@@ -132,10 +137,7 @@ class AddedLate(Correction):
         if self.mark in WORDABLE:
             number = attempt.number if attempt else None
             severity = self.severity if self.mark == "snag" else None
-            remark = Remark(entry.id, self.mark, late_ns, number, self.words, entry.author, severity)
-            sitting.remarks[entry.id] = remark
-            if not self.words:
-                sitting.wordless.add(entry.id)
+            sitting.keep(Remark(entry.id, self.mark, late_ns, number, self.words, entry.author, severity))
         if attempt is None:
             return
         plain = self.mark in (*WORDABLE, "helped", "wrong_place", "said_done")

@@ -23,7 +23,8 @@ from fresh_chair.core.sitting.entries.base import (
 from fresh_chair.core.sitting.entries.syntax import Reader, TimedContent, card_and, kept, number, one, words_meant
 from fresh_chair.core.sitting.state.attempt import Attempt, Tick
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
 
 
 class Gap(StrEnum):
@@ -302,12 +303,12 @@ class SittingEnded(Happening):
     """The participant got up, all done."""
 
     kind: Literal["sitting_ended"] = "sitting_ended"
-    phases: ClassVar[frozenset[Phase]] = frozenset({Phase.CLOSING, Phase.USABILITY})
+    phases: ClassVar[frozenset[Phase]] = frozenset({Phase.CLOSING, Phase.USABILITY, Phase.WALKING})
     said: ClassVar[str] = "got up"
     typed: ClassVar[str] = "got up"
 
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
-        sitting.over, sitting.over_ns = Phase.ENDED, at_ns
+        sitting.end(Phase.ENDED, at_ns)
 
 
 @frozen
@@ -322,7 +323,8 @@ class SittingBrokenOff(Happening):
         return "What was left running has no end yet." if sitting.left else ""
 
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
-        sitting.over, sitting.broken_reason, sitting.over_ns = Phase.BROKEN_OFF, self.reason, at_ns
+        sitting.end(Phase.BROKEN_OFF, at_ns)
+        sitting.broken_reason = self.reason
 
     def sentence(self, told: Told) -> str:
         return f"broken off: {self.reason}"
@@ -354,6 +356,10 @@ class SittingResumed(Happening):
 
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
         sitting.gaps += 1
+        step = sitting.walk.step if sitting.walk is not None else None
+        if step is not None and self.gap is not Gap.COUNT:
+            step.leave(at_ns - elapsed_ns(self.alive, entry.moment))
+            step.take(at_ns)
         attempt = sitting.latest
         if attempt is None or attempt.stopped_ns is not None:
             return

@@ -8,7 +8,8 @@ from fresh_chair.core.ledger import LedgerEntry
 from fresh_chair.core.sitting.entries.base import RUNNING, Happening, Told, in_hand
 from fresh_chair.core.sitting.entries.syntax import Reader, TimedContent, one
 from fresh_chair.core.sitting.state.attempt import Attempt, Tick
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
 
 WaitKind = Literal["shown progress", "silent", "believed frozen"]
 

@@ -9,7 +9,8 @@ from fresh_chair.core.ledger import LedgerEntry, Typed
 from fresh_chair.core.sitting.entries.base import BEGUN, RUNNING, Happening, Ordinal, Told, in_hand, observer_of
 from fresh_chair.core.sitting.entries.syntax import Reader, TimedContent, about, kept, made, number, one, words_meant
 from fresh_chair.core.sitting.state.attempt import Attempt, Tick
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
 
 HelpLevel = Literal["repeated the card", "encouraged", "hinted", "showed"]
 MarkName = Literal["hesitates", "tries again", "no reaction", "misled", "restart", "new login"]

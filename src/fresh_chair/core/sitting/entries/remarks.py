@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from typing import ClassVar, Literal
 
+from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, IN_A_WALK
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed, kind_name
 from fresh_chair.core.sitting.entries.base import BEGUN, OPEN, Happening, Severity, Told, observer_of
@@ -10,7 +11,8 @@ from fresh_chair.core.sitting.entries.corrections import MarkMoved
 from fresh_chair.core.sitting.entries.syntax import Reader, TimedContent, about, kept, made, number, words_meant
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.sitting.state.attempt import Tick
-from fresh_chair.core.sitting.state.sitting import Phase, Remark, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Remark, Sitting
 
 
 class RemarkMade(Happening):
@@ -26,9 +28,7 @@ class RemarkMade(Happening):
         attempt = sitting.attempt
         observer = observer_of(sitting, entry)
         within = attempt.number if attempt else None
-        sitting.remarks[entry.id] = Remark(entry.id, self.kind, at_ns, within, self.words, entry.author)
-        if not self.words:
-            sitting.wordless.add(entry.id)
+        sitting.keep(Remark(entry.id, self.kind, at_ns, within, self.words, entry.author))
         if attempt is not None:
             attempt.snags += self.kind == "snag" and not observer
             attempt.ticks.append(Tick(self.kind, at_ns, entry.id, observer=observer))
@@ -37,8 +37,14 @@ class RemarkMade(Happening):
         """Its kind, how bad it was as far as that was said, and its latest words."""
         remark = told.sitting.remarks.get(told.entry.id)
         words = self.words if remark is None else remark.words
+        kind = self.kind if remark is None else remark.kind
+        usual = BESIDE_A_NEWCOMER if told.sitting.walk is None else IN_A_WALK
         rated = f" {remark.severity} of 4" if remark is not None and remark.severity is not None else ""
-        return f"{self.kind}{rated}: {words}" if words else f"{self.kind}{rated} (words to come)"
+        told_of = [] if remark is None or remark.evidence == usual else [str(remark.evidence)]
+        told_of += [] if remark is None or remark.side == "plain" else [str(remark.side)]
+        told_of += ["revised later"] if remark is not None and remark.revised_by else []
+        known = f" ({', '.join(told_of)})" if told_of else ""
+        return f"{kind}{rated}{known}: {words}" if words else f"{kind}{rated}{known} (words to come)"
 
     def line(self, numbers: Mapping[str, int]) -> str:
         return f"{self.kind} {kept(self.words, typed=True)}".rstrip(" ") if self.words else self.kind

@@ -94,6 +94,14 @@ def number(text: str) -> int | None:
     return int(text)
 
 
+def seconds_in(text: str) -> float:
+    """A number of seconds."""
+    try:
+        return float(text)
+    except ValueError:
+        raise ValueError(f"{shown(text)} is no number of seconds, such as 150") from None
+
+
 def number_text(score: int | None) -> str:
     """A number as `number` reads it."""
     return "-" if score is None else str(score)

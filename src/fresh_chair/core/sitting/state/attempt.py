@@ -2,18 +2,11 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from enum import StrEnum
 
+from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, Evidence
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
-
-
-class Lane(StrEnum):
-    """Whose time it is: the person's, the machine's, or neither's."""
-
-    HANDS = "hands"
-    WAIT = "wait"
-    ASIDE = "aside"
 
 
 @frozen
@@ -60,6 +53,9 @@ class Attempt:
     """One participant's go at one card, as far as it has come.
 
     Times are whole nanoseconds since the sitting began, so that the lanes add up to the elapsed time exactly.
+
+    Attributes:
+        judged_by: The entry that judged it; `evidence` is how its outcome is known.
     """
 
     number: int
@@ -96,6 +92,8 @@ class Attempt:
     benchmark_refused: str = ""
     joined_to: int | None = None
     unreadable: bool = False
+    judged_by: str = ""
+    evidence: Evidence = BESIDE_A_NEWCOMER
 
     @property
     def judged(self) -> bool:

@@ -2,7 +2,8 @@
 
 from dataclasses import replace
 
-from fresh_chair.core.sitting.state.attempt import Attempt, Lane, Span, Wait
+from fresh_chair.core.sitting.state.attempt import Attempt, Span, Wait
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Sitting
 

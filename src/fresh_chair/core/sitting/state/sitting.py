@@ -1,38 +1,29 @@
 """The state of one sitting, as far as its journal has come."""
 
 from dataclasses import dataclass, field
-from enum import StrEnum
 
 from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import Moment
+from fresh_chair.core.evidence.attachments import Attachment
+from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, IN_A_WALK, Evidence, Side
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.sitting.state.timeline import Timeline
-
-
-class Phase(StrEnum):
-    """The next thing a sitting waits for."""
-
-    EMPTY = "empty"
-    READING = "reading"
-    LEFT_RUNNING = "left_running"
-    RUNNING = "running"
-    JUDGING = "judging"
-    EASE = "ease"
-    USABILITY = "usability"
-    CLOSING = "closing"
-    ENDED = "ended"
-    BROKEN_OFF = "broken_off"
-
-    @property
-    def open(self) -> bool:
-        """True while someone sits there."""
-        return self not in (Phase.EMPTY, Phase.ENDED, Phase.BROKEN_OFF)
+from fresh_chair.core.sitting.state.walk import Walk
 
 
 @dataclass(slots=True)
 class Remark:
-    """A snag, delight or note, with its latest words."""
+    """A snag, delight or note, with its latest words.
+
+    Attributes:
+        attempt, step: The attempt, or the step of a walk, that was in hand.
+        evidence: How it is known.
+        typed_as_line: Whether it was typed before its kind was told.
+        side: What it is besides its kind.
+        revises, revised_by: The earlier opinion that it revises, and the later one that revises it.
+    """
 
     entry: str
     kind: str
@@ -41,6 +32,21 @@ class Remark:
     words: str
     author: str
     severity: int | None = None
+    step: int | None = None
+    evidence: Evidence = BESIDE_A_NEWCOMER
+    typed_as_line: bool = False
+    side: Side = "plain"
+    revises: str = ""
+    revised_by: str = ""
+
+
+@frozen
+class AttachedFile:
+    """A file that shows a mark, or a step by the entry that opened it; `entry` is the entry that attached it."""
+
+    about: str
+    entry: str
+    attachment: Attachment
 
 
 @frozen
@@ -88,6 +94,8 @@ class Sitting:
     recording: tuple[str, float] | None = None
     observers: set[str] = field(default_factory=set)
     left_out: dict[str, str] = field(default_factory=dict)
+    walk: Walk | None = None
+    attachments: list[AttachedFile] = field(default_factory=list)
 
     @property
     def at_ns(self) -> int:
@@ -115,6 +123,8 @@ class Sitting:
             return Phase.EMPTY
         if self.over is not None:
             return self.over
+        if self.walk is not None:
+            return Phase.WALKING
         attempt = self.latest
         if attempt is not None:
             if attempt.stopped_ns is None:
@@ -144,6 +154,22 @@ class Sitting:
     def attempt(self) -> Attempt | None:
         """The attempt in hand: running, or just ended and not yet rated."""
         return self.latest if self.phase in (Phase.RUNNING, Phase.JUDGING, Phase.EASE) else None
+
+    def keep(self, remark: Remark) -> None:
+        """Keep a remark; in a walk it belongs to the step of its moment, and is known as a walk's are."""
+        if self.walk is not None:
+            step = self.walk.step_at(remark.at_ns)
+            remark.step, remark.evidence = step.number if step is not None else None, IN_A_WALK
+        remark.typed_as_line = remark.kind == "line"
+        self.remarks[remark.entry] = remark
+        if not remark.words:
+            self.wordless.add(remark.entry)
+
+    def end(self, over: Phase, at_ns: int) -> None:
+        """End it; a step of a walk that is in hand is set aside."""
+        if self.walk is not None:
+            self.walk.set_aside(at_ns)
+        self.over, self.over_ns = over, at_ns
 
     def attempt_at(self, at_ns: int) -> Attempt | None:
         """The attempt in hand at a moment, in nanoseconds since the sitting began; None where none was."""

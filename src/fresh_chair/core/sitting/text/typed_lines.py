@@ -9,12 +9,15 @@ from typing import Any
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError, JournalError
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.entries import answers, corrections, course, lanes, marks, remarks
+from fresh_chair.core.sitting.entries import answers, attached, corrections, course, lanes, marks, opinions, remarks
 from fresh_chair.core.sitting.entries.answers import ANSWERS
 from fresh_chair.core.sitting.entries.course import COURSE
 from fresh_chair.core.sitting.entries.lanes import LANES
 from fresh_chair.core.sitting.entries.marks import MARKS
 from fresh_chair.core.sitting.entries.syntax import Reader, TimedContent, checked, shown
+from fresh_chair.core.sitting.entries.walks import contest, motion, steps, walk
+from fresh_chair.core.sitting.entries.walks.steps import STEPS
+from fresh_chair.core.sitting.entries.walks.walk import WALKS
 from fresh_chair.core.sitting.journal import Content, is_observer_name
 from fresh_chair.core.sitting.text.lines import HEAD, time_text
 from fresh_chair.core.text import listed
@@ -25,7 +28,9 @@ MOST_LINES = 200_000
 _MOST_SECONDS = 100 * 366 * 86_400
 _TIME = re.compile(r"(?:(?:(\d{1,7}):)?(\d{1,3}):)?(\d{1,6})(?:\.(\d{1,9}))?")
 # Lines that are always the same, each with its content.
-_PLAIN: dict[str, Content] = {content.line({}): content for content in (*COURSE, *LANES, *MARKS, *ANSWERS)}
+_PLAIN: dict[str, Content] = {
+    content.line({}): content for content in (*COURSE, *LANES, *MARKS, *ANSWERS, *STEPS, *WALKS)
+}
 
 
 def with_waits(read: list[TimedContent]) -> list[TimedContent]:
@@ -152,6 +157,12 @@ _VERBS: dict[str, Reader] = {
     **remarks.VERBS,
     **answers.VERBS,
     **corrections.VERBS,
+    **steps.VERBS,
+    **walk.VERBS,
+    **opinions.VERBS,
+    **motion.VERBS,
+    **contest.VERBS,
+    **attached.VERBS,
     "entry": lambda at, rest: [TimedContent(at, checked(lambda: _content(rest)))],
 }
 
