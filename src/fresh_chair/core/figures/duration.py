@@ -8,12 +8,14 @@ from math import sqrt
 from statistics import median
 
 from fresh_chair.core.clock import SECOND
+from fresh_chair.core.figures.facts import is_counted
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.readability import aloud_seconds
 from fresh_chair.core.plan.sheet import DAYS, Timetable
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
 
 # Handing over, reading and the ease question around each attempt, as long as no sitting says how long they take here.
 BETWEEN_SECONDS = 45.0
@@ -95,7 +97,7 @@ def _spent(study: Study, sittings: Mapping[int, Sitting]) -> tuple[dict[tuple[st
     gaps: list[float] = []
     for seat in study.seats:
         sitting = sittings.get(seat.number)
-        if sitting is None or not study.counted(seat.participant):
+        if sitting is None or not is_counted(study, seat, sitting):
             continue
         ended: int | None = None
         for attempt in sitting.tried:

@@ -4,9 +4,10 @@ from collections.abc import Iterable, Mapping
 
 from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import SECOND
+from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, OWN, Evidence
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Sitting
 
@@ -23,6 +24,7 @@ class AttemptFact:
         restarts, new_logins: How many of them it took.
         left_running_seconds: How long the machine worked on for it while another card was in hand; it is in the lanes.
         expectation: How easy the person expected it to be, 1 to 7, where that was asked before.
+        evidence: How its outcome is known.
         first_try: False for a later try of the same person at the same card and chair; those stay apart.
     """
 
@@ -58,6 +60,12 @@ class AttemptFact:
     new_logins: int = 0
     left_running_seconds: float = 0.0
     expectation: int | None = None
+    evidence: Evidence = BESIDE_A_NEWCOMER
+
+    @property
+    def own(self) -> bool:
+        """True where its outcome is the reviewer's own evidence."""
+        return self.evidence in OWN
 
     @property
     def said_done_was_not(self) -> bool:
@@ -65,14 +73,18 @@ class AttemptFact:
         return self.said_done and self.outcome.counts and not self.outcome.completed
 
 
+def is_counted(study: Study, seat: Seat, sitting: Sitting | None) -> bool:
+    """Whether a sitting is a newcomer's whom every figure counts: a participant's, begun, and no walk."""
+    return sitting is not None and sitting.walk is None and study.counted(seat.participant)
+
+
 def facts_of(study: Study, sittings: Mapping[int, Sitting]) -> list[AttemptFact]:
     """Every participant's attempt that has ended and was judged, in the order of sittings; no pilot's, no expert's."""
     facts: list[AttemptFact] = []
-    counted = {person.code for person in study.people if person.counts}
     tried: dict[tuple[str, str], set[str]] = {}
     for seat in sorted(study.seats, key=lambda seat: seat.number):
         sitting = sittings.get(seat.number)
-        if sitting is not None and seat.participant in counted:
+        if sitting is not None and is_counted(study, seat, sitting):
             facts.extend(_of_sitting(seat, sitting, tried.setdefault((seat.participant, seat.chair), set())))
     return facts
 
@@ -115,6 +127,7 @@ def _of_sitting(seat: Seat, sitting: Sitting, tried: set[str]) -> Iterable[Attem
             new_logins=attempt.marks.get("new login", 0),
             left_running_seconds=attempt.left_ns / SECOND,
             expectation=attempt.expectation,
+            evidence=attempt.evidence,
         )
         if attempt.outcome.counts:
             tried.add(attempt.card)

@@ -5,10 +5,11 @@ from collections.abc import Callable, Mapping, Sequence
 from fresh_chair.core.figures.cell import CellFigures, all_cells
 from fresh_chair.core.figures.comparison import Comparison, compare_all
 from fresh_chair.core.figures.estimate import Estimate
-from fresh_chair.core.figures.facts import AttemptFact
+from fresh_chair.core.figures.facts import AttemptFact, is_counted
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.sitting import Sitting
 
@@ -23,6 +24,20 @@ class Satisfaction:
 
 
 @frozen
+class MixedStates:
+    """A chair that changed between the sittings that are counted.
+
+    Attributes:
+        sittings: Numbers of the sittings held in each of its states, in the order of the states.
+        changed: The changes that made each state but the first, a few words each.
+    """
+
+    chair: str
+    sittings: tuple[tuple[int, ...], ...]
+    changed: tuple[tuple[str, ...], ...]
+
+
+@frozen
 class Weighing:
     """All figures of a study.
 
@@ -31,6 +46,9 @@ class Weighing:
         comparisons: By card.
         positions: How later chairs went faster or slower than the first.
         satisfaction: By chair, in the study's order.
+        borrowed: Attempts whose outcome is not the reviewer's own evidence; they count unless `own`.
+        own: True where only own evidence counts.
+        mixed: Chairs whose counted sittings were held in several states of them.
     """
 
     study: Study
@@ -39,12 +57,16 @@ class Weighing:
     comparisons: dict[str, list[Comparison]]
     positions: tuple[PositionEffect, ...]
     satisfaction: tuple[Satisfaction, ...]
+    borrowed: tuple[AttemptFact, ...] = ()
+    own: bool = False
+    mixed: tuple[MixedStates, ...] = ()
 
 
 def weigh_facts(
     study: Study,
     facts: Sequence[AttemptFact],
     satisfaction: tuple[Satisfaction, ...] = (),
+    own: bool = False,
     going: Callable[[], object] = lambda: None,
 ) -> Weighing:
     """All figures of a study from its attempts.
@@ -53,8 +75,11 @@ def weigh_facts(
         study: The plan.
         facts: Its attempts.
         satisfaction: The System Usability Scale at every chair.
+        own: Count only outcomes that are the reviewer's own evidence.
         going: Is called before each part, and raises where nobody waits for the figures any more.
     """
+    borrowed = tuple(fact for fact in facts if not fact.own)
+    facts = [fact for fact in facts if fact.own or not own]
     comparisons = compare_all(study, facts, going=going)
     positions = position_effects(facts)
     return Weighing(
@@ -64,7 +89,35 @@ def weigh_facts(
         comparisons,
         positions,
         satisfaction,
+        borrowed,
+        own,
     )
+
+
+def mixed_states(
+    study: Study, sittings: Mapping[int, Sitting], states: Mapping[int, ChairState]
+) -> tuple[MixedStates, ...]:
+    """The chairs whose counted sittings were held in several states of them.
+
+    Args:
+        study: The plan.
+        sittings: The sittings by number.
+        states: The state its chair was in, by the sitting's number.
+    """
+    found = []
+    for chair in study.chairs:
+        held: dict[int, list[int]] = {}
+        by_number: dict[int, ChairState] = {}
+        for seat in study.seats:
+            state = states.get(seat.number)
+            if seat.chair == chair.letter and state is not None and is_counted(study, seat, sittings.get(seat.number)):
+                held.setdefault(state.number, []).append(seat.number)
+                by_number[state.number] = state
+        if len(held) > 1:
+            order = sorted(held)
+            sat = tuple(tuple(sorted(held[number])) for number in order)
+            found.append(MixedStates(chair.letter, sat, tuple(by_number[number].changed for number in order[1:])))
+    return tuple(found)
 
 
 def satisfaction_of(study: Study, sittings: Mapping[int, Sitting]) -> tuple[Satisfaction, ...]:
@@ -74,8 +127,8 @@ def satisfaction_of(study: Study, sittings: Mapping[int, Sitting]) -> tuple[Sati
         scores = []
         for seat in study.seats:
             sitting = sittings.get(seat.number)
-            counted = seat.chair == chair.letter and study.counted(seat.participant)
-            if counted and sitting is not None and sitting.answers:
+            here = seat.chair == chair.letter and is_counted(study, seat, sitting)
+            if here and sitting is not None and sitting.answers:
                 scores.append((seat.participant, sus_score(sitting.answers)))
         values = [score.score for _, score in scores if score.score is not None]
         found.append(Satisfaction(chair.letter, tuple(scores), sus_mean(values)))

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 
 from fresh_chair.core.clock import clock_text
+from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, IN_A_WALK, OWN, Evidence
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.estimate import Proportion, interval_words
 from fresh_chair.core.figures.facts import AttemptFact
@@ -21,6 +22,8 @@ class Snag:
         at: Time in the sitting, as on a clock.
         card: The card's id, empty where it was seen between two attempts.
         severity: How bad it was as it was typed at once; None where nothing was.
+        walked: Whether a reviewer met it alone; such a snag is in no share of newcomers.
+        evidence: How it is known.
     """
 
     id: str
@@ -32,6 +35,19 @@ class Snag:
     at: str
     finding: str | None
     severity: int | None = None
+    walked: bool = False
+    evidence: Evidence = BESIDE_A_NEWCOMER
+
+    @property
+    def own(self) -> bool:
+        """True where it is the reviewer's own evidence."""
+        return self.evidence in OWN
+
+    @property
+    def known(self) -> str:
+        """How it is known, in brackets, where that is not the usual of its sitting; empty where it is."""
+        usual = IN_A_WALK if self.walked else BESIDE_A_NEWCOMER
+        return "" if self.evidence == usual else f" ({self.evidence})"
 
 
 @frozen
@@ -40,7 +56,7 @@ class Spread:
 
     Attributes:
         people, tried: Counted people only.
-        others: Pilots and experts who met it; in no share.
+        others: Pilots, experts and reviewers who met it; in no share.
     """
 
     chair: str
@@ -128,6 +144,8 @@ def all_snags(study: Study, sittings: Mapping[int, Sitting], findings: Findings)
 
 def _snag(findings: Findings, seat: Seat, sitting: Sitting, remark: Remark) -> Snag:
     card = "" if remark.attempt is None else sitting.attempts[remark.attempt - 1].card
+    if remark.step is not None and sitting.walk is not None:
+        card = sitting.walk.steps[remark.step - 1].card
     finding = findings.finding_of.get(remark.entry)
     return Snag(
         remark.entry,
@@ -139,6 +157,8 @@ def _snag(findings: Findings, seat: Seat, sitting: Sitting, remark: Remark) -> S
         clock_text(remark.at_ns),
         finding,
         remark.severity,
+        sitting.walk is not None,
+        remark.evidence,
     )
 
 
@@ -151,7 +171,8 @@ def _spread(study: Study, facts: Sequence[AttemptFact], met: tuple[Snag, ...]) -
     spread = []
     for letter, sat in tried.items():
         here = {snag.participant for snag in met if snag.chair == letter}
-        people = sorted(code for code in here if study.counted(code))
+        beside = {snag.participant for snag in met if snag.chair == letter and not snag.walked}
+        people = sorted(code for code in beside if study.counted(code))
         sat |= set(people)
         share = adjusted_wald(len(people), len(sat))
         spread.append(Spread(letter, tuple(people), tuple(sorted(sat)), share, tuple(sorted(here - set(people)))))

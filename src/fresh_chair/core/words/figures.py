@@ -1,7 +1,9 @@
 """All sentences that a study's figures allow."""
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 
+from fresh_chair.core.evidence.kinds import KINDS
 from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.position import PositionEffect
 from fresh_chair.core.figures.study_figures import Weighing
@@ -28,13 +30,41 @@ class FigureWords:
 
 def figure_words(weighing: Weighing, words: Words = ENGLISH) -> FigureWords:
     """The sentences of a study's figures."""
-    study = weighing.study
+    study, known = weighing.study, evidence_sentences(weighing, words)
     return FigureWords(
         {card: tuple(comparison_sentences(study, each, words)) for card, each in weighing.comparisons.items()},
         position_sentence(weighing.positions, words),
-        tuple(unlike_conditions(study, words)),
-        brief_conditions(study, words),
+        (*known, *mixed_sentences(weighing, words), *unlike_conditions(study, words)),
+        " ".join(filter(None, (*known, *mixed_sentences(weighing, words), brief_conditions(study, words)))),
     )
+
+
+def evidence_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[str]:
+    """How many outcomes are not the reviewer's own evidence, by their kind, and whether they count; none for none."""
+    kinds = Counter(fact.evidence for fact in weighing.borrowed)
+    if not kinds:
+        return [words.say("Only own evidence counts here; there is no other.")] if weighing.own else []
+    listed = ", ".join(f"{kinds[kind]} {words.say(kind)}" for kind in KINDS if kinds[kind])
+    if weighing.own:
+        return [words.say("Only own evidence counts here; left out: {kinds}.", kinds=listed)]
+    return [words.say("Not own evidence, and counted: {kinds}.", kinds=listed)]
+
+
+def mixed_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[str]:
+    """The chairs that changed between the sittings compared here, a sentence each."""
+    found = []
+    for mixed in weighing.mixed:
+        changes = "; ".join(change for each in mixed.changed for change in each)
+        parts = " | ".join(", ".join(map(str, numbers)) for numbers in mixed.sittings)
+        found.append(
+            words.say(
+                "{chair} changed between its sittings ({sittings}): {changes}.",
+                chair=mixed.chair,
+                sittings=parts,
+                changes=changes,
+            )
+        )
+    return found
 
 
 def position_sentence(positions: Sequence[PositionEffect], words: Words = ENGLISH) -> str:

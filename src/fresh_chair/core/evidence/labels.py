@@ -1,0 +1,117 @@
+"""Labels of the fields of evidence records, and the values that belong into each."""
+
+from fresh_chair.core.frozen import frozen
+
+
+@frozen
+class EvidenceLabel:
+    """One field of a record: its name there, its label, and a note on its values."""
+
+    field: str
+    words: str
+    note: str = ""
+
+
+_TARGET = "Typed: chair:B, mark:ID, step:ID, record:A/claim/ID, card:ID, reference:ID, finding:ID, ..."
+_KNOWN = EvidenceLabel("evidence", "known by", "Done, seen, measured, read about, ...; empty: the usual of its kind.")
+_NOTE = EvidenceLabel("note", "note")
+EVIDENCE_LABELS: dict[str, tuple[EvidenceLabel, ...]] = {
+    "reference": (
+        EvidenceLabel("name", "name", "Such as: the release before; what most systems do."),
+        EvidenceLabel("sort", "sort"),
+        EvidenceLabel("earlier_of", "earlier release of", "The chair or reference that came after it: chair:A."),
+        _NOTE,
+    ),
+    "against": (
+        EvidenceLabel("of", "what", _TARGET),
+        EvidenceLabel("than", "against", "A reference or a chair: reference:ID, chair:B."),
+        EvidenceLabel("says", "says"),
+        EvidenceLabel("words", "in words"),
+        EvidenceLabel("differs", "what differs", "In the conditions: another machine, a later update, ..."),
+        _KNOWN,
+    ),
+    "change": (
+        EvidenceLabel("chair", "chair", "Its letter; empty where it is of a reference."),
+        EvidenceLabel("release", "of release", "A reference that nobody sits at: reference:ID."),
+        EvidenceLabel("what", "what"),
+        EvidenceLabel("sort", "sort"),
+        EvidenceLabel("was", "was", "Before: a name, a place, a version."),
+        EvidenceLabel("now", "now"),
+        EvidenceLabel("known", "found or announced"),
+        EvidenceLabel("comes", "still to come", "With a date or a release; empty where it is here."),
+        EvidenceLabel("claim", "promised by claim", "The claim's id."),
+        EvidenceLabel("instead", "of the promise", "As promised, something else, or the newest is elsewhere."),
+        _KNOWN,
+    ),
+    "inventory": (
+        EvidenceLabel("chair", "chair", "Its letter."),
+        EvidenceLabel("purpose", "purpose", "A mail program; something to burn discs."),
+        EvidenceLabel("presence", "is it there"),
+        EvidenceLabel("shown", "shown name"),
+        EvidenceLabel("version", "version"),
+        EvidenceLabel("package_format", "package format"),
+        EvidenceLabel("source", "source"),
+        EvidenceLabel("found", "found in"),
+        EvidenceLabel("looked", "looked for in"),
+        _NOTE,
+        _KNOWN,
+    ),
+    "link": (
+        EvidenceLabel("first", "what", _TARGET),
+        EvidenceLabel("relation", "how"),
+        EvidenceLabel("second", "to what", _TARGET),
+        _NOTE,
+    ),
+    "forecast": (
+        EvidenceLabel("what", "what will happen"),
+        EvidenceLabel("by", "by", "A date such as 2027-04-01."),
+        EvidenceLabel("release", "with which release"),
+        EvidenceLabel("sure", "how sure"),
+        EvidenceLabel("bears_on", "bears on", _TARGET),
+        EvidenceLabel("sealed", "sealed", "Once it is, only how it came out can be said."),
+        EvidenceLabel("outcome", "came true"),
+        _NOTE,
+    ),
+    "later": (
+        EvidenceLabel("what", "what"),
+        EvidenceLabel("sort", "sort"),
+        EvidenceLabel("due", "due", "A date such as 2027-04-01."),
+        EvidenceLabel("when", "or when", "What else brings it back: when it is final, a release."),
+        EvidenceLabel("chair", "at chair"),
+        EvidenceLabel("whom", "for whom"),
+        EvidenceLabel("of", "comes from", _TARGET),
+        EvidenceLabel("done", "done"),
+        EvidenceLabel("became", "what came of it"),
+    ),
+    "advice": (
+        EvidenceLabel("what", "advice"),
+        EvidenceLabel("to", "to"),
+        EvidenceLabel("of", "comes from", _TARGET),
+        EvidenceLabel("told", "told where", "Of advice to makers: a bug report, a letter."),
+        EvidenceLabel("told_on", "told on", "A date such as 2027-04-01."),
+        EvidenceLabel("answer", "answered"),
+    ),
+    "disclosure": (
+        EvidenceLabel("chair", "chair", "Its letter."),
+        EvidenceLabel("sitting", "of walk", "The sitting's number; 0 for all of the chair."),
+        EvidenceLabel("terms", "terms", "Paid, lent, given, none."),
+        EvidenceLabel("price", "price"),
+        EvidenceLabel("worth", "said to be worth"),
+        EvidenceLabel("group", "release", "Whose editions belong together."),
+        EvidenceLabel("edition", "edition"),
+        EvidenceLabel("meant_for", "is for"),
+        _NOTE,
+    ),
+}
+# What a record cannot be without, and how one asks for it.
+NEEDED: dict[str, tuple[tuple[str, str], ...]] = {
+    "reference": (("name", "say what it is called"),),
+    "against": (("of", "say what is compared"), ("than", "say what it is held against")),
+    "change": (("what", "say what changed"),),
+    "inventory": (("chair", "say at which chair"), ("purpose", "say what it is for")),
+    "link": (("first", "say what is tied"), ("relation", "say how"), ("second", "say what it is tied to")),
+    "forecast": (("what", "say what will happen"),),
+    "later": (("what", "say what was put off"),),
+    "advice": (("what", "say what you advise"),),
+    "disclosure": (("chair", "say of which chair"),),
+}
