@@ -13,6 +13,7 @@ from fresh_chair.core.text import clipped, legible
 if TYPE_CHECKING:
     # A start shows the board before it needs to know what is known of the chairs.
     from fresh_chair.core.chair.ledger import ChairEntry
+    from fresh_chair.core.evidence.ledger import EvidenceEntry
     from fresh_chair.core.findings.ledger import SortEntry
     from fresh_chair.core.sitting.journal import Entry
 
@@ -42,6 +43,13 @@ def chair_row(entry: "ChairEntry") -> dict[str, Any]:
     from fresh_chair.core.chair.ledger import CODEC
 
     return {"chair": _name("a chair's letter", entry.chair), **_row(entry, CODEC)}
+
+
+def evidence_row(entry: "EvidenceEntry") -> dict[str, Any]:
+    """An entry of the ledger of evidence as its row. Raises as `entry_row`."""
+    from fresh_chair.core.evidence.ledger import CODEC
+
+    return _row(entry, CODEC)
 
 
 def _row(entry: LedgerEntry, codec: Codec) -> dict[str, Any]:

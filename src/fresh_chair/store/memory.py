@@ -1,8 +1,9 @@
 """A study store without a disk, for tests above the store: it keeps the same rows behind the same gate."""
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from pathlib import Path
 from typing import Any
 
 from fresh_chair.core.chair import ledger as chairs
@@ -10,7 +11,9 @@ from fresh_chair.core.chair.ledger import ChairEntry, chair_id
 from fresh_chair.core.chair.state import State
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import FileProblem, JournalError, NotSaved, Overtaken
+from fresh_chair.core.evidence import ledger as evidence
 from fresh_chair.core.evidence.hunches import Hunch
+from fresh_chair.core.evidence.ledger import EvidenceEntry, evidence_id
 from fresh_chair.core.findings import ledger as findings
 from fresh_chair.core.findings.ledger import SortEntry, sort_id
 from fresh_chair.core.ledger import Codec
@@ -21,8 +24,9 @@ from fresh_chair.core.plan.people import Erasure
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal
 from fresh_chair.core.sitting.journal import Entry
-from fresh_chair.store.gate import chair_row, entry_row, moment_row, require_plain, require_text, sort_row
-from fresh_chair.store.scrubbing import ANSWERS, scrubbed, without_own_names, without_traces
+from fresh_chair.store.gate import chair_row, entry_row, evidence_row, moment_row, require_plain, require_text, sort_row
+from fresh_chair.store.home import HomeAddress
+from fresh_chair.store.scrubbing import ANSWERS, scrubbed, without_own_names, without_traces, without_words
 
 Row = dict[str, Any]
 
@@ -34,6 +38,7 @@ class Kept:
     entries: dict[int, list[Row]] = field(default_factory=dict)
     sorting: list[Row] = field(default_factory=list)
     chairs: list[Row] = field(default_factory=list)
+    evidence: list[Row] = field(default_factory=list)
     states: dict[int, State] = field(default_factory=dict)
     beats: dict[int, Moment] = field(default_factory=dict)
     study: Study | None = None
@@ -61,11 +66,41 @@ class MemoryStore:
         self.journals = MemoryJournals(self.kept)
         self.sorting = MemorySorting(self.kept)
         self.chairs = MemoryChairs(self.kept)
+        self.evidence = MemoryEvidence(self.kept)
         self.plans = MemoryPlans(self.kept)
         self.preparations = MemoryPreparations(self.kept)
+        self.home = MemoryHome(self.kept)
 
     def require_readable(self) -> None:
         """Rows in memory can always be read."""
+
+
+class MemoryHome:
+    """The home of kept rows: always there, and written by their holders."""
+
+    there = writable = shares = True
+    observes = False
+
+    def __init__(self, kept: Kept) -> None:
+        self.address = HomeAddress("memory", id(kept))
+
+    def take_over(self) -> bool:
+        """The rows are one's own."""
+        return True
+
+    def is_home_of(self, address: HomeAddress) -> bool:
+        """True for the same rows; others may be anywhere in memory."""
+        return address == self.address
+
+    def make_room(self) -> None:
+        """Rows in memory take all the room they need."""
+
+    def rescue(self) -> Path | None:
+        """Rows in memory are not taken away."""
+        return None
+
+    def close(self, *, clean: bool = True) -> None:
+        """The rows stay with those who hold them."""
 
 
 def _append(kept: list[Row], fresh: list[Row], name: str) -> None:
@@ -139,6 +174,27 @@ class MemorySorting:
         return [SortEntry(sort_id(row["number"]), *_read(row, findings.NAME, findings.CODEC)) for row in rows]
 
     def all(self) -> list[SortEntry]:
+        """Every entry in its order."""
+        return self.since(0)
+
+
+class MemoryEvidence:
+    """The ledger of evidence records in memory."""
+
+    def __init__(self, kept: Kept) -> None:
+        self._kept = kept
+
+    def append(self, entries: Sequence[EvidenceEntry]) -> None:
+        """Keep entries, all or none. Raises Overtaken, InputError."""
+        _append(self._kept.evidence, [evidence_row(entry) for entry in entries], evidence.NAME)
+
+    def since(self, number: int) -> list[EvidenceEntry]:
+        """The entries after the one of a number."""
+        rows = [row for row in self._kept.evidence if row["number"] > number]
+        read = [(row["number"], _read(row, evidence.NAME, evidence.CODEC)) for row in rows]
+        return [EvidenceEntry(evidence_id(number), *parts) for number, parts in read]
+
+    def all(self) -> list[EvidenceEntry]:
         """Every entry in its order."""
         return self.since(0)
 
@@ -325,6 +381,9 @@ class MemoryPreparations:
     ) -> None:
         """Remove a person's words, and their marks too where the trace says so. Arguments as in the port."""
         kept = self._kept
+        targets = frozenset(self._targets(own_places))
+        for row in kept.evidence:
+            row["body"] = without_words(row["body"], targets)
         for number, own in own_places.items():
             if erasure.figures_kept:
                 kept.entries[number] = [
@@ -339,6 +398,14 @@ class MemoryPreparations:
                     self._scrub_chair(row)
         kept.erasures.append(erasure)
         kept.study, kept.revision = new, kept.revision + 1
+
+    def _targets(self, numbers: Iterable[int]) -> Iterator[str]:
+        """The targets of evidence records in some sittings."""
+        for number in numbers:
+            yield f"sitting:{number}"
+            yield from (f"attempt:{number}/{attempt}" for attempt in range(1, 100))
+            for row in self._kept.entries.get(number, []):
+                yield from (f"mark:{row['id']}", f"step:{row['id']}")
 
     def _scrub_chair(self, row: Row) -> None:
         body = json.loads(row["body"])

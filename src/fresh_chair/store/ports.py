@@ -13,10 +13,13 @@ from typing import TYPE_CHECKING, Protocol, TypeVar
 from fresh_chair.core.ledger import LedgerEntry
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from fresh_chair.core.chair.ledger import ChairEntry
     from fresh_chair.core.chair.state import State
     from fresh_chair.core.clock import Moment
     from fresh_chair.core.evidence.hunches import Hunch
+    from fresh_chair.core.evidence.ledger import EvidenceEntry
     from fresh_chair.core.findings.ledger import SortEntry
     from fresh_chair.core.plan.chair_states import ChairState
     from fresh_chair.core.plan.changes import Change, Difference
@@ -24,6 +27,7 @@ if TYPE_CHECKING:
     from fresh_chair.core.plan.people import Erasure
     from fresh_chair.core.plan.study import Study
     from fresh_chair.core.sitting.journal import Entry
+    from fresh_chair.store.home import HomeAddress
 
 E = TypeVar("E", bound=LedgerEntry)
 
@@ -168,8 +172,57 @@ class PreparationStore(Protocol):
         """
 
 
+class StudyHome(Protocol):
+    """Where a store keeps a study: whether it is still there, and who may write into it."""
+
+    @property
+    def address(self) -> HomeAddress:
+        """The address as it was when the study was opened."""
+        ...
+
+    @property
+    def there(self) -> bool:
+        """False once the study is no longer where it was opened."""
+        ...
+
+    @property
+    def writable(self) -> bool:
+        """True where this program alone moderates sittings of the study."""
+        ...
+
+    @property
+    def observes(self) -> bool:
+        """True where this program adds a second observer's marks, and nothing else."""
+        ...
+
+    @property
+    def shares(self) -> bool:
+        """True where this program may write beside the one that moderates."""
+        ...
+
+    def take_over(self) -> bool:
+        """Moderate, where the program that did is gone; True where this one does now."""
+
+    def is_home_of(self, address: HomeAddress) -> bool:
+        """True where marks of that address belong here: it is this one, or is not there any more."""
+
+    def make_room(self) -> None:
+        """Free the room that can be freed, and make the study whole where it lies."""
+
+    def rescue(self) -> Path | None:
+        """Copy a study that was taken away where it would be lost; returns the copy, None where there is none."""
+
+    def close(self, *, clean: bool = True) -> None:
+        """Let go of the study; not cleanly after a failure."""
+
+
 class StudyStore(Protocol):
     """One study, kept somewhere."""
+
+    @property
+    def home(self) -> StudyHome:
+        """Where it is kept."""
+        ...
 
     @property
     def name(self) -> str:
@@ -187,6 +240,11 @@ class StudyStore(Protocol):
     @property
     def sorting(self) -> LedgerStore[SortEntry]:
         """The sorting ledger."""
+        ...
+
+    @property
+    def evidence(self) -> LedgerStore[EvidenceEntry]:
+        """The ledger of evidence records."""
         ...
 
     @property

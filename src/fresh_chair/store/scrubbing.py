@@ -11,7 +11,9 @@ ANSWERS = ("freshness_read", "checks_asked", "noise_learnt")
 # Sections of a chair's state whose names people choose themselves.
 OWN_NAMES = ("home",)
 # The fields of a sitting's entry in which words of the person, or names of what is theirs, can stand.
-_WORDY = ("words", "reason", "file", "evidence")
+_WORDY = ("words", "reason", "file", "evidence", "title")
+# The fields of an evidence record in which they can.
+_EVIDENCE_WORDS = ("what", "words", "note", "became", "answer", "differs", "whom", "told")
 _WORD_LISTS = ("told", "skipped")
 
 
@@ -26,8 +28,14 @@ def scrubbed(body: object, own_places: frozenset[str] = frozenset()) -> object:
         return "{}"
     was = json.dumps(raw, ensure_ascii=False)
     for key in _WORDY:
-        if raw.get(key):
+        # How a thing is known is one of a few words of ours, and nobody's own.
+        if raw.get(key) and not (key == "evidence" and raw.get("kind") == "evidence_told"):
             raw[key] = ERASED
+    if raw.get("kind") == "attached":
+        # Its copy beside the study is gone; so is all that could tell which file it was.
+        raw |= {"name": ERASED, "location": ERASED, "sha256": "0" * 64, "size": 0}
+    if isinstance(raw.get("items"), list):
+        raw["items"] = [f"{ERASED} {number}" for number in range(1, len(raw["items"]) + 1)]
     for key in _WORD_LISTS:
         if raw.get(key):
             raw[key] = [ERASED]
@@ -53,6 +61,25 @@ def without_traces(raw: Any) -> dict[str, Any]:
     if isinstance(raw.get("names"), list):
         raw["names"] = [name for name in raw["names"] if str(name).partition(":")[0] not in OWN_NAMES]
     return raw
+
+
+def without_words(body: object, targets: frozenset[str]) -> object:
+    """An evidence record's stored content without its words, where it speaks of one of these targets.
+
+    Args:
+        body: The stored content.
+        targets: The marks, steps, attempts and sittings of a person.
+    """
+    try:
+        raw = json.loads(body) if isinstance(body, str) else None
+    except (ValueError, RecursionError):
+        raw = None
+    values = raw.get("values") if isinstance(raw, dict) else None
+    if not isinstance(raw, dict) or not isinstance(values, dict) or targets.isdisjoint(map(str, values.values())):
+        return body
+    told = {key: ERASED for key in _EVIDENCE_WORDS if values.get(key)}
+    now = json.dumps({**raw, "values": {**values, **told}}, ensure_ascii=False)
+    return body if json.loads(now) == raw else now
 
 
 def without_own_names(state: State) -> State:

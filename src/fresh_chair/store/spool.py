@@ -22,6 +22,7 @@ from fresh_chair.core.codec import plain_json
 from fresh_chair.core.errors import JournalError
 from fresh_chair.core.frozen import frozen
 from fresh_chair.store.gate import entry_row, moment_problem
+from fresh_chair.store.home import HomeAddress
 
 if TYPE_CHECKING:
     from fresh_chair.core.sitting.journal import Entry
@@ -38,6 +39,11 @@ def places() -> list[Path]:
     return [user_state_path("fresh-chair") / "marks", temporary, Path(f"/dev/shm/fresh-chair-{os.getuid()}")]
 
 
+def rescued_folder() -> Path:
+    """The folder of copies of studies whose file was taken away under a sitting."""
+    return user_state_path("fresh-chair") / "rescued"
+
+
 @frozen
 class Leftover:
     """Marks that were kept in a second place and are in no study file yet.
@@ -47,15 +53,14 @@ class Leftover:
     Attributes:
         file: Where they lie.
         study: The id of the study they belong to.
-        path, inode: Which file that study was in.
+        home: Where that study was kept.
         marks: Sitting, id of the entry before it, and the entry, in their order.
         lock: The descriptor that holds the lock.
     """
 
     file: Path
     study: str
-    path: str
-    inode: int
+    home: HomeAddress
     marks: tuple[tuple[int, str, Entry], ...]
     lock: int
 
@@ -74,7 +79,7 @@ class Leftover:
         if not kept:
             self.clear()
             return
-        head = {"study": self.study, "path": self.path, "inode": self.inode}
+        head = _head(self.study, self.home)
         lines = [head, *({"sitting": sitting, **entry_row(entry), "after": after} for sitting, after, entry in kept)]
         data = "".join(json.dumps(line, ensure_ascii=False) + "\n" for line in lines).encode()
         draft = self.file.with_suffix(".part")
@@ -92,17 +97,16 @@ class Leftover:
 
 
 class Spool:
-    """Keeps marks of one study beside its file.
+    """Keeps marks of one study beside its home.
 
     Args:
         study: The study's id.
-        path: Its file.
-        inode: That file's number on its disk.
+        home: Where it is kept.
         folders: Where to try; all places by default.
     """
 
-    def __init__(self, study: str, path: Path, inode: int, folders: Sequence[Path] | None = None) -> None:
-        self._head = {"study": study, "path": str(path.absolute()), "inode": inode}
+    def __init__(self, study: str, home: HomeAddress, folders: Sequence[Path] | None = None) -> None:
+        self._head = _head(study, home)
         self._folders = folders
         self._descriptor: int | None = None
         self.file: Path | None = None
@@ -190,7 +194,8 @@ def _read(file: Path) -> Leftover | None:
         head = plain_json(lines[0].decode())
         # What comes after the last end of a line was never said to be kept.
         marks = [_mark(plain_json(line.decode())) for line in lines[1:-1]]
-        return Leftover(file, str(head["study"]), str(head["path"]), int(head["inode"]), tuple(marks), descriptor)
+        home = HomeAddress(str(head["path"]), int(head["inode"]))
+        return Leftover(file, str(head["study"]), home, tuple(marks), descriptor)
     except BlockingIOError:
         # Its program is still there and will bring them back itself.
         os.close(descriptor)
@@ -198,6 +203,11 @@ def _read(file: Path) -> Leftover | None:
     except BaseException:
         os.close(descriptor)
         raise
+
+
+def _head(study: str, home: HomeAddress) -> dict[str, object]:
+    """The first line of a spool."""
+    return {"study": study, "path": home.path, "inode": home.number}
 
 
 def _mark(raw: dict[str, Any]) -> tuple[int, str, Entry]:

@@ -61,7 +61,8 @@ def copy_sound(path: Path, to: Path, left_out: Mapping[str, set[tuple[object, ..
             }
             _copy(source, target, "entry", entries, within="sitting")
             _copy(source, target, "sort_entry", left_out.get("sort_entry", set()))
-            _copy(source, target, "chair_entry", left_out.get("chair_entry", set()))
+            for table in ("chair_entry", "evidence_entry"):
+                _copy(source, target, table, left_out.get(table, set()))
             target.commit()
 
     create_file(to, fill)

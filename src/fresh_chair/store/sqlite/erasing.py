@@ -5,12 +5,12 @@ from __future__ import annotations
 import json
 import sqlite3
 import time
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import NotSaved
-from fresh_chair.store.scrubbing import scrubbed, without_traces
+from fresh_chair.store.scrubbing import scrubbed, without_traces, without_words
 from fresh_chair.store.sqlite.troubles import writing
 
 if TYPE_CHECKING:
@@ -36,18 +36,26 @@ def _without_triggers(connection: sqlite3.Connection, *tables: str) -> Iterator[
         connection.execute(sql)
 
 
-def scrub(rows: Rows, own_places: Mapping[int, frozenset[str]], windows: Sequence[tuple[str, int, int]]) -> None:
+def scrub(
+    rows: Rows,
+    own_places: Mapping[int, frozenset[str]],
+    windows: Sequence[tuple[str, int, int]],
+    targets: frozenset[str],
+) -> None:
     """Take words out of sittings' entries and traces out of chairs' answers; the bytes are still to be packed.
 
     Args:
         rows: Within a transaction; the erasure must be on record already.
         own_places: For each of the person's sittings the places that are the chair's own, and so may stay.
         windows: Chair, and from when to when, by the wall clock, their traces may have been on it.
+        targets: The marks, steps, attempts and sittings of theirs that evidence records may speak of.
     """
     from fresh_chair.store.sqlite.packed_states import packed_without_own_names
 
     for number, own in own_places.items():
         _scrub_entries(rows, rows.sitting_id(number), own)
+    with _without_triggers(rows.connection, "evidence_entry"):
+        scrub_evidence(rows, targets)
     with _without_triggers(rows.connection, "chair_entry", "baseline_state"):
         for letter, since, until in windows:
             _scrub_chair(rows, rows.chair_id(letter), since, until, packed_without_own_names)
@@ -62,6 +70,28 @@ def _scrub_entries(rows: Rows, sitting: str, own_places: frozenset[str]) -> None
         if changed != body:
             values = (changed, rows.study, sitting, number)
             rows.execute("UPDATE entry SET body = ? WHERE study = ? AND sitting = ? AND number = ?", values)
+
+
+def scrub_evidence(rows: Rows, targets: frozenset[str]) -> None:
+    """Take the words out of evidence records that speak of these targets; within a transaction, without triggers."""
+    query = "SELECT number, body FROM evidence_entry WHERE study = ?"
+    for number, body in rows.connection.execute(query, (rows.study,)).fetchall():
+        changed = without_words(body, targets)
+        if changed != body:
+            values = (changed, rows.study, number)
+            rows.execute("UPDATE evidence_entry SET body = ? WHERE study = ? AND number = ?", values)
+
+
+def targets_of(rows: Rows, numbers: Iterable[int]) -> frozenset[str]:
+    """The targets of evidence records in some sittings: the sittings, their entries, their attempts."""
+    found = set()
+    for number in numbers:
+        found.add(f"sitting:{number}")
+        found |= {f"attempt:{number}/{attempt}" for attempt in range(1, 100)}
+        query = "SELECT id FROM entry WHERE study = ? AND sitting = ?"
+        for (name,) in rows.connection.execute(query, (rows.study, rows.sitting_id(number))).fetchall():
+            found |= {f"mark:{name}", f"step:{name}"}
+    return frozenset(found)
 
 
 def _scrub_chair(rows: Rows, chair: str, since: int, until: int, repack: Repack) -> None:

@@ -12,11 +12,12 @@ from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FileProblem, JournalError, NotSaved, Overtaken
 from fresh_chair.core.ledger import Codec
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.store.gate import MOST_ENTRIES, moment_problem, sort_row, unreadable_row
+from fresh_chair.store.gate import MOST_ENTRIES, evidence_row, moment_problem, sort_row, unreadable_row
 from fresh_chair.store.sqlite.rows import Rows
 from fresh_chair.store.sqlite.study_file import StudyFile
 
 if TYPE_CHECKING:
+    from fresh_chair.core.evidence.ledger import EvidenceEntry
     from fresh_chair.core.findings.ledger import SortEntry
 
 # The columns that the tables of all ledgers have.
@@ -52,6 +53,33 @@ class SortLedger:
         ]
 
     def all(self) -> list[SortEntry]:
+        """Every entry in its order; those that cannot be read, or are gone, as such. Raises as `since`."""
+        return self.since(0)
+
+
+class EvidenceLedger:
+    """The ledger of evidence records."""
+
+    def __init__(self, file: StudyFile) -> None:
+        self._file = file
+
+    def append(self, entries: Sequence[EvidenceEntry]) -> None:
+        """Put entries on the disk, all or none. Raises as `SortLedger.append`."""
+        with appending(self._file, "evidence_entry", "Evidence") as rows:
+            rows.put("evidence_entry", [evidence_row(entry) for entry in entries])
+
+    def since(self, number: int) -> list[EvidenceEntry]:
+        """The entries after the one of a number. Raises FileProblem where the file cannot be read."""
+        from fresh_chair.core.evidence.ledger import CODEC, NAME, EvidenceEntry, evidence_id
+
+        query = f"SELECT {COLUMNS} FROM evidence_entry WHERE study = ? AND number > ? ORDER BY number"
+        found = self._file.read(query, (self._file.study_id, number))
+        return [
+            EvidenceEntry(evidence_id(at), at, moment, author, content)
+            for at, moment, author, content, _ in parts(found, NAME, CODEC, after=number)
+        ]
+
+    def all(self) -> list[EvidenceEntry]:
         """Every entry in its order; those that cannot be read, or are gone, as such. Raises as `since`."""
         return self.since(0)
 

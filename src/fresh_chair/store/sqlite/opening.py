@@ -136,7 +136,7 @@ def _keep_copy(file: StudyFile) -> None:
     try:
         with writing(file.name):
             os.close(os.open(draft, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600))
-            file.rescue(draft, connect=True)
+            file.copy_to(draft, connect=True)
             draft.replace(copy)
     finally:
         draft.unlink(missing_ok=True)

@@ -9,7 +9,7 @@ from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.people import Erasure
 from fresh_chair.core.plan.study import Study
 from fresh_chair.store.gate import require_plain
-from fresh_chair.store.sqlite.erasing import scrub
+from fresh_chair.store.sqlite.erasing import scrub, targets_of
 from fresh_chair.store.sqlite.study_file import StudyFile, copy_before
 
 
@@ -83,11 +83,12 @@ class Preparations:
         with self._file.changing() as rows:
             rows.connection.execute("PRAGMA secure_delete = ON")
             rows.put("erasure", [asdict(erasure)])
+            targets = targets_of(rows, own_places)
             if not erasure.figures_kept:
                 theirs = [rows.sitting_id(number) for number in own_places]
                 rows.drop("entry", "sitting", theirs)
                 rows.drop("pulse", "sitting", theirs)
-            scrub(rows, own_places if erasure.figures_kept else {}, windows)
+            scrub(rows, own_places if erasure.figures_kept else {}, windows, targets)
             replace_plan(rows, old, new)
             rows.execute("UPDATE study SET revision = revision + 1 WHERE id = ?", (rows.study,))
         copy_before(self._file.path).unlink(missing_ok=True)
@@ -95,7 +96,7 @@ class Preparations:
     def erase_again(self, own_places: Mapping[int, frozenset[str]], windows: Sequence[tuple[str, int, int]]) -> None:
         """Take out traces an earlier version left of an erased person. Raises NotSaved; all is then as it was."""
         with self._file.changing() as rows:
-            scrub(rows, own_places, windows)
+            scrub(rows, own_places, windows, targets_of(rows, own_places))
 
 
 _HUNCHES = (

@@ -4,13 +4,16 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from fresh_chair.store.sqlite.journals import Journals
-from fresh_chair.store.sqlite.ledgers import SortLedger, require_numbers
+from fresh_chair.store.sqlite.ledgers import EvidenceLedger, SortLedger, require_numbers
 from fresh_chair.store.sqlite.plans import Plans
 from fresh_chair.store.sqlite.preparations import Preparations
 from fresh_chair.store.sqlite.study_file import StudyFile
 
 if TYPE_CHECKING:
     from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
+
+
+_LEDGERS = {"chair_entry": "Chairs", "sort_entry": "Sorting", "evidence_entry": "Evidence", "entry": "A sitting"}
 
 
 class SqliteStore:
@@ -21,9 +24,10 @@ class SqliteStore:
     """
 
     def __init__(self, file: StudyFile) -> None:
-        self.file = file
+        self.file = self.home = file
         self.journals = Journals(file)
         self.sorting = SortLedger(file)
+        self.evidence = EvidenceLedger(file)
         self.plans = Plans(file)
         self.preparations = Preparations(file)
 
@@ -36,7 +40,7 @@ class SqliteStore:
 
     def require_readable(self) -> None:
         """Do nothing where the ledgers that are read later can be. Raises FileProblem."""
-        for table, name in (("chair_entry", "Chairs"), ("sort_entry", "Sorting"), ("entry", "A sitting")):
+        for table, name in _LEDGERS.items():
             require_numbers(self.file, table, name)
         self.journals.require_sittings()
 

@@ -10,12 +10,15 @@ from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from threading import RLock
+from time import strftime
 from types import TracebackType
 from typing import TYPE_CHECKING, TypeVar
 from urllib.parse import quote
 
 from fresh_chair.core.codec import Unfit, built
-from fresh_chair.core.errors import FileProblem, NotSaved
+from fresh_chair.core.errors import FileProblem, FreshChairError, NotSaved
+from fresh_chair.store.home import HomeAddress
+from fresh_chair.store.spool import rescued_folder
 from fresh_chair.store.sqlite.form.recognising import display_name
 from fresh_chair.store.sqlite.form.schema import (
     APPLICATION_ID,
@@ -109,9 +112,18 @@ class StudyFile:
             return self._writer
 
     @property
-    def inode(self) -> int:
-        """The file's number on its disk, by which it is known again under another name; 0 where it was not there."""
-        return self._place[1]
+    def address(self) -> HomeAddress:
+        """The file's path and its number on its disk."""
+        return HomeAddress(str(self.path.absolute()), self._place[1])
+
+    def is_home_of(self, address: HomeAddress) -> bool:
+        """True where marks of that file belong into this one: it is the same, or is not there any more."""
+        if address.number == self.address.number or address.path == self.address.path:
+            return True
+        try:
+            return Path(address.path).stat().st_ino != address.number
+        except OSError:
+            return True
 
     @property
     def there(self) -> bool:
@@ -130,13 +142,25 @@ class StudyFile:
                 "This was not saved into it. Put it back, or open it where it is now.",
             )
 
-    def settle(self) -> None:
+    def make_room(self) -> None:
         """Bring everything that was written into the file itself, so that it is whole wherever it was moved to."""
         if self._writer is not None:
             with contextlib.suppress(Exception), self._writing:
                 self._writer.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchall()
 
-    def rescue(self, path: Path, *, connect: bool = False) -> None:
+    def rescue(self) -> Path | None:
+        """Copy a file that was taken away into the folder of rescued studies; None where nothing could be copied."""
+        self.make_room()
+        copy = rescued_folder() / f"{self.path.stem[:60]}-{strftime('%Y-%m-%d-%H%M%S')}.fresh"
+        try:
+            for folder in (copy.parent.parent, copy.parent):
+                folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+            self.copy_to(copy)
+        except (OSError, FreshChairError):
+            return None
+        return copy
+
+    def copy_to(self, path: Path, *, connect: bool = False) -> None:
         """Copy the study as it stands, be its own file deleted; only its owner can read the copy.
 
         Args:
