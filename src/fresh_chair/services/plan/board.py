@@ -1,15 +1,23 @@
 """The seating board: people down, chairs across, and the open work in each place."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from fresh_chair.core.clock import clock_text
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.people import Participant, lacking_consents
 from fresh_chair.core.plan.study import Seat
-from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.study.open_study import OpenStudy
+
+if TYPE_CHECKING:
+    from fresh_chair.core.sitting.state.sitting import Sitting
+    from fresh_chair.core.sitting.state.walk import Walk
 
 
 @frozen
@@ -123,7 +131,21 @@ def cell_view(opened: OpenStudy, cell: Cell) -> CellView:
             if (other.participant, other.chair) == (seat.participant, seat.chair) and other.number < seat.number
         ),
         lacks_consents=cell.phase is Phase.EMPTY and bool(lacking_consents(person, study.sheet.consents)),
-        lines=tuple(_cell_line(cards[card], sitting) for card in seat.cards),
+        lines=_walk_lines(sitting.walk)
+        if sitting is not None and sitting.walk is not None and sitting.walk.steps
+        else tuple(_cell_line(cards[card], sitting) for card in seat.cards),
+    )
+
+
+def _walk_lines(walk: Walk) -> tuple[CellLine, ...]:
+    """The steps of a walk, with their endings; one that ended without an outcome stands as passed."""
+    return tuple(
+        CellLine(
+            step.title,
+            step.ending.outcome if step.ending is not None else None,
+            step.ending is not None and step.ending.outcome is None,
+        )
+        for step in walk.steps
     )
 
 
@@ -138,6 +160,8 @@ def _cell_line(card: TaskCard, sitting: Sitting | None) -> CellLine:
 def strip(cards: list[str], sitting: Sitting | None) -> tuple[Outcome | None, ...]:
     """The last outcome of each card in one sitting."""
     reached = {} if sitting is None else {attempt.card: attempt.outcome for attempt in sitting.tried}
+    if sitting is not None and sitting.walk is not None:
+        reached |= {step.card: step.ending.outcome for step in sitting.walk.steps if step.ending is not None}
     return tuple(reached.get(card) for card in cards)
 
 
@@ -160,5 +184,6 @@ def open_counts(opened: OpenStudy) -> OpenCounts:
         open_claims=sum(each.open_claims for each in opened.known_chairs.all.values()) if opened.knows_chairs else 0,
         wordless=sum(len(sitting.wordless) for sitting in opened.sittings.values()),
         loose=loose,
-        empty_cells=len(opened.study.cards) * len(opened.study.chairs) - len(tried),
+        # Where no newcomer takes part, no cell waits for one.
+        empty_cells=len(opened.study.cards) * len(opened.study.chairs) - len(tried) if counted else 0,
     )

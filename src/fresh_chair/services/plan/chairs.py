@@ -1,6 +1,6 @@
 """The chairs of a study: added, copied, taken out, carried over from another study."""
 
-from dataclasses import replace
+from dataclasses import fields, replace
 from typing import Any
 
 from fresh_chair.core.checks.parser import at_letters
@@ -71,6 +71,37 @@ def remove_chair(opened: OpenStudy, letter: str) -> None:
             carried=tuple(finding for finding in study.carried if finding.chair != letter),
         ),
     )
+
+
+def altered(study: Study, letter: str, words: str) -> Study:
+    """The plan with one more alteration of a chair. Raises InputError where there is no such chair, or it cannot be."""
+    chair = _chair(study, letter)
+    parts = {part.name: getattr(chair, part.name) for part in fields(chair)}
+    listed = {name: list(value) if isinstance(value, tuple) else value for name, value in parts.items()}
+    listed["alterations"] = [*chair.alterations, words]
+    return _with_chair(study, made(Chair, listed, "The alteration"))
+
+
+def moved(study: Study, letter: str, machine: str) -> tuple[Study, str]:
+    """The plan with a chair on another machine, known by its name or id or new; and that machine's name.
+
+    Raises:
+        InputError: Where there is no such chair, or it stands there already.
+    """
+    chair, machines = _chair(study, letter), study.machines
+    found = next((m for m in machines if machine.casefold() in (m.id.casefold(), m.name.casefold())), None)
+    if found is not None and found.id == chair.machine:
+        raise InputError(f"The chair stands on {legible(found.name)} already.", "Nothing was changed.")
+    if found is None:
+        taken = {each.id for each in machines}
+        name = next(each for n in range(1, 1000) if (each := f"machine-{n}") not in taken)
+        found = made(Machine, {"id": name, "name": machine}, "The machine")
+        machines = (*machines, found)
+    return _with_chair(replace(study, machines=machines), replace(chair, machine=found.id)), found.name
+
+
+def _with_chair(study: Study, chair: Chair) -> Study:
+    return replace(study, chairs=tuple(chair if each.letter == chair.letter else each for each in study.chairs))
 
 
 def _chair(study: Study, letter: str) -> Chair:

@@ -10,7 +10,7 @@ from fresh_chair.core.plan.cards import must_follow
 from fresh_chair.core.plan.changes import require_kept
 from fresh_chair.core.plan.orders import planned_seats
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.study.open_study import OpenStudy
 
 

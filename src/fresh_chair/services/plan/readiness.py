@@ -7,7 +7,7 @@ from fresh_chair.core.evidence.hunches import chairs_sat_at
 from fresh_chair.core.plan.balance import balance_of, vacancies
 from fresh_chair.core.plan.fixtures import bench_of
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.plan.board_words import Part, Readiness, people_marks
 from fresh_chair.services.plan.editing import field_lines
 from fresh_chair.services.plan.schedule import timing

@@ -38,34 +38,18 @@ class Numbers:
 
     def said(self, people: int) -> tuple[str, ...]:
         """The power and limits of this many people, in sentences."""
-        from fresh_chair.core.figures.sample_size import chance_to_see, half_width, reached
+        from fresh_chair.core.words.sample_sizes import aim_sentence, power_sentences
 
         see, ratio, _ = self.aims
-        third = chance_to_see(see.target, people)
-        rare = chance_to_see(0.1, people)
-        shown = reached(ratio, people, self.spread)
-        half = half_width(people)
-        return (
-            f"They meet something that trips a third of newcomers with a chance of {third:.0%}, something that trips "
-            f"one in ten with {rare:.0%}.",
-            f"They show that one chair takes {shown:.1f} times as long as another, with 80 % power; a smaller "
-            "difference is likely to stay unseen.",
-            f"A completion rate of theirs is known to within {100 * half:.0f} points either way, at the worst.",
-            *(self._verdict(aim, people) for aim in self.aims),
-        )
-
-    def _verdict(self, aim: Aim, people: int) -> str:
-        needed = self.needed(aim)
-        if people >= needed:
-            return f"Enough to {aim.words}."
-        return f"Too few to {aim.words}: that takes {needed}, {needed - people} more."
+        verdicts = (aim_sentence(aim, people, self.needed(aim)) for aim in self.aims)
+        return (*power_sentences(people, see, ratio, self.spread), *verdicts)
 
     @property
     def basis(self) -> str:
         """Where the spread of times comes from."""
-        if self.pairs:
-            return f"Times are taken to vary as they did in this study so far ({self.pairs} pairs)."
-        return "Until ten pairs of times are known here, they are taken to vary by a usual amount (docs/figures.md)."
+        from fresh_chair.core.words.sample_sizes import basis_sentence
+
+        return basis_sentence(self.pairs)
 
 
 @frozen

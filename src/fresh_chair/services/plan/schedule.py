@@ -21,7 +21,7 @@ from fresh_chair.core.figures.duration import (
 )
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import count_of
 from fresh_chair.services.plan.plan_changes import change_plan, replaced
 from fresh_chair.services.study.open_study import OpenStudy

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from platformdirs import user_state_path
 
-from fresh_chair.core.errors import FileProblem, InputError, NotSaved
+from fresh_chair.core.errors import FileProblem, InputError, NotSaved, Refused
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.card_lint import RULES, LintRemark, card_remarks, script_remarks
 from fresh_chair.core.plan.cards import TaskCard
@@ -128,6 +128,11 @@ def new_card(opened: OpenStudy, title: str, goal: str) -> TaskCard:
 
 def remove_card(opened: OpenStudy, card_id: str) -> None:
     """Take out a card without attempts. Raises Refused where it has some, InputError where another card needs it."""
+    for number, sitting in opened.sittings.items():
+        if sitting.walk is not None and any(step.card == card_id for step in sitting.walk.steps):
+            raise Refused(
+                f"The card is a step of the walk in sitting {number}.", "Drop it from sittings to come instead."
+            )
     cards = tuple(card for card in opened.study.cards if card.id != card_id)
     change_plan(opened, replaced(opened, cards=cards))
 

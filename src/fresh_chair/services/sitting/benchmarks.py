@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.plan.plan_changes import change_plan, replaced
 from fresh_chair.services.study.open_study import OpenStudy
@@ -30,7 +30,7 @@ def expert_benchmarks(opened: OpenStudy) -> dict[str, dict[str, Benchmark]]:
     found: dict[str, dict[str, Benchmark]] = {}
     for seat in study.seats:
         sitting = opened.sittings.get(seat.number)
-        if sitting is None or study.person_by_code[seat.participant].role != "expert":
+        if sitting is None or sitting.walk is not None or study.person_by_code[seat.participant].role != "expert":
             continue
         for attempt in sitting.tried:
             seconds = round(attempt.lane_ns(Lane.HANDS) / SECOND, 1)

@@ -6,6 +6,7 @@ from typing import get_args
 
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.errors import InputError, Refused
+from fresh_chair.core.evidence.kinds import KINDS
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
@@ -63,6 +64,10 @@ def _said(entry: j.Entry, at_ns: int) -> str:
             return f"moved {abs(seconds)} s {way} ({when}){': ' if reason else ''}{reason}"
         case j.Worded(words=words):
             return f"worded ({when}): {words}"
+        case j.EvidenceTold(evidence=evidence):
+            return f"known: {evidence} ({when})"
+        case j.SideTold(side=side):
+            return f"side: {side} ({when})"
         case j.SnagRated(severity=severity):
             return f"rated {severity} of 4 ({when})"
         case _:
@@ -92,6 +97,22 @@ def reword(live: LiveSitting, entry: j.Entry, words: str) -> None:
     if not words.strip():
         raise InputError("A mark without words says nothing; strike it, with a reason.", "Nothing was changed.")
     live.correct(j.Worded(entry.id, words.strip()), live.now())
+
+
+def tell_evidence(live: LiveSitting, entry: j.Entry, evidence: str) -> None:
+    """Tell how a mark, a step or an outcome is known. Raises InputError where the text is no kind of evidence."""
+    kind = next((kind for kind in KINDS if kind == evidence.strip().casefold()), None)
+    if kind is None:
+        shown = legible(clipped(evidence, 30))
+        raise InputError(f"“{shown}” is no kind of evidence.", f"These are: {', '.join(KINDS)}.")
+    live.correct(j.EvidenceTold(entry.id, kind), live.now())
+
+
+def late_marks(opened: OpenStudy, number: int) -> tuple[j.LateMark, ...]:
+    """The kinds of mark that can be added late to a sitting: lines to a walk alone, marks of an attempt to no walk."""
+    sitting = opened.sittings.get(number)
+    walked = sitting is not None and sitting.walk is not None and not sitting.walk.declared
+    return tuple(mark for mark in LATE_MARKS if (mark in j.WORDABLE if walked else mark != "line"))
 
 
 def add_late(live: LiveSitting, mark: str, at: str, words: str, reason: str) -> None:

@@ -1,6 +1,6 @@
 """A sitting in progress: a key press becomes an entry, is committed, and only then changes anything."""
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import replace
 from functools import cached_property
 
@@ -13,7 +13,7 @@ from fresh_chair.core.sitting.journal import Content, Entry, Gap
 from fresh_chair.core.sitting.replay import EntryTimes
 from fresh_chair.core.sitting.state.attempt import Attempt
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.chair.freshness import found_at
 from fresh_chair.services.plan.preparation import seal_hunches
 from fresh_chair.services.sitting.journal_writer import JournalWriter
@@ -31,7 +31,7 @@ class Interruption:
     Attributes:
         alive: The last moment at which the program is known to have been alive.
         dead_ns: How long it was dead, by the best clock there is.
-        running: Whether an attempt was running, so that the time matters.
+        running: Whether an attempt or a step was in hand, so that the time matters.
         same_boot: False where the machine was restarted and only its wall clock could measure the gap.
     """
 
@@ -50,28 +50,33 @@ class LiveSitting(JournalWriter):
 
         return benchmark_runs(self.opened, self.seat.chair)
 
-    def begin(self, moment: Moment) -> None:
-        """Seat the participant. Raises as `log`."""
-        self._require_free()
+    def begin(self, moment: Moment, *, beside: Collection[int] = ()) -> None:
+        """Seat the participant; `beside` are sittings that stay open, as those of a contest. Raises as `log`."""
+        self._require_free(beside)
         if self.opened.study.person_by_code[self.seat.participant].is_newcomer:
             # Whatever is predicted from here on is no prediction.
             seal_hunches(self.opened, [self.seat.chair])
         found = found_at(self.opened, self.seat.chair, moment)
         found = replace(found, skipped=skipped(self.opened, self.seat, moment))
-        self._commit([j.SittingBegan(), found], moment)
+        self._commit([j.SittingBegan(), found, *self._walk()], moment)
 
-    def _require_free(self) -> None:
+    def _walk(self) -> list[Content]:
+        """The entry that makes a reviewer's sitting a walk from its beginning; none for all others."""
+        role = self.opened.study.person_by_code[self.seat.participant].role
+        return [j.WalkBegan()] if role == "reviewer" else []
+
+    def _require_free(self, beside: Collection[int]) -> None:
         self.opened.require_moderating()
-        others = [seat for seat in self.opened.cut_short() if seat.number != self.seat.number]
+        others = [s for s in self.opened.cut_short() if s.number != self.seat.number and s.number not in beside]
         if others:
             raise Refused(
                 f"Sitting {others[0].number} is still open.", "End it or break it off before somebody else sits down."
             )
-        self._require_nobody_twice()
+        self._require_nobody_twice(beside)
 
-    def _require_nobody_twice(self) -> None:
+    def _require_nobody_twice(self, beside: Collection[int] = ()) -> None:
         for seat in self.opened.study.seats:
-            same = seat.participant == self.seat.participant and seat.number != self.seat.number
+            same = seat.participant == self.seat.participant and seat.number not in (self.seat.number, *beside)
             if same and self.opened.phase(seat.number).open:
                 raise Refused(
                     f"{seat.participant} sits in sitting {seat.number} already.", "End it or break it off first."
@@ -152,7 +157,9 @@ class LiveSitting(JournalWriter):
         last = next(entry for entry in reversed(self.entries) if entry.author not in self.state.observers).moment
         beat = self.opened.journals.last_beat(self.seat.number)
         alive = last if beat is None or _before(beat, last) else beat
-        return Interruption(alive, elapsed_ns(alive, now), self.state.phase is Phase.RUNNING, alive.boot == now.boot)
+        walk = self.state.walk
+        running = self.state.phase is Phase.RUNNING or (walk is not None and walk.step is not None)
+        return Interruption(alive, elapsed_ns(alive, now), running, alive.boot == now.boot)
 
     def resume(self, interruption: Interruption, gap: Gap, moment: Moment) -> None:
         """Go on, with the dead time counted as decided. Raises as `log`."""

@@ -5,8 +5,9 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from fresh_chair.core.clock import SECOND, Moment
+from fresh_chair.core.clock import SECOND, Moment, clock_text
 from fresh_chair.core.errors import InputError, JournalError, Refused
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting import journal as j
@@ -19,7 +20,8 @@ from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.sitting.text.lines import lines_of, time_text
 from fresh_chair.core.sitting.text.typed_lines import read_lines
 from fresh_chair.core.text import clipped, legible, listed
-from fresh_chair.services.sitting.corrections import wall_ns_of
+from fresh_chair.services.plan.chairs import altered, moved
+from fresh_chair.services.sitting.corrections import late_marks, wall_ns_of
 from fresh_chair.services.sitting.view import look_back
 from fresh_chair.services.study.open_study import OpenStudy, new_id
 from fresh_chair.services.system.files import Written, name_of, read_text, write_file
@@ -52,24 +54,66 @@ def sitting_cues(opened: OpenStudy, number: int, *, offset_seconds: float | None
     Raises:
         InputError: As `sitting_lines`.
     """
-    _entries(opened, number)
-    sitting, study = opened.sittings[number], opened.study
-    if offset_seconds is None:
-        offset_seconds = sitting.recording[1] if sitting.recording is not None else 0.0
-    parts = ["WEBVTT", "NOTE Marks of a sitting; each card is a cue of its own over its whole length."]
-    for attempt in sitting.tried:
-        if attempt.stopped_ns is None:
-            continue
-        title = study.card_by_id[attempt.card].title if attempt.card in study.card_by_id else attempt.card
-        ended = f" ({attempt.outcome.words})" if attempt.outcome is not None else ""
-        begin, end = (ns / SECOND + offset_seconds for ns in (attempt.started_ns, attempt.stopped_ns))
-        parts.append(_cue(f"card-{attempt.number}", begin, end, f"{title}{ended}"))
+    chapters, offset_seconds = _chapters(opened, number, offset_seconds)
+    parts = ["WEBVTT", "NOTE Marks of a sitting; each card or step is a cue of its own over its whole length."]
+    parts += [_cue(each.name, each.begin, each.end, each.words) for each in chapters]
     for line in look_back(opened, number):
         if line.struck:
             continue
         begin = _seconds(line.at) + offset_seconds
         parts.append(_cue(f"mark-{line.number}", begin, begin + _CUE_SECONDS, line.text))
     return "\n\n".join(parts) + "\n"
+
+
+def sitting_chapters(opened: OpenStudy, number: int, *, offset_seconds: float | None = None) -> str:
+    """A sitting's cards, or a walk's steps, as lines of time and title, for the description of its recording.
+
+    Raises:
+        InputError: As `sitting_lines`.
+    """
+    chapters, _ = _chapters(opened, number, offset_seconds)
+    begins: dict[str, float] = {}
+    for each in chapters:
+        begins.setdefault(each.title, each.begin)
+    return "".join(f"{clock_text(round(begin * SECOND))} {legible(title)}\n" for title, begin in begins.items())
+
+
+@frozen
+class _Chapter:
+    """A stretch of a recording, in seconds, that one card or step fills."""
+
+    name: str
+    begin: float
+    end: float
+    title: str
+    ended: str
+
+    @property
+    def words(self) -> str:
+        return f"{self.title} ({self.ended})" if self.ended else self.title
+
+
+def _chapters(opened: OpenStudy, number: int, offset_seconds: float | None) -> tuple[list[_Chapter], float]:
+    """The chapters of a sitting in the order of time, and where in the recording it begins."""
+    _entries(opened, number)
+    sitting, study = opened.sittings[number], opened.study
+    offset = offset_seconds
+    if offset is None:
+        offset = sitting.recording[1] if sitting.recording is not None else 0.0
+    found = []
+    for attempt in sitting.tried:
+        if attempt.stopped_ns is None:
+            continue
+        title = study.card_by_id[attempt.card].title if attempt.card in study.card_by_id else attempt.card
+        ended = attempt.outcome.words if attempt.outcome is not None else ""
+        begin, end = (ns / SECOND + offset for ns in (attempt.started_ns, attempt.stopped_ns))
+        found.append(_Chapter(f"card-{attempt.number}", begin, end, title, ended))
+    for step in sitting.walk.steps if sitting.walk is not None else ():
+        ended = step.ending.words if step.ending is not None else "open"
+        for at, stretch in enumerate(step.in_hand, start=1):
+            begin, end = (ns / SECOND + offset for ns in stretch)
+            found.append(_Chapter(f"step-{step.number}-{at}", begin, end, step.title, ended))
+    return sorted(found, key=lambda chapter: chapter.begin), offset
 
 
 def draw_sitting(opened: OpenStudy, number: int, path: Path) -> Written:
@@ -109,14 +153,29 @@ def take_lines(
         NotSaved: Where the disk refuses.
     """
     name = name_of(path)
-    read = read_lines(_text(path), name=name, cards=card_names(opened.study))
-    read = _from_recording(read, offset_seconds, name)
+    read = read_lines(notes_text(path), name=name, cards=card_names(opened.study))
+    read = _from_recording([_titled(opened.study, each) for each in read], offset_seconds, name)
     if recording.strip() and read:
-        tied = TimedContent(read[0].at_ns, j.RecordingOpened(clipped(recording.strip(), 400), offset_seconds))
-        first, *others = read
-        # Whoever speaks of an entry by its number counted without this one.
-        read = [first, tied, *(replace(t, about=t.about + (t.about > 1)) for t in others)]
+        read = _with_second(read, j.RecordingOpened(clipped(recording.strip(), 400), offset_seconds))
+    role = opened.study.person_by_code[opened.study.seat(number).participant].role
+    if role == "reviewer" and read and not any(isinstance(each.content, j.WalkBegan) for each in read):
+        read = _with_second(read, j.WalkBegan())
     return take_contents(opened, number, read, name=name, began=began)
+
+
+def _titled(study: Study, timed: TimedContent) -> TimedContent:
+    """A step that was opened by its card's id alone, with the card's title."""
+    content = timed.content
+    if not isinstance(content, j.StepOpened) or content.title != content.card or content.card not in study.card_by_id:
+        return timed
+    return replace(timed, content=replace(content, title=study.card_by_id[content.card].title))
+
+
+def _with_second(read: list[TimedContent], content: j.Content) -> list[TimedContent]:
+    """The same with one more entry after the first; those that speak of an entry by its number counted without it."""
+    first, *others = read
+    second = TimedContent(first.at_ns, content)
+    return [first, second, *(replace(each, about=each.about + (each.about > 1)) for each in others)]
 
 
 def card_names(study: Study) -> dict[str, str]:
@@ -174,15 +233,16 @@ def take_notes(opened: OpenStudy, number: int, path: Path, *, offset_seconds: fl
     if offset_seconds is None:
         tied = opened.sittings[number].recording
         offset_seconds = tied[1] if tied is not None else 0.0
+    kinds = late_marks(opened, number)
     contents: list[j.Content] = []
-    for at, words in cues_in(_text(path)):
+    for at, words in cues_in(notes_text(path)):
         if at < offset_seconds:
             raise InputError(
                 f"{name} has a note before the sitting began, at {at:.1f} s.", "Nothing was taken from it."
             )
         kind, _, rest = words.partition(" ")
         mark = kind.rstrip(":").casefold()
-        known = mark in j.WORDABLE and rest.strip()
+        known = mark in kinds and mark in j.WORDABLE and rest.strip()
         typed = read_typed(rest) if known else TypedMark(words.strip())
         contents.append(
             j.AddedLate(
@@ -216,8 +276,32 @@ def take_contents(opened: OpenStudy, number: int, read: Sequence[TimedContent], 
     problems = _problems_by_line(opened, seat.number, entries, read)
     if problems:
         raise InputError(f"{name} tells what cannot have been:\n{listed(problems)}", "Nothing was taken from it.")
-    _append(opened, seat.number, entries, name)
+    _append(opened, seat.number, _with_states(opened, seat.chair, entries), name)
     return len(entries)
+
+
+def _with_states(opened: OpenStudy, letter: str, entries: list[Entry]) -> list[Entry]:
+    """The entries, with a state of the chair made for each alteration and each move to another machine.
+
+    Numbers that came with a text are those of the study it was written from.
+    """
+    made = []
+    for entry in entries:
+        content = entry.content
+        chair = opened.study.chair_by_letter[letter]
+        if isinstance(content, j.ChairAltered):
+            # A text of the very study says what is on record already.
+            if content.words not in chair.alterations:
+                opened.amend(altered(opened.study, letter, content.words), within=True)
+        elif isinstance(content, j.WalkMoved):
+            if content.machine not in (chair.machine, opened.study.machine_of(chair).name):
+                opened.amend(moved(opened.study, letter, content.machine)[0], within=True)
+        else:
+            made.append(entry)
+            continue
+        state = opened.plans.chair_states()[letter][-1].number
+        made.append(replace(entry, content=replace(content, state=state)))
+    return made
 
 
 def _as_entries(opened: OpenStudy, read: Sequence[TimedContent], name: str, start: Moment) -> list[Entry]:
@@ -241,7 +325,7 @@ def _as_entries(opened: OpenStudy, read: Sequence[TimedContent], name: str, star
                 said = f"there is no {timed.last} before it" if timed.last else f"entry #{target} is none before it"
                 problems.append(f"{said} @ line {timed.line}")
             else:
-                assert isinstance(content, j.HelpTold | j.SnagRated | j.MarkMoved | j.Worded | j.Struck)
+                assert isinstance(content, j.About)
                 content = replace(content, entry=ids[target - 1])
         moment = Moment(timed.at_ns, boot, start.wall_ns + timed.at_ns)
         entries.append(Entry(ids[index - 1], index, moment, timed.observer or opened.author, content))
@@ -281,7 +365,8 @@ def cues_in(text: str) -> list[tuple[float, str]]:
     return found
 
 
-def _text(path: Path) -> str:
+def notes_text(path: Path) -> str:
+    """The text of a file of notes. Raises FileProblem where it cannot be read."""
     return read_text(path, _MOST_BYTES, kept="Nothing was taken from it.", what="notes of a sitting")
 
 

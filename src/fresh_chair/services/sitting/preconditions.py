@@ -6,7 +6,7 @@ from fresh_chair.core.plan.fixtures import bench_of
 from fresh_chair.core.plan.people import Consent, lacking_consents, screened
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.journal import ChairFound
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.chair.freshness import found_at, tried_since
 from fresh_chair.services.study.open_study import OpenStudy
 

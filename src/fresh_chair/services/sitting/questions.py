@@ -18,7 +18,7 @@ from fresh_chair.core.sitting.entries.ratings import (
     USABILITY_ITEMS,
 )
 from fresh_chair.core.sitting.state.attempt import Attempt
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import clipped
 from fresh_chair.services.sitting.live import LiveSitting
 

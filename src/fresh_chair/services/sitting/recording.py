@@ -2,7 +2,7 @@
 
 import re
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from pathlib import Path
 
 from fresh_chair.core.clock import SECOND, Moment, clock_text
@@ -78,6 +78,16 @@ class RecordingClock:
         """A little on or back, never before the sitting."""
         self.go_to(max(self.position_ns + seconds * SECOND, self._offset_ns) / SECOND)
 
+    def follow(self, other: "RecordingClock") -> None:
+        """Stand where another clock stands, and play as it does; never before the sitting."""
+        self._at_ns, self._since = max(other.position_ns, self._offset_ns), self._ticks()
+        self.speed, self.playing = other.speed, other.playing
+
+    def align(self, seconds: float, *, playing: bool, speed: float) -> None:
+        """Stand and play as a player of the recording does; before the sitting it stands at its beginning."""
+        self._at_ns, self._since = max(round(seconds * SECOND), self._offset_ns), self._ticks()
+        self.speed, self.playing = speed, playing
+
     def toggle(self) -> None:
         """Play, or stop playing."""
         self._at_ns, self._since = self.position_ns, self._ticks()
@@ -147,8 +157,8 @@ class RecordedSitting(LiveSitting):
         """Where in the recording the sitting begins."""
         return self.state.recording[1] if self.state.recording is not None else 0.0
 
-    def begin_at(self, file: str, offset_seconds: float, moment: Moment) -> None:
-        """Open the journal of a sitting that was recorded.
+    def begin_at(self, file: str, offset_seconds: float, moment: Moment, *, beside: Collection[int] = ()) -> None:
+        """Open the journal of a sitting that was recorded; `beside` are sittings of the same person that stay open.
 
         Raises:
             Refused: Where it was logged already, or the person is in another sitting that is still open.
@@ -156,12 +166,30 @@ class RecordedSitting(LiveSitting):
         """
         if self.state.began is not None:
             raise Refused(f"Sitting {self.seat.number} was logged already.", "Enter on the board goes on with it.")
-        self._require_nobody_twice()
+        self._require_nobody_twice(beside)
         found = j.ChairFound("not checked", ("it is logged from a recording",))
-        self._commit([j.SittingBegan(), found, j.RecordingOpened(clipped(file, 400), offset_seconds)], moment)
+        opened = j.RecordingOpened(clipped(file, 400), offset_seconds)
+        self._commit([j.SittingBegan(), found, *self._walk(), opened], moment)
 
 
-_ANY_TIME = (j.Worded, j.HelpTold, j.SnagRated, j.MarkMoved, j.WaitTold, j.Struck, j.OutcomeTold, j.ChairWitnessed)
+_ANY_TIME = (
+    j.Worded,
+    j.HelpTold,
+    j.SnagRated,
+    j.MarkMoved,
+    j.WaitTold,
+    j.LineMeant,
+    j.EvidenceTold,
+    j.SideTold,
+    j.OpinionRevised,
+    j.StepCompared,
+    j.StepMadeCard,
+    j.WalkTimeboxed,
+    j.Attached,
+    j.Struck,
+    j.OutcomeTold,
+    j.ChairWitnessed,
+)
 
 
 def open_recording(opened: OpenStudy, number: int, text: str, began: str = "") -> RecordedSitting:

@@ -6,7 +6,7 @@ from math import floor
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.figures.duration import CardTime, card_times
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.sitting.live import LiveSitting
 
 # Of the minutes without any card, welcome and consent take one half, and the questions at the end the other.

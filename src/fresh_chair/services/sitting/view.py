@@ -11,9 +11,11 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.entries.base import Happening, Told
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.replay import entry_times
-from fresh_chair.core.sitting.state.attempt import Attempt, Lane, Span, Tick
+from fresh_chair.core.sitting.state.attempt import Attempt, Span, Tick
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.study.open_study import OpenStudy
 
 

@@ -5,36 +5,31 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
-from time import strftime
 from typing import TYPE_CHECKING
 
-from platformdirs import user_state_path
-
-from fresh_chair.core.errors import FreshChairError, NotSaved
+from fresh_chair.core.errors import NotSaved
 from fresh_chair.core.text import legible
-from fresh_chair.services.system.files import make_folder
-from fresh_chair.store.ports import JournalStore
 from fresh_chair.store.spool import Leftover, Spool
-from fresh_chair.store.sqlite.study_file import StudyFile
 
 if TYPE_CHECKING:
     from fresh_chair.core.sitting.journal import Entry
+    from fresh_chair.store.ports import JournalStore, StudyHome
 
 
 class MarkSpool:
     """Keeps the marks of one open study.
 
     Args:
-        file: The study file.
+        home: Where the study is kept.
         journals: Its journals.
         study: The study's id.
         taken: What programs that died have left and the file still refuses; it waits as one's own marks do.
     """
 
-    def __init__(self, file: StudyFile, journals: JournalStore, study: str, taken: TakenBack) -> None:
-        self._file = file
+    def __init__(self, home: StudyHome, journals: JournalStore, study: str, taken: TakenBack) -> None:
+        self._home = home
         self._journals = journals
-        self._apart = Spool(study, file.path, file.inode)
+        self._apart = Spool(study, home.address)
         self._waiting: list[tuple[int, Entry]] = list(taken.waiting)
         self._why: NotSaved | None = taken.why
         self._adopted: list[Leftover] = list(taken.adopted)
@@ -51,7 +46,7 @@ class MarkSpool:
         if self._why is None or not self._waiting:
             return ""
         count = f"{self.waiting} mark{'s lie' if self.waiting > 1 else ' lies'} in a second place"
-        if self._file.there:
+        if self._home.there:
             return f"{self._why.title} {count}, and will be brought back."
         if self.rescued is not None:
             copy = legible(str(self.rescued).replace(str(Path.home()), "~", 1))
@@ -83,8 +78,8 @@ class MarkSpool:
         except OSError:
             raise self._why from None
         self._waiting += [(sitting, entry) for entry in entries]
-        if not self._file.there and self.rescued is None:
-            self._rescue()
+        if not self._home.there and self.rescued is None:
+            self.rescued = self._home.rescue()
 
     def bring_back(self) -> bool:
         """Put the spooled marks into the study file, where that takes them again. True where it did.
@@ -92,11 +87,11 @@ class MarkSpool:
         Raises:
             Overtaken: Where somebody else's entries came first; they are to be read, and these numbered anew.
         """
-        if not self._waiting or not self._file.there:
+        if not self._waiting or not self._home.there:
             return False
         for sitting, entries in self.by_sitting.items():
             try:
-                append_where_room_can_be_made(self._file, self._journals, sitting, entries)
+                append_where_room_can_be_made(self._home, self._journals, sitting, entries)
             except NotSaved as problem:
                 self._why = problem
                 return False
@@ -131,18 +126,6 @@ class MarkSpool:
         for leftover in self._adopted:
             leftover.let_go()
 
-    def _rescue(self) -> None:
-        """Complete a file that was moved or deleted, and copy it where it would be lost."""
-        self._file.settle()
-        folder = rescued_folder()
-        copy = folder / f"{self._file.path.stem[:60]}-{strftime('%Y-%m-%d-%H%M%S')}.fresh"
-        try:
-            make_folder(folder)
-            self._file.rescue(copy)
-        except (OSError, FreshChairError):
-            return
-        self.rescued = copy
-
 
 @dataclass(slots=True)
 class TakenBack:
@@ -163,12 +146,7 @@ class TakenBack:
     why: NotSaved | None = None
 
 
-def rescued_folder() -> Path:
-    """Where copies lie of studies whose file was taken away under a sitting."""
-    return user_state_path("fresh-chair") / "rescued"
-
-
-def append_where_room_can_be_made(file: StudyFile, journals: JournalStore, sitting: int, entries: list[Entry]) -> None:
+def append_where_room_can_be_made(home: StudyHome, journals: JournalStore, sitting: int, entries: list[Entry]) -> None:
     """Append entries; where that is refused, once more after the write-ahead log was emptied into the file.
 
     On a disk that was full the log may be most of what fills it. Raises as `Journals.append`.
@@ -176,5 +154,5 @@ def append_where_room_can_be_made(file: StudyFile, journals: JournalStore, sitti
     try:
         journals.append(sitting, entries)
     except NotSaved:
-        file.settle()
+        home.make_room()
         journals.append(sitting, entries)

@@ -12,7 +12,6 @@ from fresh_chair.core.errors import InputError, Overtaken, Refused
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting.authors import MODERATOR, is_observer_name
-from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import harmless
 from fresh_chair.services.study.computed import Computed
 from fresh_chair.services.study.mark_spool import MarkSpool
@@ -21,7 +20,6 @@ from fresh_chair.services.study.replayed_journals import ReplayedJournals
 from fresh_chair.services.study.snapshot import StudyReading, StudySnapshot
 from fresh_chair.services.study.tallies import Tallies
 from fresh_chair.services.system.clock import SystemClock
-from fresh_chair.store.ports import StudyStore
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.store.sqlite.opening import create_file, open_file
 from fresh_chair.store.sqlite.plans import Plans
@@ -31,10 +29,13 @@ from fresh_chair.store.sqlite.study_file import StudyFile
 if TYPE_CHECKING:
     from fresh_chair.core.chair.ledger import ChairContent
     from fresh_chair.core.chair.state import State
+    from fresh_chair.core.evidence.ledger import EvidenceEntry, EvidenceState
     from fresh_chair.core.findings.ledger import Findings, SortEntry
     from fresh_chair.core.plan.chair_states import ChairState
     from fresh_chair.core.sitting.journal import Entry
+    from fresh_chair.core.sitting.state.sitting import Sitting
     from fresh_chair.services.study.known_chairs import KnownChairs
+    from fresh_chair.store.ports import StudyStore
 
 
 def new_id() -> str:
@@ -46,6 +47,12 @@ def _replay_sorting(entries: Sequence[SortEntry], aside: frozenset[str] | None) 
     from fresh_chair.core.findings.ledger import replay_sorting
 
     return replay_sorting(entries, aside=aside)
+
+
+def _replay_evidence(entries: Sequence[EvidenceEntry], aside: frozenset[str] | None) -> EvidenceState:
+    from fresh_chair.core.evidence.ledger import replay_evidence
+
+    return replay_evidence(entries, aside=aside)
 
 
 class OpenStudy(StudyReading):
@@ -67,13 +74,14 @@ class OpenStudy(StudyReading):
         store: StudyStore = SqliteStore(file)
         self.journals = store.journals
         self.sorting = ReplayedLedger(store.sorting, _replay_sorting, lambda findings: frozenset(findings.left_out))
+        self.evidence = ReplayedLedger(store.evidence, _replay_evidence, lambda state: frozenset(state.left_out))
         self.plans = store.plans
         self.preparations = store.preparations
         self._store = store
         self._known_chairs: KnownChairs | None = None
         self.computed = Computed()
         self.tallies = Tallies()
-        self.replayed = ReplayedJournals(file, store.journals, lambda: self.study, author)
+        self.replayed = ReplayedJournals(store.home, store.journals, lambda: self.study, author)
         self.study = self.plans.read()
         self.read_preparations()
         # Now, so that what cannot be read is said where files are opened.
@@ -121,6 +129,7 @@ class OpenStudy(StudyReading):
             clock=self.clock,
             plans=self.plans,
             sorting=self.sorting,
+            evidence=self.evidence,
             computed=self.computed,
             hunches=tuple(self.hunches),
             fixture_checks=tuple(self.fixture_checks),
@@ -137,23 +146,24 @@ class OpenStudy(StudyReading):
     @property
     def observes(self) -> bool:
         """True where this program adds a second observer's marks, and nothing else."""
-        return self.file.observes
+        return self._store.home.observes
 
     @property
     def writable(self) -> bool:
         """True where this program holds the study's lock, and so moderates."""
-        return self.file.writable
+        return self._store.home.writable
 
     @property
     def adds(self) -> bool:
         """True where this program may plan, sort, rate and put records down, also beside another one."""
-        return self.file.writable or self.file.shares
+        return self._store.home.writable or self._store.home.shares
 
     def reload(self) -> None:
         """Read everything again, as a reader does to follow a writer. Raises FileProblem."""
         self.study = self.plans.read()
         self.replayed.forget()
         self.sorting.forget()
+        self.evidence.forget()
         self.read_preparations()
         if self._known_chairs is not None:
             self._known_chairs.forget()
@@ -193,7 +203,7 @@ class OpenStudy(StudyReading):
     def close(self, *, clean: bool = True) -> None:
         """Let go of the file; not cleanly after a failure."""
         self.replayed.close()
-        self.file.close(clean=clean)
+        self._store.home.close(clean=clean)
 
     def behind(self) -> bool:
         """True where another program has changed the plan or a sitting since it was read here. Raises FileProblem."""
@@ -206,6 +216,7 @@ class OpenStudy(StudyReading):
         self.read_preparations()
         self.replayed.read_on()
         self.sorting.read_on()
+        self.evidence.read_on()
         if self.knows_chairs:
             self.known_chairs.read_on()
 
@@ -230,7 +241,7 @@ class OpenStudy(StudyReading):
         self.require_adding()
         if self.writable:
             return
-        if not self.file.take_over():
+        if not self._store.home.take_over():
             raise Refused(
                 "Sittings of this study are moderated in another Fresh Chair.",
                 "Here you can plan, sort, rate and put records down meanwhile.",
@@ -239,12 +250,14 @@ class OpenStudy(StudyReading):
         self.replayed.forget(spool=True)
         self.reload()
 
-    def amend(self, new: Study, *, script: str | None = None) -> None:
+    def amend(self, new: Study, *, script: str | None = None, within: bool = False) -> None:
         """Change the plan, and put the differences on record with their date.
 
         Args:
             new: The whole plan as it is to be.
             script: The script's text, where the cards changed.
+            within: The change is made within a sitting: the state of a chair before it stays, even where no sitting
+                began in it.
 
         Raises:
             Refused: Where it would change what was run already, the plan was changed elsewhere since it was read, or
@@ -269,7 +282,7 @@ class OpenStudy(StudyReading):
                 author=self.author,
                 sittings=len(self.begun),
                 script=None if script is None else harmless(script),
-                states=self._states_of(new, moment),
+                states=self._states_of(new, moment, within=within),
             )
         except Overtaken as problem:
             raise self._overtaken() from problem
@@ -295,14 +308,18 @@ class OpenStudy(StudyReading):
             "Nothing of yours was changed. The plan is shown as it is now; say your change again.",
         )
 
-    def _states_of(self, new: Study, moment: Moment) -> list[ChairState]:
+    def _states_of(self, new: Study, moment: Moment, *, within: bool) -> list[ChairState]:
         """The states of chairs that a changed plan brings."""
         from fresh_chair.core.plan.chair_states import changed_states
 
-        held: dict[str, set[int]] = {}
+        states = self.plans.chair_states()
+        held = {letter: {state.number for state in listed} if within else set() for letter, listed in states.items()}
         for number, state in self.plans.states_of_sittings().items():
             held.setdefault(self.study.seat(number).chair, set()).add(state)
-        return changed_states(new, self.plans.chair_states(), held, wall_ns=moment.wall_ns)
+        for number, sitting in self.sittings.items():
+            turns = sitting.walk.turns if sitting.walk is not None else ()
+            held.setdefault(self.study.seat(number).chair, set()).update(turn.state for turn in turns)
+        return changed_states(new, states, held, wall_ns=moment.wall_ns)
 
     def note(self, letter: str, *contents: ChairContent, states: Mapping[int, State] | None = None) -> None:
         """Put entries on record about a chair; the states they refer to are kept with them.

@@ -1,12 +1,16 @@
 """A ledger with its replayed state: permitted, committed, then shown; an overtaken writer reads on and tries again."""
 
+from __future__ import annotations
+
 from collections.abc import Callable, Sequence
 from threading import Lock
-from typing import Generic, TypeVar
+from typing import TYPE_CHECKING, Generic, TypeVar
 
 from fresh_chair.core.errors import JournalError, Overtaken, Refused
 from fresh_chair.core.ledger import LedgerEntry
-from fresh_chair.store.ports import LedgerStore
+
+if TYPE_CHECKING:
+    from fresh_chair.store.ports import LedgerStore
 
 E = TypeVar("E", bound=LedgerEntry)
 S = TypeVar("S")

@@ -9,13 +9,12 @@ from types import MappingProxyType
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack
-from fresh_chair.store.ports import JournalStore
-from fresh_chair.store.sqlite.study_file import StudyFile
 
 if TYPE_CHECKING:
     from fresh_chair.core.sitting.journal import Entry
+    from fresh_chair.core.sitting.state.sitting import Sitting
+    from fresh_chair.store.ports import JournalStore, StudyHome
     from fresh_chair.store.spool import Leftover
 
 
@@ -36,7 +35,7 @@ class ReplayedJournals:
     """The journals of one open study. Its mappings are changed by its commands alone.
 
     Args:
-        file: The study file, with the lock that says whose spools may be taken back.
+        home: Where the study is kept, with the lock that says whose spools may be taken back.
         stored: The journals in it.
         plan: The plan as it is now.
         author: Who presses the keys.
@@ -46,8 +45,8 @@ class ReplayedJournals:
         left_apart: Spools that do not follow on what is there.
     """
 
-    def __init__(self, file: StudyFile, stored: JournalStore, plan: Callable[[], Study], author: str) -> None:
-        self._file = file
+    def __init__(self, home: StudyHome, stored: JournalStore, plan: Callable[[], Study], author: str) -> None:
+        self._home = home
         self._stored = stored
         self._plan = plan
         self._author = author
@@ -126,16 +125,18 @@ class ReplayedJournals:
                 spool.renumber(number, listed[len(listed) - len(waiting) :])
             return
         plan, taken = self._plan(), TakenBack()
-        if self._file.writable or self._file.observes:
+        if self._home.writable or self._home.observes:
             from fresh_chair.services.study.taking_back import take_back
 
-            of = self._author if self._file.observes else ""
-            taken = take_back(plan, self._file, self._stored, entries, of=of)
+            of = self._author if self._home.observes else ""
+            taken = take_back(plan, self._home, self._stored, entries, of=of)
         self.merged, self.left_apart = taken.merged, taken.apart
-        self._spool = MarkSpool(self._file, self._stored, plan.id, taken)
+        self._spool = MarkSpool(self._home, self._stored, plan.id, taken)
 
     def begin(self, seat: Seat) -> None:
         """Let a planned sitting have a writer, and an empty journal where it has none yet."""
+        from fresh_chair.core.sitting.state.sitting import Sitting
+
         self._in_hand.add(seat.number)
         self._held.entries.setdefault(seat.number, [])
         self._held.sittings.setdefault(seat.number, Sitting(seat.number, seat.cards))

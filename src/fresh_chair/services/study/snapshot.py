@@ -11,17 +11,19 @@ from fresh_chair.core.clock import Clock
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.study import Seat, Study
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.study.computed import Computed
 from fresh_chair.services.study.replayed import ReplayedLedger
-from fresh_chair.store.ports import PlanStore
 
 if TYPE_CHECKING:
+    from fresh_chair.core.evidence.ledger import EvidenceEntry, EvidenceState
     from fresh_chair.core.figures.facts import AttemptFact
     from fresh_chair.core.findings.ledger import Findings, SortEntry
     from fresh_chair.core.plan.chair_states import ChairState
     from fresh_chair.core.sitting.journal import Entry
+    from fresh_chair.core.sitting.state.sitting import Sitting
     from fresh_chair.services.study.known_chairs import KnownChairs
+    from fresh_chair.store.ports import PlanStore
 
 
 class StudyReading:
@@ -35,6 +37,7 @@ class StudyReading:
     clock: Clock
     plans: PlanStore
     sorting: ReplayedLedger[SortEntry, Findings]
+    evidence: ReplayedLedger[EvidenceEntry, EvidenceState]
     computed: Computed
     hunches: Sequence[Hunch]
     fixture_checks: Sequence[FixtureCheck]
@@ -72,6 +75,15 @@ class StudyReading:
     def cut_short(self) -> list[Seat]:
         """Sittings that have begun and have no end, but for those that are logged from a recording: that one waits."""
         return [seat for seat in self.study.seats if self.phase(seat.number).open and not self.recorded(seat.number)]
+
+    def last_in_hand(self, numbers: Sequence[int]) -> int:
+        """Which of some sittings was in hand last: a walk with a step in hand, else the one written last."""
+
+        def latest(number: int) -> tuple[bool, int]:
+            walk = self.sittings[number].walk
+            return walk is not None and bool(walk.hand), self.entries[number][-1].moment.wall_ns
+
+        return max(numbers, key=latest)
 
     def to_run(self) -> list[Seat]:
         """Planned sittings that have not begun."""
@@ -112,6 +124,7 @@ class StudySnapshot(StudyReading):
     clock: Clock
     plans: PlanStore
     sorting: ReplayedLedger[SortEntry, Findings]
+    evidence: ReplayedLedger[EvidenceEntry, EvidenceState]
     computed: Computed
     hunches: tuple[Hunch, ...]
     fixture_checks: tuple[FixtureCheck, ...]

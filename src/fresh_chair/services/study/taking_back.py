@@ -1,7 +1,6 @@
 """Taking spooled entries of ended programs into the study file, or into the sittings in memory."""
 
 from dataclasses import replace
-from pathlib import Path
 
 from fresh_chair.core.errors import FreshChairError, NotSaved
 from fresh_chair.core.plan.study import Study
@@ -9,19 +8,18 @@ from fresh_chair.core.sitting.journal import Entry, Struck, late_mark
 from fresh_chair.core.sitting.replay import advance, replay
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.study.mark_spool import TakenBack, append_where_room_can_be_made
-from fresh_chair.store.ports import JournalStore
+from fresh_chair.store.ports import JournalStore, StudyHome
 from fresh_chair.store.spool import Leftover, leftovers
-from fresh_chair.store.sqlite.study_file import StudyFile
 
 
 def take_back(
-    study: Study, file: StudyFile, journals: JournalStore, found: dict[int, list[Entry]], *, of: str = ""
+    study: Study, home: StudyHome, journals: JournalStore, found: dict[int, list[Entry]], *, of: str = ""
 ) -> TakenBack:
     """Merge the spools of dead programs: into the file, or into the sittings as they are in memory.
 
     Args:
         study: The plan.
-        file: The study file.
+        home: Where the study is kept.
         journals: Its journals.
         found: Its entries by sitting; what is merged is added.
         of: Only what this author has left; everybody's by default.
@@ -30,14 +28,14 @@ def take_back(
     left = []
     for leftover in leftovers(study.id):
         theirs = not of or all(entry.author == of for _, _, entry in leftover.marks)
-        if theirs and _belongs(leftover, file):
+        if theirs and home.is_home_of(leftover.home):
             left.append(leftover)
         else:
             leftover.let_go()
     # One program's marks may follow on another's: whichever fits is taken until none does.
     while fitting := [each for each in left if each.marks and _fits(study, each, found)]:
         left.remove(fitting[0])
-        _merge(study, file, journals, fitting[0], found, taken)
+        _merge(study, home, journals, fitting[0], found, taken)
     for leftover in left:
         if leftover.marks:
             taken.apart.append(leftover)
@@ -49,7 +47,7 @@ def take_back(
 
 def _merge(
     study: Study,
-    file: StudyFile,
+    home: StudyHome,
     journals: JournalStore,
     leftover: Leftover,
     found: dict[int, list[Entry]],
@@ -69,7 +67,7 @@ def _merge(
             continue
         if taken.why is None:
             try:
-                append_where_room_can_be_made(file, journals, sitting, [placed])
+                append_where_room_can_be_made(home, journals, sitting, [placed])
                 taken.merged += 1
             except NotSaved as problem:
                 taken.why = problem
@@ -112,16 +110,6 @@ def _placed(states: dict[int, Sitting], sitting: int, entries: list[Entry], entr
     except FreshChairError:
         return None
     return numbered
-
-
-def _belongs(leftover: Leftover, file: StudyFile) -> bool:
-    """Whether marks belong into this file: it is the one they came from, or that one is not there any more."""
-    if leftover.inode == file.inode or leftover.path == str(file.path):
-        return True
-    try:
-        return Path(leftover.path).stat().st_ino != leftover.inode
-    except OSError:
-        return True
 
 
 def _fits(study: Study, leftover: Leftover, found: dict[int, list[Entry]]) -> bool:

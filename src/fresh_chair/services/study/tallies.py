@@ -1,7 +1,13 @@
 """The counts of sittings that the spine and the board show, made once for each state of a sitting."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.sitting.state.sitting import Sitting
+
+if TYPE_CHECKING:
+    from fresh_chair.core.sitting.state.sitting import Sitting
 
 
 @frozen
@@ -38,6 +44,6 @@ def _tally(sitting: Sitting) -> Tally:
     tried = frozenset(
         attempt.card
         for attempt in sitting.attempts
-        if attempt.judged and attempt.outcome is not None and attempt.outcome.counts
+        if sitting.walk is None and attempt.judged and attempt.outcome is not None and attempt.outcome.counts
     )
     return Tally(sitting, sitting.entries, snags, tried)

@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import shutil
 import stat
 import sys
 from pathlib import Path
@@ -97,6 +98,23 @@ def write_file(path: Path, data: bytes, what: str) -> Written:
             "The study is untouched; choose another folder or free some space.",
         ) from problem
     return Written(path, what)
+
+
+def copy_file(path: Path, to: Path, what: str) -> Written:
+    """Copy a file of any size, for its owner alone. Raises OutsideError where the system refuses; none is left then."""
+    try:
+        make_folder(to.parent)
+        descriptor = os.open(to, os.O_CREAT | os.O_TRUNC | os.O_WRONLY | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600)
+        with os.fdopen(descriptor, "wb") as copy, path.open("rb") as file:
+            shutil.copyfileobj(file, copy, 1_048_576)
+    except OSError as problem:
+        with contextlib.suppress(OSError):
+            to.unlink(missing_ok=True)
+        raise OutsideError(
+            f"{legible(str(to))} cannot be written: {problem.strerror or 'the system refused'}.",
+            "The study is untouched; choose another folder or free some space.",
+        ) from problem
+    return Written(to, what)
 
 
 def typed_path(text: str) -> Path:
