@@ -4,7 +4,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from fresh_chair.core.chair.ledger import RecordPut
+from fresh_chair.core.chair.ledger import RecordAttached, RecordPut
+from fresh_chair.core.chair.records import Reading
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.findings.sorted_snags import SortedSnags
 from fresh_chair.core.frozen import frozen
@@ -12,6 +13,10 @@ from fresh_chair.core.plan.chairs import CarriedFinding, Chair
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.sitting import Remark
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.services.chair.enquiries import chair_of
+from fresh_chair.services.evidence.attachments import copy_files, relocated
+from fresh_chair.services.evidence.records import append_evidence
+from fresh_chair.services.file.carried_evidence import carried_evidence
 from fresh_chair.services.findings.sorting import sorted_snags_of
 from fresh_chair.services.plan.chairs import free_letter
 from fresh_chair.services.plan.plan_changes import change_plan, replaced
@@ -41,16 +46,17 @@ def chairs_in(opened: OpenStudy, path: Path) -> list[tuple[str, str]]:
 
 @frozen
 class Carried:
-    """How much came over with a chair: findings and delights, and records of every kind."""
+    """How much came over with a chair: findings and delights, records of every kind, evidence records."""
 
     findings: int
     records: int
+    evidence: int = 0
 
 
 def carry_over(opened: OpenStudy, path: Path, letter: str) -> tuple[Chair, Carried]:
     """Bring a chair over from another study file, with its machine and with all that was found there.
 
-    Findings, delights and records of every kind come along, each with the study it comes from.
+    Findings, delights, records and evidence about it come along, each with the study it comes from.
 
     Returns:
         The chair under its new letter, and how much came with it.
@@ -62,7 +68,8 @@ def carry_over(opened: OpenStudy, path: Path, letter: str) -> tuple[Chair, Carri
     other = _open_other(opened, path)
     try:
         source, sorted_snags = other.study, sorted_snags_of(other)
-        delights, records = _delights_at(other, letter), _records_of(other, letter)
+        delights, (records, files, ids) = _delights_at(other, letter), _records_of(other, letter)
+        state = other.evidence.state
     finally:
         other.close()
     old = source.chair_by_letter.get(letter)
@@ -81,8 +88,43 @@ def carry_over(opened: OpenStudy, path: Path, letter: str) -> tuple[Chair, Carri
     new = replaced(opened, chairs=(*study.chairs, chair), machines=machines, carried=(*study.carried, *carried))
     change_plan(opened, new)
     if records:
-        opened.note(chair.letter, *records)
-    return chair, Carried(len(carried), len(records))
+        copy_files([file.attachment for file in files], other.file.path, opened.file.path)
+        here = [replace(f, attachment=relocated(f.attachment, other.file.path, opened.file.path)) for f in files]
+        opened.note(chair.letter, *records, *here)
+    evidence = carried_evidence(state, letter, chair.letter, ids, source=source.title)
+    append_evidence(opened, evidence)
+    return chair, Carried(len(carried), len(records), len(evidence))
+
+
+def bring_readings(opened: OpenStudy, letter: str, path: Path, from_letter: str) -> int:
+    """Let the readings of a chair in another study stand beside those of a chair here; returns how many came.
+
+    They are marked with the study they come from, and enter no line and no comparison. Those that came before stay.
+
+    Raises:
+        FileProblem: Where the file is none.
+        InputError: Where either study has no such chair, or the file is this study's own.
+        Refused, NotSaved: As `OpenStudy.note`.
+    """
+    chair = chair_of(opened, letter)
+    other = _open_other(opened, path)
+    try:
+        chair_of(other, from_letter)
+        records, _, _ = _records_of(other, from_letter)
+    finally:
+        other.close()
+    there = {
+        (held.source, held.source_wall_ns, replace(held.record, id=""))
+        for held in opened.known_chairs.of(chair).records.get("reading", {}).values()
+    }
+    fresh = [
+        put
+        for put in records
+        if isinstance(put.record, Reading) and (put.source, put.source_wall_ns, replace(put.record, id="")) not in there
+    ]
+    if fresh:
+        opened.note(chair, *fresh)
+    return len(fresh)
 
 
 def carried_of(
@@ -136,15 +178,17 @@ def _delights_at(opened: OpenStudy, letter: str) -> list[Remark]:
     ]
 
 
-def _records_of(opened: OpenStudy, letter: str) -> list[RecordPut]:
-    """Every record of a chair, with where it comes from and when it was so."""
+def _records_of(
+    opened: OpenStudy, letter: str
+) -> tuple[list[RecordPut], list[RecordAttached], dict[tuple[str, str], str]]:
+    """Every record of a chair with its source and time, the files that show them, and their new ids by the old."""
     ledger = opened.known_chairs.of(letter)
-    return [
-        RecordPut(
-            replace(held.record, id=new_id()),
-            source=held.source or opened.study.title,
-            source_wall_ns=held.source_wall_ns or held.moment.wall_ns,
-        )
-        for of_kind in ledger.records.values()
-        for held in of_kind.values()
-    ]
+    records, ids = [], dict[tuple[str, str], str]()
+    for kind, of_kind in ledger.records.items():
+        for held in of_kind.values():
+            ids[kind, held.record.id] = name = new_id()
+            source_wall_ns = held.source_wall_ns or held.moment.wall_ns
+            source = held.source or opened.study.title
+            records.append(RecordPut(replace(held.record, id=name), source=source, source_wall_ns=source_wall_ns))
+    files = [replace(each, id=ids[each.record, each.id]) for each in ledger.attachments]
+    return records, files, ids

@@ -6,15 +6,18 @@ from dataclasses import replace
 
 from fresh_chair.core.chair.ledger import BaselineTaken, FreshnessRead
 from fresh_chair.core.errors import FreshChairError, NotSaved, Refused
+from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.plan.people import Erasure, Participant
 from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.journal import Attached
 from fresh_chair.core.text import legible
 from fresh_chair.services.chair.freshness import left_at
+from fresh_chair.services.evidence.attachments import all_attachments, forget_copies
+from fresh_chair.services.evidence.later import remember_later
 from fresh_chair.services.plan.people import person_of, today
-from fresh_chair.services.study.mark_spool import rescued_folder
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.scrubbing import scrubbed
-from fresh_chair.store.spool import leftovers
+from fresh_chair.store.spool import leftovers, rescued_folder
 from fresh_chair.store.sqlite.erasing import is_packed, pack
 from fresh_chair.store.sqlite.preparations import Preparations
 
@@ -52,24 +55,32 @@ def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool, in_copy: b
     missing = [s for s in opened.study.seats if s.participant == code and s.number not in begun]
     if missing:
         left = replace(left, left="erased")
-    study = replace(
-        opened.study,
-        people=tuple(left if each.code == code else each for each in opened.study.people),
-        seats=tuple(seat for seat in opened.study.seats if seat not in missing),
-    )
+    people = tuple(left if each.code == code else each for each in opened.study.people)
+    seats = tuple(seat for seat in opened.study.seats if seat not in missing)
+    study = replace(opened.study, people=people, seats=seats)
     trace = Erasure(participant=code, wall_ns=now.wall_ns, author=opened.author, figures_kept=keep_figures)
+    attached, others = _attached_by(opened, code)
     opened.preparations.erase(
         opened.study, study, trace, own_places=_own_places(opened, code), windows=_windows(opened, code)
     )
     sittings = {seat.number for seat in opened.study.seats if seat.participant == code}
     opened.reload()
-    said = [*_forget_marks(opened, sittings), *_erase_in_copies(opened, code, keep_figures=keep_figures)]
+    said = forget_copies(attached, others, opened.file.path)
+    said += [*_forget_marks(opened, sittings), *_erase_in_copies(opened, code, keep_figures=keep_figures)]
     pack(opened.file)
+    remember_later(opened)
     if said:
         raise NotSaved(
             f"{code} was erased from the study, and not from what lies beside it: {said[0]}",
             f"It lies in {legible(str(rescued_folder().parent))}; remove it by hand.",
         )
+
+
+def _attached_by(opened: OpenStudy, code: str) -> tuple[list[Attachment], list[Attachment]]:
+    """Files that were ever attached in a person's sittings, and those attached elsewhere."""
+    own = {seat.number for seat in opened.study.seats if seat.participant == code}
+    gone = [e.content.attachment for n in own for e in opened.entries.get(n, ()) if isinstance(e.content, Attached)]
+    return gone, [attachment for number, attachment in all_attachments(opened) if number not in own]
 
 
 def _trace_of(person: Participant, day: str) -> Participant:

@@ -1,29 +1,33 @@
 """Checking a study file from end to end."""
 
+from collections.abc import Mapping
 from itertools import pairwise
 from pathlib import Path
 
-from fresh_chair.core.chair.ledger import BaselineTaken, ChairEntry, replay_chairs
+from fresh_chair.core.chair.ledger import BaselineTaken, ChairEntry, LedgersByChair, replay_chairs
 from fresh_chair.core.chair.reading_values import was_misread
 from fresh_chair.core.chair.records import Reading
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.evidence.attachments import Attachment
+from fresh_chair.core.evidence.ledger import circles, replay_evidence
 from fresh_chair.core.findings.ledger import replay_sorting
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.contradictions import impossible_entries, outcome_contradictions
-from fresh_chair.core.sitting.journal import Entry
+from fresh_chair.core.sitting.journal import Entry, LineMeant
 from fresh_chair.core.sitting.replay import replay
-from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import count_of
+from fresh_chair.services.evidence.attachments import copy_files, problems_of
 from fresh_chair.services.file.erasing import left_of_erased
 from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
 from fresh_chair.store.sqlite.copying import changed_objects, copy_sound
 from fresh_chair.store.sqlite.erasing import is_packed
 from fresh_chair.store.sqlite.form.schema import HEAD
 from fresh_chair.store.sqlite.journals import Journals
-from fresh_chair.store.sqlite.ledgers import SortLedger
+from fresh_chair.store.sqlite.ledgers import EvidenceLedger, SortLedger
 from fresh_chair.store.sqlite.opening import integrity, open_file
 from fresh_chair.store.sqlite.plans import Plans
 from fresh_chair.store.sqlite.preparations import Preparations
@@ -58,6 +62,8 @@ def check_open(file: StudyFile) -> list[FileCheck]:
     if study is not None:
         checks += _journals(file, study)
         checks.append(_chairs(file))
+        checks.append(_attached(file, study))
+        checks.append(_evidence(file))
     return checks
 
 
@@ -73,6 +79,7 @@ def sound_copy(path: Path, to: Path) -> list[str]:
         study = Plans(file).read()
         journals = Journals(file).all()
         left: dict[str, set[tuple[object, ...]]] = {"entry": set(), "sort_entry": set(), "chair_entry": set()}
+        evidence = EvidenceLedger(file).all()
         for number, entries in journals.items():
             sitting = _replayed(study, number, entries)
             for entry in entries:
@@ -80,17 +87,19 @@ def sound_copy(path: Path, to: Path) -> list[str]:
                     left["entry"].add((entry.number, number))
                     said.append(sitting.left_out[entry.id])
         sorting, chairs = SortLedger(file).all(), ChairLedgers(file).all()
+        found = _attachments(study, journals, replay_chairs(chairs))
         left_of_chairs: dict[str, str] = {}
         replay_chairs(chairs, left_of_chairs)
         for table, listed, left_out in (
             ("sort_entry", sorting, replay_sorting(sorting).left_out),
             ("chair_entry", chairs, left_of_chairs),
+            ("evidence_entry", evidence, replay_evidence(evidence).left_out),
         ):
             # Numbers that are missing have no row to leave out.
             left[table] = {(entry.number,) for entry in listed if entry.id in left_out}
             said += left_out.values()
     copy_sound(path, to, left)
-    return said
+    return [*said, *copy_files(found, path, to)]
 
 
 def _replayed(study: Study, number: int, entries: list[Entry]) -> Sitting:
@@ -130,6 +139,8 @@ def _journals(file: StudyFile, study: Study) -> list[FileCheck]:
     snags: set[str] = set()
     for number, entries in journals.items():
         snags |= {entry.id for entry in entries if getattr(entry.content, "mark", entry.content.kind) == "snag"}
+        told = [entry.content for entry in entries if isinstance(entry.content, LineMeant)]
+        snags |= {content.entry for content in told if content.meaning == "snag"}
         problems += _sitting_problems(study, number, entries)
     total = sum(len(entries) for entries in journals.values())
     found = f"{count_of(len(journals), 'journal')}, {count_of(total, 'entry', 'entries')}"
@@ -175,6 +186,38 @@ def _chairs(file: StudyFile) -> FileCheck:
                 )
     found = f"{count_of(len(entries), 'entry', 'entries')} about chairs"
     return FileCheck("chairs", found if problems else f"{found}, every baseline read", tuple(problems))
+
+
+def _evidence(file: StudyFile) -> FileCheck:
+    """The records of evidence: read, replayed, and no cause its own cause."""
+    try:
+        state = replay_evidence(EvidenceLedger(file).all())
+    except FreshChairError as problem:
+        return FileCheck("evidence", "cannot be read", (str(problem),))
+    count = sum(len(records) for records in state.records.values())
+    round_about = [f"goes round: {' because of '.join(circle)}" for circle in circles(state)]
+    found = count_of(count, "record")
+    problems = tuple(state.left_out.values())
+    return FileCheck("evidence", found if problems else f"{found}, all replayed", problems, tuple(round_about))
+
+
+def _attachments(study: Study, journals: Mapping[int, list[Entry]], chairs: LedgersByChair) -> list[Attachment]:
+    """Every file that is attached to a mark, a step or a record."""
+    found = [
+        each.attachment for number, listed in journals.items() for each in _replayed(study, number, listed).attachments
+    ]
+    return [*found, *(each.attachment for ledger in chairs.values() for each in ledger.attachments)]
+
+
+def _attached(file: StudyFile, study: Study) -> FileCheck:
+    """The copies of attached files beside the study: there, and the files they were."""
+    try:
+        journals, chairs = Journals(file).all(), replay_chairs(ChairLedgers(file).all())
+    except FreshChairError as problem:
+        return FileCheck("files", "cannot be read", (str(problem),))
+    found = _attachments(study, journals, chairs)
+    told = f"{count_of(len(found), 'file')} attached, {sum(each.copied for each in found)} of them copied"
+    return FileCheck("files", told, tuple(problems_of(found, file.path)))
 
 
 # Kinds of value that the earlier reader knew, and could take a part of.

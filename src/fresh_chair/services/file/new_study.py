@@ -5,7 +5,7 @@ from pathlib import Path
 
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.plan.text.outline import study_from_outline
+from fresh_chair.core.plan.text.outline import evidence_in_outline, study_from_outline
 from fresh_chair.core.text import legible
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.plan.people import add_person, let_go
@@ -28,15 +28,26 @@ def new_study(path: Path, *, title: str | None = None, outline: Path | None = No
         InputError: Where the outline cannot be used, all reasons at once.
         FileProblem, NotSaved: Where the file cannot be made.
     """
+    evidence, name = "", ""
     if outline is None:
         study = Study(id=new_id(), title=legible(title or path.stem)[:200].strip() or "A study")
     else:
         text = read_text(outline, _MOST_BYTES, kept="Nothing was created.", what="an outline")
-        study = study_from_outline(text, name=name_of(outline), study_id=new_id())
+        name = name_of(outline)
+        study = study_from_outline(text, name=name, study_id=new_id())
+        evidence = evidence_in_outline(text, name=name)
         if title:
             study = replace(study, title=legible(title)[:200])
-    create_study(path, study)
+    create_study(path, study, lambda file: _fill_evidence(file, evidence, name))
     return study
+
+
+def _fill_evidence(file: StudyFile, evidence: str, name: str) -> None:
+    """Take the evidence records of an outline in; where one cannot be, no file is made."""
+    if evidence.strip():
+        from fresh_chair.services.evidence.text import take_evidence
+
+        take_evidence(OpenStudy(file), evidence, name=f"evidence in {name}")
 
 
 def new_demo(path: Path) -> Study:
@@ -47,6 +58,7 @@ def new_demo(path: Path) -> Study:
     """
     from fresh_chair.demo import journals as writing
     from fresh_chair.services.chair.demo_answers import demo_chair_entries
+    from fresh_chair.services.evidence.text import take_evidence
 
     study = writing.demo_study()
     journals = writing.demo_journals(study)
@@ -63,7 +75,10 @@ def new_demo(path: Path) -> Study:
         preparations.add_fixture_checks(writing.demo_looks())
         SortLedger(file).append(writing.demo_ledger(journals))
         ChairLedgers(file).append(*demo_chair_entries(journals, study))
-        _amend_demo(file, journals[writing.BROKEN_OFF][-1].moment)
+        last = journals[writing.BROKEN_OFF][-1].moment
+        _amend_demo(file, last)
+        evidence = writing.demo_evidence()
+        take_evidence(OpenStudy(file, clock=StillClock(last)), evidence, name="the demo's evidence")
 
     create_study(path, study, fill)
     return study

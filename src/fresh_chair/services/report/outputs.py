@@ -6,26 +6,39 @@ from collections.abc import Iterator
 from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from fresh_chair import __version__
+from fresh_chair.core.evidence.kinds import OWN
+from fresh_chair.core.figures.facts import is_counted
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.findings.sorted_snags import all_snags
 from fresh_chair.core.plan.people import code_alone
-from fresh_chair.core.sitting.journal import Entry, RecordingOpened
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.contests import contests_of
+from fresh_chair.core.sitting.journal import Attached, Entry, RecordingOpened
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.walked import step_lines
 from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.walks import remark_words
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.findings.sorting import sorted_snags_of
 from fresh_chair.services.report.documents import Produce
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.services.system.child import in_child
-from fresh_chair.services.system.files import Written, write_file
+from fresh_chair.services.system.files import Written, copy_file, write_file
+
+if TYPE_CHECKING:
+    from fresh_chair.tell.report import ReportFacts, WalkFacts
 
 
 def write_report(
-    opened: StudyReading, folder: Path, *, weighing: Weighing | None = None, words: Words = ENGLISH
+    opened: StudyReading,
+    folder: Path,
+    *,
+    weighing: Weighing | None = None,
+    words: Words = ENGLISH,
+    own: bool = False,
 ) -> Iterator[Written]:
     """Write charts and the report into a folder, one file after another, so that progress can be shown.
 
@@ -34,15 +47,16 @@ def write_report(
         folder: Made where it is missing; files of the same names are replaced.
         weighing: The figures, where they are known already.
         words: The language of its sentences.
+        own: Only the reviewer's own evidence: done, seen, measured.
 
     Raises:
         OutsideError: Where the folder or the disk refuses; files written before stay.
     """
     from fresh_chair.draw.charts import outcomes_chart, times_chart
     from fresh_chair.draw.paper import saved
-    from fresh_chair.tell.report import ReportFacts, html_report, markdown_report
+    from fresh_chair.tell.report import html_report, markdown_report
 
-    figures = weighing or weigh(opened)
+    figures = weighing or weigh(opened, own=own)
     charts: dict[str, bytes] = {}
     for name, title, chart in (
         ("outcomes", "outcomes by task and chair", outcomes_chart(figures, words)),
@@ -51,20 +65,37 @@ def write_report(
         charts[name] = saved(chart, "svg")
         yield write_file(folder / f"{name}.svg", charts[name], f"{title}, SVG")
         yield write_file(folder / f"{name}.pdf", saved(chart, "pdf"), f"{title}, PDF")
-    phases = [opened.phase(seat.number) for seat in opened.study.seats if opened.study.counted(seat.participant)]
-    facts = ReportFacts(
+    facts = _report_facts(opened, figures, words, own=own)
+    yield write_file(folder / "report.md", markdown_report(facts).encode(), "report, Markdown")
+    yield write_file(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
+
+
+def _report_facts(opened: StudyReading, figures: Weighing, words: Words, *, own: bool) -> "ReportFacts":
+    """The facts a report is made from."""
+    from fresh_chair.tell.report import ReportFacts
+
+    walked = sorted(number for number, sitting in opened.sittings.items() if sitting.walk is not None)
+    phases = [
+        opened.phase(seat.number)
+        for seat in opened.study.seats
+        if opened.study.counted(seat.participant) and seat.number not in walked
+    ]
+    return ReportFacts(
         figures,
         sorted_snags_of(opened),
         run=phases.count(Phase.ENDED),
         broken_off=phases.count(Phase.BROKEN_OFF),
         to_run=phases.count(Phase.EMPTY),
-        uncounted=sum(not opened.study.counted(s.participant) and s.number in opened.begun for s in opened.study.seats),
+        uncounted=sum(
+            not opened.study.counted(s.participant) and s.number in opened.begun and s.number not in walked
+            for s in opened.study.seats
+        ),
+        walks=tuple(_walked(opened, number, words, own=own) for number in walked),
+        contests=tuple(contests_of(opened.study, opened.sittings)),
         found=_found(opened),
         version=__version__,
         words=words,
     )
-    yield write_file(folder / "report.md", markdown_report(facts).encode(), "report, Markdown")
-    yield write_file(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
 
 
 def report_of(path: Path, folder: Path) -> Iterator[Written]:
@@ -96,20 +127,49 @@ def produced(opened: OpenStudy, what: Literal["report", "export"], *, apart: boo
     return lambda folder: write(snapshot, folder)
 
 
+def _walked(opened: StudyReading, number: int, words: Words, *, own: bool) -> "WalkFacts":
+    """A walk as a report tells it; with `own`, the reviewer's own evidence alone."""
+    from fresh_chair.tell.report import WalkFacts
+
+    seat, sitting = opened.study.seat(number), opened.sittings[number]
+    steps = step_lines(sitting)
+    touched = {step.card for step in steps}
+    untouched = tuple(opened.study.card_by_id[card].title for card in seat.cards if card not in touched)
+    marks = tuple(
+        (remark.kind, remark.words, remark_words(remark, words))
+        for remark in sitting.remarks.values()
+        if remark.words and (remark.evidence in OWN or not own)
+    )
+    walk = sitting.walk
+    return WalkFacts(
+        seat=seat,
+        steps=tuple(step for step in steps if step.own or not own),
+        untouched=untouched if steps else (),
+        marks=marks,
+        declared=walk.declared if walk is not None else "",
+        turns=tuple(walk.turns) if walk is not None else (),
+        attached=len(sitting.attachments),
+    )
+
+
 def _found(opened: StudyReading) -> dict[str, int]:
     """How participants' sittings that began found their chair."""
-    counted = {seat.number for seat in opened.study.seats if opened.study.counted(seat.participant)}
-    found = [sitting.chair_found for number, sitting in opened.sittings.items() if number in counted and sitting.began]
+    study, sittings = opened.study, opened.sittings
+    counted = [sittings[seat.number] for seat in study.seats if is_counted(study, seat, sittings.get(seat.number))]
+    found = [sitting.chair_found for sitting in counted if sitting.began]
     return {state: found.count(state) for state in ("fresh", "not fresh", "not checked")}
 
 
-def write_export(opened: StudyReading, folder: Path, *, with_people: bool = False) -> Iterator[Written]:
+def write_export(
+    opened: StudyReading, folder: Path, *, with_people: bool = False, with_attachments: Path | None = None
+) -> Iterator[Written]:
     """Write the open data into a folder, one file after another.
 
     Args:
         opened: The open study.
         folder: As for `write_report`.
         with_people: Also what is known of people beside their codes; only where somebody says so.
+        with_attachments: The study file, where the attached files and their names are to leave it too.
 
     Raises:
         OutsideError: As `write_report`.
@@ -117,12 +177,20 @@ def write_export(opened: StudyReading, folder: Path, *, with_people: bool = Fals
     from fresh_chair.tell.open_data import Preparation, chair_data, study_json
     from fresh_chair.tell.tables import answers_csv, attempts_csv, marks_csv, snags_csv
 
-    journals = {n: [_told(entry, with_people=with_people) for entry in listed] for n, listed in opened.entries.items()}
+    with_files = with_attachments is not None
+    journals = {
+        n: [_told(entry, with_people=with_people, with_files=with_files) for entry in listed]
+        for n, listed in opened.entries.items()
+    }
     study, snags = opened.study, all_snags(opened.study, opened.sittings, opened.findings)
     yield write_file(folder / "attempts.csv", attempts_csv(study, opened.facts()).encode(), "attempts")
     yield write_file(folder / "answers.csv", answers_csv(study, opened.sittings).encode(), "answers")
     yield write_file(folder / "marks.csv", marks_csv(study, journals).encode(), "marks")
     yield write_file(folder / "snags.csv", snags_csv(study, snags, sorted_snags_of(opened)).encode(), "snags")
+    yield from _walk_tables(opened, folder, with_files=with_files)
+    yield from _evidence_tables(opened, folder)
+    if with_attachments is not None:
+        yield from _attached_files(opened, with_attachments, folder)
     told = study if with_people else replace(study, people=tuple(map(code_alone, study.people)))
     ledgers = tuple(chair_data(letter, opened.known_chairs.of(letter)) for letter in study.chair_by_letter)
     preparation = Preparation(
@@ -131,26 +199,77 @@ def write_export(opened: StudyReading, folder: Path, *, with_people: bool = Fals
         changes=opened.plans.changes(),
         chairs=ledgers,
         chair_states=opened.chair_states(),
+        evidence=opened.evidence.entries,
     )
     whole = study_json(told, journals, list(opened.sorting.entries), preparation)
     yield write_file(folder / "study.json", whole.encode(), "the whole study")
 
 
-def _told(entry: Entry, *, with_people: bool) -> Entry:
+def _walk_tables(opened: StudyReading, folder: Path, *, with_files: bool) -> Iterator[Written]:
+    """The tables of walks, contests and attached files."""
+    from fresh_chair.tell.walk_tables import (
+        attachments_csv,
+        contest_csv,
+        walk_items_csv,
+        walk_remarks_csv,
+        walk_steps_csv,
+    )
+
+    study, sittings = opened.study, opened.sittings
+    yield write_file(folder / "walk_steps.csv", walk_steps_csv(study, sittings).encode(), "steps of walks")
+    yield write_file(folder / "walk_items.csv", walk_items_csv(study, sittings).encode(), "lists of walks")
+    yield write_file(folder / "walk_remarks.csv", walk_remarks_csv(study, sittings).encode(), "marks of walks")
+    told = contest_csv(study, contests_of(study, sittings))
+    yield write_file(folder / "contest.csv", told.encode(), "contests")
+    files = attachments_csv(study, sittings, with_files=with_files)
+    yield write_file(folder / "attachments.csv", files.encode(), "attached files")
+
+
+def _evidence_tables(opened: StudyReading, folder: Path) -> Iterator[Written]:
+    """The tables of evidence records; of kinds that have any, so that no study has nine empty ones."""
+    from fresh_chair.services.evidence.later import later_of
+    from fresh_chair.tell.evidence_tables import EVIDENCE_FILES, evidence_csv, later_csv
+
+    state, later = opened.evidence.state, later_of(opened)
+    for kind, name in EVIDENCE_FILES.items():
+        if state.held(kind):
+            yield write_file(folder / name, evidence_csv(opened.study, state, kind).encode(), name.removesuffix(".csv"))
+    if later:
+        yield write_file(folder / "later.csv", later_csv(opened.study, later).encode(), "the later list")
+
+
+def _attached_files(opened: StudyReading, study: Path, folder: Path) -> Iterator[Written]:
+    """The attached files themselves, under the names that attachments.csv gives them; those that are gone are not."""
+    from fresh_chair.services.evidence.attachments import all_attachments, path_of
+
+    done = set()
+    for _, attachment in all_attachments(opened):
+        path = path_of(attachment, study)
+        if attachment.copy_name in done or not path.is_file():
+            continue
+        done.add(attachment.copy_name)
+        yield copy_file(path, folder / attachment.copy_name, "attached file")
+
+
+def _told(entry: Entry, *, with_people: bool, with_files: bool) -> Entry:
     """An entry as it leaves the study: of a recording its file's name at most, for folders are called after people."""
+    content = entry.content
+    if isinstance(content, Attached) and not with_files:
+        bare = replace(content, name=content.attachment.copy_name, location=content.location and "elsewhere")
+        return replace(entry, content=bare)
     if isinstance(entry.content, RecordingOpened) and not with_people:
         name = re.split(r"[/\\]", entry.content.file.rstrip("/\\"))[-1]
         return replace(entry, content=replace(entry.content, file=name))
     return entry
 
 
-def figures_of(opened: StudyReading) -> dict[str, Any]:
-    """Every cell's figures as plain data."""
+def figures_of(opened: StudyReading, *, own: bool = False) -> dict[str, Any]:
+    """Every cell's figures as plain data; with `own`, of the reviewer's own evidence alone."""
     from fresh_chair.tell.open_data import figures_data
 
-    return figures_data(weigh(opened))
+    return figures_data(weigh(opened, own=own))
 
 
-def figures_json(opened: StudyReading) -> str:
+def figures_json(opened: StudyReading, *, own: bool = False) -> str:
     """The same as JSON text."""
-    return json.dumps(figures_of(opened), indent=1, allow_nan=False)
+    return json.dumps(figures_of(opened, own=own), indent=1, allow_nan=False)

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.plan.fixtures import bench_of
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.services.system.files import Written, write_file
 
@@ -26,7 +27,13 @@ PAPERS: "tuple[Paper, ...]" = ("a4", "letter")
 
 
 def print_plan(
-    opened: StudyReading, path: Path, parts: "Sequence[Printed]", *, paper: "Paper" = "a4", sittings: Sequence[int] = ()
+    opened: StudyReading,
+    path: Path,
+    parts: "Sequence[Printed]",
+    *,
+    paper: "Paper" = "a4",
+    sittings: Sequence[int] = (),
+    words: Words = ENGLISH,
 ) -> Written:
     """Write a PDF with these parts.
 
@@ -36,6 +43,7 @@ def print_plan(
         parts: What goes into it.
         paper: Its size.
         sittings: Which get a running sheet; all to come where none is named.
+        words: The language of its sentences.
 
     Raises:
         InputError: Where nothing is to be printed, or a part, paper or sitting is none there is.
@@ -55,5 +63,5 @@ def print_plan(
         if opened.phase(seat.number) is Phase.EMPTY and not study.person_by_code[seat.participant].left
     ]
     fixtures = bench_of(study, opened.fixture_checks)
-    data = printed(study, parts, paper=paper, seats=seats, fixtures=fixtures, fonts=font_folder())
+    data = printed(study, parts, paper=paper, seats=seats, fixtures=fixtures, fonts=font_folder(), words=words)
     return write_file(path, data, ", ".join(PARTS[part] for part in parts))

@@ -1,0 +1,1 @@
+"""Evidence: files attached to marks, steps and records; imports the open study and the writers of sittings."""
