@@ -11,7 +11,8 @@ from matplotlib.patches import Patch
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.mark_letters import spoken, tick_letter
-from fresh_chair.core.sitting.state.attempt import Attempt, Lane
+from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import clipped

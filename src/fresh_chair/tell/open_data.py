@@ -10,13 +10,28 @@ from pydantic import BaseModel, ConfigDict, Field
 from fresh_chair.core.chair.identity import Fact, Unread
 from fresh_chair.core.chair.ledger import ChairLedger
 from fresh_chair.core.chair.records import Claim, ConsentItem, FirstPage, InstallStep, Look, Reading, WarningMet
+from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.evidence.hunches import Hunch
+from fresh_chair.core.evidence.ledger import EvidenceDropped, EvidenceEntry, EvidencePut
+from fresh_chair.core.evidence.records import (
+    Advice,
+    Against,
+    Disclosure,
+    Forecast,
+    InventoryItem,
+    LaterItem,
+    Link,
+    Reference,
+    ReleaseChange,
+    kind_of,
+)
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.comparison import Comparison
 from fresh_chair.core.figures.estimate import Estimate, Proportion
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.findings.ledger import CODEC, SortContent, SortEntry
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.ledger import EntryStruck
 from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.core.plan.changes import Change
@@ -25,7 +40,7 @@ from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.journal import ENTRY_VERSION, Content, Entry
 from fresh_chair.core.words.figures import figure_words
 
-FORMAT_VERSION = 5
+FORMAT_VERSION = 8
 # Letters that act on a terminal or reorder a line; in JSON they can only stand in texts, where a code stands for them.
 _ACTING = re.compile("[\x7f-\x9f\xad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff]")
 
@@ -88,6 +103,18 @@ class RecordData(_Part):
     record: Claim | Reading | InstallStep | FirstPage | ConsentItem | WarningMet | Look
 
 
+class RecordFileData(_Part):
+    """A file that shows a record; its name and location stay in the study file."""
+
+    kind: str
+    record: str
+    file: str
+    size: int
+    sha256: str
+    begin_seconds: float | None
+    end_seconds: float | None
+
+
 class FreshnessData(_Part):
     """One comparison of a chair with its baseline, and when, in nanoseconds since 1970 UTC."""
 
@@ -110,6 +137,35 @@ class ChairData(_Part):
     moves_by_itself: list[str]
     freshness: list[FreshnessData]
     records: list[RecordData]
+    files: list[RecordFileData]
+
+
+class EvidencePutData(_Part):
+    """An evidence record, new or changed."""
+
+    kind: Literal["evidence_put"]
+    record_kind: str
+    record: (
+        Reference | Against | ReleaseChange | InventoryItem | Link | Forecast | LaterItem | Advice | Disclosure
+    )  # fmt: skip
+
+
+class EvidenceDroppedData(_Part):
+    """A record that does not hold, with why."""
+
+    kind: Literal["evidence_dropped"]
+    record_kind: str
+    id: str
+    reason: str
+
+
+class EvidenceEntryData(_Part):
+    """One entry of the ledger of evidence."""
+
+    number: int
+    moment: MomentData
+    author: str
+    content: EvidencePutData | EvidenceDroppedData | EntryStruck | Unreadable
 
 
 class ChangeData(_Part):
@@ -128,7 +184,7 @@ class StudyExport(_Part):
     """Everything a study file holds."""
 
     format: Literal["fresh-chair-study"]
-    format_version: Literal[5]
+    format_version: Literal[8]
     study: Study
     sittings: list[SittingData]
     sorting: list[SortEntryData]
@@ -136,6 +192,7 @@ class StudyExport(_Part):
     fixture_checks: list[FixtureCheck]
     changes: list[ChangeData]
     chairs: list[ChairData]
+    evidence: list[EvidenceEntryData]
 
 
 @frozen(kw_only=True)
@@ -147,6 +204,7 @@ class Preparation:
     changes: Sequence[Change] = ()
     chairs: Sequence[ChairData] = ()
     chair_states: Mapping[int, ChairState] = field(default_factory=dict)
+    evidence: Sequence[EvidenceEntry] = ()
 
 
 def _change(change: Change) -> ChangeData:
@@ -194,6 +252,18 @@ def chair_data(letter: str, ledger: ChairLedger) -> ChairData:
             for kind, of_kind in ledger.records.items()
             for held in of_kind.values()
         ],
+        files=[
+            RecordFileData(
+                kind=each.record,
+                record=each.id,
+                file=each.attachment.copy_name,
+                size=each.attachment.size,
+                sha256=each.attachment.sha256,
+                begin_seconds=each.attachment.begin_seconds,
+                end_seconds=each.attachment.end_seconds,
+            )
+            for each in ledger.attachments
+        ],
     )
 
 
@@ -206,7 +276,7 @@ def study_json(
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=5,
+        format_version=8,
         study=study,
         sittings=[
             SittingData(
@@ -240,8 +310,22 @@ def study_json(
         fixture_checks=list(preparation.fixture_checks),
         changes=[_change(change) for change in preparation.changes],
         chairs=list(preparation.chairs),
+        evidence=[_evidence_entry(entry) for entry in preparation.evidence],
     )
     return _ACTING.sub(lambda match: f"\\u{ord(match[0]):04x}", export.model_dump_json(indent=1))
+
+
+def _evidence_entry(entry: EvidenceEntry) -> EvidenceEntryData:
+    content: EvidencePutData | EvidenceDroppedData | EntryStruck | Unreadable
+    match entry.content:
+        case EvidencePut(record=record):
+            content = EvidencePutData(kind="evidence_put", record_kind=kind_of(record), record=record)
+        case EvidenceDropped(record=kind, id=name, reason=reason):
+            content = EvidenceDroppedData(kind="evidence_dropped", record_kind=kind, id=name, reason=reason)
+        case other:
+            content = other
+    moment = MomentData(ticks_ns=entry.moment.ticks_ns, boot=entry.moment.boot, wall_ns=entry.moment.wall_ns)
+    return EvidenceEntryData(number=entry.number, moment=moment, author=entry.author, content=content)
 
 
 def schema() -> dict[str, Any]:
@@ -256,6 +340,8 @@ def figures_data(weighing: Weighing) -> dict[str, Any]:
         "format": "fresh-chair-figures",
         "format_version": FORMAT_VERSION,
         "study": weighing.study.id,
+        "own_evidence_only": weighing.own,
+        "not_own_evidence": len(weighing.borrowed),
         "cells": [_cell(cell) for cell in weighing.cells.values()],
         "comparisons": [_comparison(c) for listed in weighing.comparisons.values() for c in listed],
         "sentences": words.said,

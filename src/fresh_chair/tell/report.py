@@ -11,12 +11,38 @@ from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
 from fresh_chair.core.findings.sorted_snags import SortedSnags
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.study import Seat
+from fresh_chair.core.sitting.contests import ContestView
 from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.walk import ChairTurn
+from fresh_chair.core.sitting.walked import StepLine
 from fresh_chair.core.text import legible
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.figures import figure_words
+from fresh_chair.core.words.walks import better_words, contest_counts, contest_turns, step_words, turn_words
 
 _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})
+
+
+@frozen
+class WalkFacts:
+    """One walk of a reviewer.
+
+    Attributes:
+        untouched: Titles of the cards that were on the list and not looked at.
+        marks: Kind, words, and how each is known where that is not by doing it.
+        declared: Why a sitting logged otherwise is a walk; empty for all others.
+        turns: Where the chair was altered, or left for another machine.
+        attached: How many files show its marks and steps.
+    """
+
+    seat: Seat
+    steps: tuple[StepLine, ...]
+    untouched: tuple[str, ...]
+    marks: tuple[tuple[str, str, str], ...]
+    declared: str = ""
+    turns: tuple[ChairTurn, ...] = ()
+    attached: int = 0
 
 
 @frozen
@@ -26,6 +52,7 @@ class ReportFacts:
     Attributes:
         run: Participants' sittings that were run; `broken_off` and `to_run` likewise.
         uncounted: Sittings of pilots and the expert that have begun.
+        walks: The reviewers' walks, which are in no figure.
         found: How many participants' sittings began at a chair that was fresh, not fresh, or not checked.
     """
 
@@ -37,6 +64,8 @@ class ReportFacts:
     uncounted: int
     found: dict[str, int]
     version: str
+    walks: tuple[WalkFacts, ...] = ()
+    contests: tuple[ContestView, ...] = ()
     words: Words = ENGLISH
 
 
@@ -85,6 +114,11 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
         "facts": facts,
         "voids": voids,
         "rate": rate_words,
+        "step_words": lambda step: step_words(step, facts.words),
+        "turn_words": lambda turn: turn_words(turn, facts.words),
+        "contest_turns": lambda view: contest_turns(view, facts.words),
+        "contest_counts": lambda view: contest_counts(view, facts.words),
+        "better_words": lambda judgement: better_words(judgement, facts.words),
         "seconds": _seconds,
         "number": _number,
         "time_of": _time_of,

@@ -48,6 +48,8 @@ ATTEMPT_COLUMNS = (
     "new_logins",
     "left_running_seconds",
     "expectation",
+    "evidence",
+    "own_evidence",
 )
 ANSWER_COLUMNS = ("study", "sitting", "participant", "chair", "task", "attempt", "question", "asked", "score", "words")
 MARK_COLUMNS = (
@@ -79,13 +81,15 @@ SNAG_COLUMNS = (
     "finding_title",
     "severity",
     "severity_reason",
+    "evidence",
+    "own_evidence",
 )
 Cell = str | int | float | bool | None
 
 
 def attempts_csv(study: Study, facts: Iterable[AttemptFact]) -> str:
     """One row an attempt that was judged, void ones too."""
-    return _table(
+    return table(
         ATTEMPT_COLUMNS,
         (
             (
@@ -122,6 +126,8 @@ def attempts_csv(study: Study, facts: Iterable[AttemptFact]) -> str:
                 fact.new_logins,
                 fact.left_running_seconds,
                 fact.expectation,
+                fact.evidence,
+                fact.own,
             )
             for fact in facts
         ),
@@ -147,7 +153,7 @@ def answers_csv(study: Study, sittings: Mapping[int, Sitting]) -> str:
                 words = sitting.preference_words if index == 1 else ""
                 yield (*who, "", None, f"preference {letter}", "Which would you rather have?", index, words)
 
-    return _table(ANSWER_COLUMNS, rows())
+    return table(ANSWER_COLUMNS, rows())
 
 
 def marks_csv(study: Study, journals: Mapping[int, Sequence[Entry]]) -> str:
@@ -174,7 +180,7 @@ def marks_csv(study: Study, journals: Mapping[int, Sequence[Entry]]) -> str:
                     CODEC.body_of(entry.content),
                 )
 
-    return _table(MARK_COLUMNS, rows())
+    return table(MARK_COLUMNS, rows())
 
 
 def snags_csv(study: Study, snags: Iterable[Snag], sorted_snags: SortedSnags) -> str:
@@ -198,14 +204,16 @@ def snags_csv(study: Study, snags: Iterable[Snag], sorted_snags: SortedSnags) ->
                 finding.title if finding else None,
                 finding.severity if finding else None,
                 finding.reason if finding else None,
+                snag.evidence,
+                snag.own,
             )
 
-    return _table(SNAG_COLUMNS, rows())
+    return table(SNAG_COLUMNS, rows())
 
 
 def people_csv(header: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
     """One row a person."""
-    return _table(header, rows)
+    return table(header, rows)
 
 
 def cell_text(value: Cell) -> str:
@@ -224,7 +232,8 @@ def cell_text(value: Cell) -> str:
     return f"'{text}" if looks_like_formula(text) else text
 
 
-def _table(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:
+def table(columns: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:
+    """Rows as CSV, no cell of which a spreadsheet takes for a formula."""
     out = StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(columns)

@@ -11,6 +11,7 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, PageBreak, Paragraph
 
 from fresh_chair.core.plan.cards import TaskCard
+from fresh_chair.core.words.catalogue import Words
 from fresh_chair.tell.paper.style import BOLD, PLAIN, QUIET, RULE, escaped, style
 
 _LARGEST, _SMALLEST = 30.0, 8.0
@@ -30,9 +31,9 @@ def goal_paragraph(goal: str, width: float, height: float, largest: float = _LAR
 class LargeCard(Flowable):
     """One card that fills a page."""
 
-    def __init__(self, card: TaskCard, number: int) -> None:
+    def __init__(self, card: TaskCard, number: int, words: Words) -> None:
         super().__init__()
-        self._card, self._number = card, number
+        self._card, self._number, self._words = card, number, words
 
     def wrap(self, aW: float, aH: float) -> tuple[float, float]:
         """All there is."""
@@ -44,15 +45,15 @@ class LargeCard(Flowable):
         canvas: Canvas = self.canv
         text, taken = goal_paragraph(self._card.goal, self.width, self.height - 30 * mm)
         text.drawOn(canvas, 0, (self.height - taken) * 0.58)
-        _number(canvas, self._number, self.width, 0)
+        _number(canvas, self._number, self.width, 0, self._words)
 
 
 class FourCards(Flowable):
     """Up to four cards on a page, with lines to cut along."""
 
-    def __init__(self, cards: Sequence[tuple[int, TaskCard]]) -> None:
+    def __init__(self, cards: Sequence[tuple[int, TaskCard]], words: Words) -> None:
         super().__init__()
-        self._cards = cards
+        self._cards, self._words = cards, words
 
     def wrap(self, aW: float, aH: float) -> tuple[float, float]:
         """All there is."""
@@ -73,30 +74,30 @@ class FourCards(Flowable):
             room = tall - 2 * pad - 8 * mm
             text, taken = goal_paragraph(card.goal, half - 2 * pad, room, 16.0)
             text.drawOn(canvas, left + pad, foot + pad + 8 * mm + (room - taken) * 0.6)
-            _number(canvas, number, left + half - pad, foot + pad)
+            _number(canvas, number, left + half - pad, foot + pad, self._words)
 
 
-def large_cards(cards: Sequence[TaskCard]) -> list[Flowable]:
+def large_cards(cards: Sequence[TaskCard], words: Words) -> list[Flowable]:
     """Every card on a page of its own."""
     pages: list[Flowable] = []
     for number, card in enumerate(cards, start=1):
-        pages += [LargeCard(card, number), PageBreak()]
+        pages += [LargeCard(card, number, words), PageBreak()]
     return pages[:-1]
 
 
-def four_to_a_page(cards: Sequence[TaskCard]) -> list[Flowable]:
+def four_to_a_page(cards: Sequence[TaskCard], words: Words) -> list[Flowable]:
     """Four cards on each page."""
     numbered = list(enumerate(cards, start=1))
     pages: list[Flowable] = []
     for first in range(0, len(numbered), 4):
-        pages += [FourCards(numbered[first : first + 4]), PageBreak()]
+        pages += [FourCards(numbered[first : first + 4], words), PageBreak()]
     return pages[:-1]
 
 
-def _number(canvas: Canvas, number: int, right: float, foot: float) -> None:
+def _number(canvas: Canvas, number: int, right: float, foot: float, words: Words) -> None:
     canvas.setFillColor(QUIET)
     canvas.setFont(PLAIN, 7)
     width = canvas.stringWidth(f" {number}", BOLD, 9)
-    canvas.drawRightString(right - width, foot, "card")
+    canvas.drawRightString(right - width, foot, words.say("card"))
     canvas.setFont(BOLD, 9)
     canvas.drawRightString(right, foot, f" {number}")

@@ -12,6 +12,7 @@ from reportlab.platypus import BaseDocTemplate, Flowable, Frame, NextPageTemplat
 from fresh_chair.core.plan.fixtures import Fixture
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.words.catalogue import Words
 from fresh_chair.tell.paper.cards import four_to_a_page, large_cards
 from fresh_chair.tell.paper.ratings import rating_forms
 from fresh_chair.tell.paper.sheets import consent_form, fixture_list, running_sheets
@@ -54,6 +55,7 @@ def printed(
     seats: Sequence[Seat],
     fixtures: Sequence[Fixture],
     fonts: Path,
+    words: Words,
 ) -> bytes:
     """The PDF.
 
@@ -64,6 +66,7 @@ def printed(
         seats: The sittings that get a running sheet.
         fixtures: What goes on the list for the bench.
         fonts: The folder of the fonts to embed.
+        words: The language of its sentences.
 
     Returns:
         The file's bytes; the same plan gives the same bytes.
@@ -89,35 +92,36 @@ def printed(
             PageTemplate("footed", [frame], onPage=_footer(study.title, width)),
         ]
     )
-    document.build(_story(study, parts, seats, fixtures))
+    document.build(_story(study, parts, seats, fixtures, words))
     return buffer.getvalue()
 
 
 def _story(
-    study: Study, parts: Sequence[Printed], seats: Sequence[Seat], fixtures: Sequence[Fixture]
+    study: Study, parts: Sequence[Printed], seats: Sequence[Seat], fixtures: Sequence[Fixture], words: Words
 ) -> list[Flowable]:
     cards = [card for card in study.cards if not card.dropped]
     makers: dict[Printed, Callable[[], list[Flowable]]] = {
-        "cards": lambda: large_cards(cards),
-        "cards-4": lambda: four_to_a_page(cards),
-        "running": lambda: running_sheets(study, seats),
-        "consent": lambda: consent_form(study),
-        "ratings": lambda: rating_forms(study, seats),
-        "fixtures": lambda: fixture_list(study, fixtures),
+        "cards": lambda: large_cards(cards, words),
+        "cards-4": lambda: four_to_a_page(cards, words),
+        "running": lambda: running_sheets(study, seats, words),
+        "consent": lambda: consent_form(study, words),
+        "ratings": lambda: rating_forms(study, seats, words),
+        "fixtures": lambda: fixture_list(study, fixtures, words),
     }
     story: list[Flowable] = []
     for part in parts:
-        made = makers[part]() or [_nothing(part)]
+        made = makers[part]() or [_nothing(part, words)]
         template = NextPageTemplate("bare" if part in _BARE else "footed")
-        story += [template, *([PageBreak()] if story else []), _Bookmark(PRINTED[part]), *made]
+        story += [template, *([PageBreak()] if story else []), _Bookmark(words.say(PRINTED[part])), *made]
     # The first page is begun before its template is asked for.
     if parts[0] not in _BARE:
         story.insert(0, NextPageTemplate("footed"))
     return story
 
 
-def _nothing(part: Printed) -> Paragraph:
-    return paragraph("No sitting is to come." if part in ("running", "ratings") else "There is no card yet.", 12)
+def _nothing(part: Printed, words: Words) -> Paragraph:
+    no_sitting = part in ("running", "ratings")
+    return paragraph(words.say("No sitting is to come.") if no_sitting else words.say("There is no card yet."), 12)
 
 
 def _footer(title: str, width: float) -> Callable[[Canvas, Any], None]:

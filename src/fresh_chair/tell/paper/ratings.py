@@ -17,6 +17,7 @@ from fresh_chair.core.sitting.entries.ratings import (
     PREFERENCE,
     USABILITY_ITEMS,
 )
+from fresh_chair.core.words.catalogue import Words
 from fresh_chair.tell.paper.style import RULE, paragraph
 
 _BOX = "□"
@@ -31,44 +32,55 @@ _TIGHT = TableStyle(
 )
 
 
-def rating_forms(study: Study, seats: Sequence[Seat]) -> list[Flowable]:
+def rating_forms(study: Study, seats: Sequence[Seat], words: Words) -> list[Flowable]:
     """One form for each sitting: its cards by their numbers, in its order; then the scale and the study's questions."""
     pages: list[Flowable] = []
     numbers = {card.id: number for number, card in enumerate(study.cards, start=1)}
     for seat in seats:
-        pages += [*_cards(study, seat, numbers), PageBreak(), *_sitting(study, seat), PageBreak()]
+        pages += [*_cards(study, seat, numbers, words), PageBreak(), *_sitting(study, seat, words), PageBreak()]
     return pages[:-1]
 
 
-def _head(seat: Seat, words: str) -> list[Flowable]:
+def _head(seat: Seat, title: str, words: Words) -> list[Flowable]:
+    code = words.say("code {code}", code=seat.participant)
+    sitting = words.say("sitting {number}", number=seat.number)
     return [
-        paragraph(words, 18, bold=True),
-        paragraph(f"code {seat.participant}{_GAP}sitting {seat.number}", 10, quiet=True),
+        paragraph(title, 18, bold=True),
+        paragraph(f"{code}{_GAP}{sitting}", 10, quiet=True),
         Spacer(0, 5 * mm),
     ]
 
 
-def _cards(study: Study, seat: Seat, numbers: dict[str, int]) -> list[Flowable]:
-    parts = _head(seat, "After each card")
+def _cards(study: Study, seat: Seat, numbers: dict[str, int], words: Words) -> list[Flowable]:
+    parts = _head(seat, words.say("After each card"), words)
     after = [question for question in study.sheet.questions if question.when == "after each card"]
+    ease_ends = words.say(EASE_ENDS[0]), words.say(EASE_ENDS[1])
     for name in seat.cards:
-        block: list[Flowable] = [paragraph(f"card {numbers[name]}", 12, bold=True)]
+        block: list[Flowable] = [paragraph(words.say("card {number}", number=numbers[name]), 12, bold=True)]
         if study.sheet.ask_expectation:
-            block += _scale(f"Before you begin: {EXPECTATION}", EASE_MOST, EASE_ENDS)
-        block += _scale(EASE, EASE_MOST, EASE_ENDS)
+            block += _scale(
+                words.say("Before you begin: {question}", question=words.say(EXPECTATION)), EASE_MOST, ease_ends
+            )
+        block += _scale(words.say(EASE), EASE_MOST, ease_ends)
         for question in after:
             block += _question(question)
         parts.append(KeepTogether([*block, Spacer(0, 5 * mm)]))
     return parts
 
 
-def _sitting(study: Study, seat: Seat) -> list[Flowable]:
+def _sitting(study: Study, seat: Seat, words: Words) -> list[Flowable]:
     low, high = AGREEMENT_ENDS
-    parts = _head(seat, "At the end")
-    parts.append(paragraph(f"How far do you agree? 1 is {low}, {AGREEMENT_MOST} is {high}.", 10.5))
+    parts = _head(seat, words.say("At the end"), words)
+    agree = words.say(
+        "How far do you agree? 1 is {low}, {most} is {high}.",
+        low=words.say(low),
+        most=AGREEMENT_MOST,
+        high=words.say(high),
+    )
+    parts.append(paragraph(agree, 10.5))
     rows = [
-        [paragraph(str(number), 10.5), paragraph(words, 10.5), paragraph(_boxes(AGREEMENT_MOST), 10.5)]
-        for number, words in enumerate(USABILITY_ITEMS, start=1)
+        [paragraph(str(number), 10.5), paragraph(words.say(item), 10.5), paragraph(_boxes(AGREEMENT_MOST), 10.5)]
+        for number, item in enumerate(USABILITY_ITEMS, start=1)
     ]
     table = Table(rows, colWidths=[8 * mm, None, 62 * mm])
     table.setStyle(_TIGHT)
@@ -78,9 +90,9 @@ def _sitting(study: Study, seat: Seat) -> list[Flowable]:
             parts.append(KeepTogether([*_question(question), Spacer(0, 4 * mm)]))
     if study.sheet.ask_preference:
         parts += [
-            paragraph(f"When you have tried them all: {PREFERENCE}", 11),
+            paragraph(words.say("When you have tried them all: {question}", question=words.say(PREFERENCE)), 11),
             Spacer(0, 6 * mm),
-            paragraph(f"______________________{_GAP}because ________________________________________", 11),
+            paragraph(f"{'_' * 22}{_GAP}{words.say('because')} {'_' * 40}", 11),
         ]
     return parts
 
