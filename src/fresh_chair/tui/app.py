@@ -1,13 +1,12 @@
 """The application: one open study, six places, and the sitting that must not be lost."""
 
 import asyncio
-import gc
 import os
 import signal
 import threading
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, ClassVar
+from typing import TYPE_CHECKING, Any, ClassVar
 
 from textual import events, on, work
 from textual.binding import Binding
@@ -19,18 +18,23 @@ from textual.scrollbar import ScrollBar, ScrollBarRender
 
 from fresh_chair.core.errors import FreshChairError, Refused
 from fresh_chair.core.text import legible
-from fresh_chair.services.report.documents import WritingJob
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.crash_report import report_bug
 from fresh_chair.tui.base.frame import Go, HelpRequested
 from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.rest import REST_SECONDS, Rest
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheets import OpenSheet, sheet_class
 from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.plan.screen import Plan
 from fresh_chair.tui.sit.sitting_in_hand import SittingKeeping
 from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import FULL, PLAIN
+
+if TYPE_CHECKING:
+    from fresh_chair.services.report.documents import WritingJob
+    from fresh_chair.services.sitting.live import LiveSitting
 
 _READING = "This study is open for reading only: the file may not be written."
 _BESIDE = "Another Fresh Chair moderates this study. Here you can plan, sort, rate and put records down meanwhile."
@@ -51,6 +55,10 @@ def place_class(name: str) -> type[Place]:
             from fresh_chair.tui.set.screen import Set
 
             return Set
+        case "walk":
+            from fresh_chair.tui.sit.walk.screen import Walking
+
+            return Walking
         case "sit":
             from fresh_chair.tui.sit.screen import Sit
 
@@ -118,6 +126,7 @@ class FreshChair(SittingKeeping):
         self.told_to_leave = False
         self.problem: FreshChairError | None = None
         self._done: list[bool] = []
+        self._rest = Rest()
 
     def get_theme_variable_defaults(self) -> dict[str, str]:
         """Names the styles use, before a theme is set."""
@@ -133,6 +142,8 @@ class FreshChair(SittingKeeping):
         if loaded:
             self.keep_sittings()
         self.call_after_refresh(self._warm_up, loaded)
+        if self.session.in_hand is not None:
+            self.call_after_refresh(self.post_message, Go("sit"))
         take_own_keys(self)
         if not self.session.opened.writable and not self.session.opened.observes:
             self.call_after_refresh(self.say_problem, Refused(_BESIDE if self.session.opened.adds else _READING))
@@ -155,6 +166,8 @@ class FreshChair(SittingKeeping):
             # Told to end by the system: nothing of a document is left half.
             job.stop()
             job.wait(0.1 if self.told_to_leave else _STOP_SECONDS)
+        if self.session.following is not None:
+            self.session.following.stop()
         reader = self.session.reader
         if reader is not None:
             reader.stop()
@@ -165,6 +178,7 @@ class FreshChair(SittingKeeping):
 
         The bindings are looked at after this.
         """
+        self._rest.keyed()
         if not isinstance(self.screen, Place):
             return
         if self.screen.takes_as_answer(event):
@@ -200,20 +214,19 @@ class FreshChair(SittingKeeping):
             return
         await super().action_quit()
 
-    def _ask_about_writing(self, job: WritingJob) -> None:
+    @asks
+    async def _ask_about_writing(self, job: "WritingJob") -> None:
         """Ask whether a document that is being written is finished first, or given up."""
+        if not isinstance(self.screen, Place):
+            return
         choices = [Choice("w", "finish it, then leave", "$moss"), Choice("l", "leave without it", "$clay")]
-
-        def chosen(key: str) -> None:
-            if key == "l":
-                job.stop()
+        key = await self.screen.ask_choice("A document is being written (Esc: stay):", choices)
+        if key == "l":
+            job.stop()
+        if key is not None:
             self._leave_when_written(job)
 
-        if isinstance(self.screen, Place):
-            words = "A document is being written (Esc: stay):"
-            self.screen.ask_choice(words, choices, chosen, cancelled=lambda: None)
-
-    def _leave_when_written(self, job: WritingJob) -> None:
+    def _leave_when_written(self, job: "WritingJob") -> None:
         if job.running:
             self.set_timer(0.05, lambda: self._leave_when_written(job))
         elif job.bug is not None:
@@ -230,10 +243,10 @@ class FreshChair(SittingKeeping):
         screen = self.screen
         if not isinstance(screen, Place) or screen.asking:
             return
-        if type(screen) is place_class(message.place) and not message.anew:
-            return
         self._follow_the_writer()
-        show_screen(self, place_class(message.place)(self.session))
+        kind = place_class("walk" if message.place == "sit" and self.session.walks else message.place)
+        if type(screen) is not kind or message.anew:
+            show_screen(self, kind(self.session))
 
     @on(HelpRequested)
     def _show_help(self) -> None:
@@ -278,10 +291,8 @@ class FreshChair(SittingKeeping):
         except FreshChairError as problem:
             self.call_from_thread(self.say_problem, problem)
         self.call_later(count_again, self)
-        # What is loaded by now stays; looking through it again would make a key press wait.
-        gc.collect()
-        gc.freeze()
-        gc.set_threshold(700, 10, 10)
+        self._rest.settle()
+        self.call_later(self.set_interval, REST_SECONDS / 2, self._rest.collect)
 
     @on(Loaded)
     def _show_loaded(self) -> None:
@@ -317,10 +328,13 @@ def take_own_keys(app: FreshChair) -> None:
 
     if not keys_file().is_file():
         return
-    from fresh_chair.tui.sit.screen import Sit
+    from fresh_chair.tui.sit.live.keys import KEYS as SIT_KEYS
+    from fresh_chair.tui.sit.live.keys import keys_by_name
+    from fresh_chair.tui.sit.walk.keys import KEYS as WALK_KEYS
 
+    known = {"sit": keys_by_name(SIT_KEYS, "sit"), "walk": keys_by_name(WALK_KEYS, "walk")}
     try:
-        app.session.keys = own_keys({"sit": Sit.keys_by_name()})
+        app.session.keys = own_keys(known)
     except FreshChairError as problem:
         app.call_after_refresh(app.say_problem, problem)
         return
@@ -333,11 +347,23 @@ def count_again(app: FreshChair) -> None:
         app.screen.follow()
 
 
-def run(opened: OpenStudy, *, plain: bool, light: bool) -> int:
-    """Run the application until the user leaves; returns the exit code. Raises as `OpenStudy.load`."""
+def run(opened: OpenStudy, *, plain: bool, light: bool, live: "LiveSitting | None" = None) -> int:
+    """Run the application until the user leaves; returns the exit code.
+
+    Args:
+        opened: The open study.
+        plain: Draw with ASCII only.
+        light: Start in daylight.
+        live: A sitting that was begun already, to be shown first.
+
+    Raises:
+        As `OpenStudy.load`.
+    """
     if plain:
         ScrollBar.renderer = PlainScrollBar
     app = FreshChair(opened, plain=plain, light=light)
+    if live is not None:
+        app.session.live, app.session.looking_at = live, live.seat.number
     app.run()
     if app.problem is not None:
         raise app.problem

@@ -1,7 +1,11 @@
 """The start screen: recent studies, a new one, the demo."""
 
 import asyncio
+import gc
 import signal
+from collections.abc import Callable
+from datetime import date
+from functools import partial
 from pathlib import Path
 from typing import ClassVar
 
@@ -16,27 +20,31 @@ from textual.widgets.option_list import Option
 
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.text import legible, legible_lines
-from fresh_chair.services.file.new_study import new_demo, new_study
+from fresh_chair.core.text import clipped, legible, legible_lines
 from fresh_chair.services.system.files import typed_path
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.widgets.asking import WordLine
+from fresh_chair.tui.widgets.dialogue import Conversation, Dialogue, asks
+
+# So many things that are due stand on the start screen.
+_MOST_DUE = 5
 
 
 @frozen
 class Begun:
-    """Which study to open next."""
+    """Which study to open next; with the code of a reviewer who begins to walk in it."""
 
     path: Path
+    reviewer: str = ""
 
 
 class Made(Message):
     """A study file was made, or could not be."""
 
-    def __init__(self, path: Path, problem: FreshChairError | None) -> None:
+    def __init__(self, path: Path, problem: FreshChairError | None, reviewer: str = "") -> None:
         super().__init__()
-        self.path = path
+        self.path, self.reviewer = path, reviewer
         self.problem = problem
 
 
@@ -55,6 +63,7 @@ class Start(App[Begun]):
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("d", "demo", "the demo", id="start.demo", tooltip="Make the demo study and open it"),
         Binding("n", "new", "a new study", id="start.new", tooltip="Make an empty study"),
+        Binding("w", "walk", "a walk", id="start.walk", tooltip="Walk through a desktop yourself, from three answers"),
         Binding("o", "path", "open a file", id="start.path", tooltip="Open a study by its path"),
         Binding("ctrl+t", "light", "light", id="start.light", show=False, tooltip="Dusk or daylight"),
         Binding("q,ctrl+q", "quit", "leave", id="start.quit", tooltip="Leave"),
@@ -65,6 +74,7 @@ class Start(App[Begun]):
         self._recent = recent.paths()
         self._titles = recent.titles()
         self._problem = problem
+        self._conversation = Conversation(self._asked_enough)
         self.register_theme(DUSK_THEME)
         self.register_theme(DAYLIGHT_THEME)
         self.theme = "daylight" if light else "dusk"
@@ -109,6 +119,8 @@ class Start(App[Begun]):
                     " the demo   ",
                     ("n", "bold $lamp"),
                     " a new study   ",
+                    ("w", "bold $lamp"),
+                    " a walk   ",
                     ("o", "bold $lamp"),
                     " open a file   ",
                     ("q", "bold $lamp"),
@@ -117,6 +129,7 @@ class Start(App[Begun]):
                 id="keys",
                 markup=False,
             )
+            yield Static(id="due", markup=False)
             yield Static(id="notice", markup=False)
             yield WordLine()
 
@@ -125,8 +138,15 @@ class Start(App[Begun]):
         self.query_one(WordLine).display = False
         asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, self.exit, None, 143)
         self._keys_to_list()
+        # Nothing is collected before the first paint: what is loaded stays.
+        self.call_after_refresh(gc.enable)
+        # What is due is read once the screen is there: a start waits for no list.
+        self.call_after_refresh(lambda: self.run_worker(partial(_show_due, self), thread=True, group="due"))
         if self._problem is not None:
             self._tell(self._problem)
+
+    def _asked_enough(self) -> None:
+        self.call_after_refresh(self._keys_to_list)
 
     def _keys_to_list(self) -> None:
         pile = self.query_one(OptionList)
@@ -145,63 +165,130 @@ class Start(App[Begun]):
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """Letters are letters while a line is open."""
         lines = self.query(WordLine)
-        return not (lines and lines.first().asking and action in ("demo", "new", "path"))
+        return not (lines and lines.first().asking and action in ("demo", "new", "path", "walk"))
 
-    def _ask(self, prompt: str, value: str, make: str) -> None:
-        def named(typed: str) -> bool:
-            try:
-                path = typed_path(typed)
-            except FreshChairError as problem:
-                self._tell(problem)
-                return False
-            if make == "open":
-                self.exit(Begun(path))
-            else:
-                self.query_one("#notice", Static).update(Content.styled("making it ...", "$lamp"))
-                self._make(path, make)
-            self.call_after_refresh(self._keys_to_list)
-            return True
+    def converse(self, dialogue: Dialogue) -> None:
+        """Run a dialogue, whose questions are asked at the bottom."""
+        self._conversation.begin(dialogue)
 
-        self.query_one(WordLine).ask(prompt, named, self._keys_to_list, value)
+    @asks
+    async def _ask_where(self, prompt: str, value: str, make: str) -> None:
+        typed = await self._answer(prompt, value, typed_path)
+        if typed is None:
+            return
+        path = typed_path(typed)
+        if make == "open":
+            self.exit(Begun(path))
+        else:
+            self._make(path, partial(_new_study, path, demo=make == "demo"))
 
     def action_demo(self) -> None:
         """Ask where the demo goes."""
-        self._ask("the demo goes to", str(_free(Path("tern-harbour.fresh"))), "demo")
+        self._ask_where("the demo goes to", _free_name("tern-harbour"), "demo")
 
     def action_new(self) -> None:
         """Ask where the new study goes."""
-        self._ask("the new study's file", str(_free(Path("study.fresh"))), "new")
+        self._ask_where("the new study's file", _free_name("study"), "new")
+
+    @asks
+    async def action_walk(self) -> None:
+        """Ask who walks, through which desktop, and on which machine; then where the study goes."""
+        from fresh_chair.core.plan.chairs import chair_parts
+        from fresh_chair.core.plan.people import participant_code
+
+        reviewer = await self._answer("who walks? a code, no name", "R1", lambda said: participant_code(said.strip()))
+        if reviewer is None:
+            return
+        through = await self._answer("through what? distribution | release | desktop", "", chair_parts)
+        if through is None:
+            return
+        machine = await self._answer("on which machine?", "my laptop", str)
+        typed = None if machine is None else await self._answer("the walk goes to", _free_name("walk"), typed_path)
+        if machine is not None and typed is not None:
+            path = typed_path(typed)
+            self._make(path, partial(_new_walk, path, reviewer, through, machine), reviewer.strip())
+
+    async def _answer(self, prompt: str, value: str, check: Callable[[str], object]) -> str | None:
+        """An answer that a check lets through, asked for again with its words until it does; None where it is left."""
+        while (said := await self.query_one(WordLine).question(prompt, value=value)) is not None:
+            try:
+                check(said)
+            except FreshChairError as problem:
+                self._tell(problem)
+                value = said
+            else:
+                self.query_one("#notice", Static).update("")
+                return said
+        return None
 
     def action_path(self) -> None:
         """Ask which file to open."""
-        self._ask("which file?", "", "open")
+        self._ask_where("which file?", "", "open")
 
     def action_light(self) -> None:
         """Change between dusk and daylight."""
         self.theme = "daylight" if self.theme == "dusk" else "dusk"
 
+    def _make(self, path: Path, make: Callable[[], object], reviewer: str = "") -> None:
+        self.query_one("#notice", Static).update(Content.styled("making it ...", "$lamp"))
+        self._make_beside(path, make, reviewer)
+
     @work(thread=True, exclusive=True)
-    def _make(self, path: Path, make: str) -> None:
+    def _make_beside(self, path: Path, make: Callable[[], object], reviewer: str) -> None:
         try:
-            new_demo(path) if make == "demo" else new_study(path)
+            make()
         except FreshChairError as problem:
             self.post_message(Made(path, problem))
         else:
-            self.post_message(Made(path, None))
+            self.post_message(Made(path, None, reviewer))
 
     @on(Made)
     def _made(self, message: Made) -> None:
         if message.problem is None:
-            self.exit(Begun(message.path))
+            self.exit(Begun(message.path, message.reviewer))
         else:
             self._tell(message.problem)
 
 
-def _free(path: Path) -> Path:
-    """The path, or the first numbered one beside it that nothing has yet."""
-    number = 2
-    free = path.absolute()
+# What makes studies is loaded by the thread that makes one: no key waits for it.
+
+
+def _new_study(path: Path, *, demo: bool) -> None:
+    from fresh_chair.services.file.new_study import new_demo, new_study
+
+    new_demo(path) if demo else new_study(path)
+
+
+def _new_walk(path: Path, reviewer: str, through: str, machine: str) -> None:
+    from fresh_chair.services.file.new_walk import new_walk
+
+    new_walk(path, reviewer=reviewer, through=through, machine=machine)
+
+
+def _free_name(stem: str) -> str:
+    """The path of a new study here, or the first numbered one beside it that nothing has yet."""
+    path = Path(f"{stem}.fresh").absolute()
+    number, free = 2, path
     while free.exists():
-        free = path.absolute().with_stem(f"{path.stem}-{number}")
+        free = path.with_stem(f"{path.stem}-{number}")
         number += 1
-    return free
+    return str(free)
+
+
+def _show_due(start: Start) -> None:
+    """Show the things that are due in the studies known here; in a thread."""
+    from fresh_chair.services.evidence.later import due_everywhere
+
+    found = due_everywhere(date.today())
+    lines = [
+        Content.assemble(
+            (f"due   {legible(clipped(line.what, 60))}", "$lamp"),
+            (f"   {line.due}, {legible(clipped(of.title, 40))}", "$thread"),
+        )
+        for of, line in found[:_MOST_DUE]
+    ]
+    if len(found) > _MOST_DUE:
+        lines.append(Content.styled(f"      and {len(found) - _MOST_DUE} more: fresh-chair later", "$thread"))
+    if lines:
+        # Not waited for: the program may be leaving.
+        start.call_later(start.query_one("#due", Static).update, Content("\n").join(lines))

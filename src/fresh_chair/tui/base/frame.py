@@ -1,7 +1,7 @@
 """The frame around every place: top line, spine, bottom line."""
 
 from itertools import islice
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 from textual import events
 from textual.binding import Binding
@@ -16,6 +16,9 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.widgets.asking import WordLine
 from fresh_chair.tui.widgets.signs import LANE_COLOUR
+
+if TYPE_CHECKING:
+    from fresh_chair.services.sitting.live import LiveSitting
 
 PLACES = ("plan", "set", "sit", "sort", "weigh", "tell")
 MOST_KEYS = 8
@@ -64,7 +67,7 @@ class TopLine(Widget):
             who = f"sitting {seat.number} {dot} {who}"
         face = live.face(live.now())
         if face is None:
-            return Content.assemble((who, "$lamp"))
+            return Content.assemble((who, "$lamp"), self._step(live))
         colour = LANE_COLOUR[face.lane] if face.lane else "$thread"
         lane = f" {face.lane}" if face.lane else " stopped"
         return Content.assemble(
@@ -72,6 +75,16 @@ class TopLine(Widget):
             (clock_text(face.hands_ns), f"bold {colour}"),
             (f" of {clock_text(face.limit_ns)}{lane}", colour),
         )
+
+    def _step(self, live: "LiveSitting") -> Content:
+        """The step of a walk that is in hand, with its clock."""
+        walk = live.state.walk
+        step = walk.step if walk is not None else None
+        if step is None:
+            return Content("")
+        at = clock_text(step.hands_ns(live.state.time_at(live.now())))
+        title = clipped(legible(step.title), 24)
+        return Content.assemble((f" {self._session.signs.dot} {title} ", "$lamp"), (at, "bold $lamp"))
 
 
 class Go(Message):

@@ -21,6 +21,7 @@ from fresh_chair.tui.base.frame import PLACES, BottomLine, Go, HelpRequested, Sp
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheets import OpenSheet
 from fresh_chair.tui.widgets.asking import Choice, ChoiceLine, WordLine
+from fresh_chair.tui.widgets.dialogue import Conversation, Dialogue, Prompt
 from fresh_chair.tui.widgets.signs import Signs
 
 SMALLEST = (60, 18)
@@ -86,6 +87,7 @@ class Place(Screen[None]):
         self._dead_keys: set[str] = set()
         self._said_while_asking = False
         self._asking_soon = False
+        self._conversation = Conversation(self._asked_enough)
 
     @property
     def heading(self) -> str:
@@ -150,83 +152,79 @@ class Place(Screen[None]):
         """True while a line or a choice is open at the bottom."""
         return self.query_one(WordLine).asking or self.query_one(ChoiceLine).asking
 
-    def ask_words(
-        self,
-        prompt: str,
-        then: Callable[[str], bool | None],
-        *,
-        cancelled: Callable[[], None] | None = None,
-        value: str = "",
-        suggestions: tuple[str, ...] = (),
-    ) -> None:
-        """Ask for words. `then` gets them; where it returns False the line stays open and nothing typed is lost."""
+    def converse(self, dialogue: Dialogue) -> None:
+        """Run a dialogue, whose questions are asked at the bottom."""
+        self._conversation.begin(dialogue)
 
-        def answered(words: str) -> bool | None:
-            self._said_while_asking = False
-            kept = then(words)
-            if kept is not False and not self.asking:
-                self.give_back_keys()
-            return kept
+    def _asked_enough(self) -> None:
+        if self.is_attached and not self.asking and not self._asking_soon:
+            self.give_back_keys()
 
-        def left() -> None:
-            self._forget_what_was_said()
-            if cancelled is not None:
-                cancelled()
-            if not self.asking:
-                self.give_back_keys()
+    def ask_words(self, prompt: str, *, value: str = "", suggestions: tuple[str, ...] = ()) -> Prompt[str | None]:
+        """Ask for words. The answer is None where the question is left."""
 
-        self.query_one(ChoiceLine).close()
-        self.query_one(WordLine).ask(prompt, answered, left, value, suggestions)
-        self.refresh_bindings()
+        question = self.query_one(WordLine).question(prompt, value=value, suggestions=suggestions)
 
-    def ask_choice(
-        self,
-        prompt: str,
-        choices: Sequence[Choice],
-        then: Callable[[str], None],
-        *,
-        cancelled: Callable[[], None] | None = None,
-    ) -> None:
-        """Ask for one of several things, each with a key."""
+        def pose(answered: Callable[[str | None], object]) -> None:
+            def taken(words: str | None) -> None:
+                if words is None:
+                    self._forget_what_was_said()
+                answered(words)
 
-        def answered(key: str) -> None:
-            then(key)
-            if not self.asking:
-                self.give_back_keys()
+            self.query_one(ChoiceLine).close()
+            question.pose(taken)
+            self.refresh_bindings()
 
-        def left() -> None:
-            if cancelled is not None:
-                cancelled()
-            if not self.asking:
-                self.give_back_keys()
+        return Prompt(pose)
 
-        self.query_one(WordLine).close()
-        self.query_one(ChoiceLine).ask(prompt, choices, answered, left)
-        self.refresh_bindings()
+    async def ask_until(
+        self, prompt: str, put: Callable[[str], bool], *, value: str = "", suggestions: tuple[str, ...] = ()
+    ) -> bool:
+        """Ask for words until `put` takes them, with the typed text kept; False where the question is left."""
+        words = await self.ask_words(prompt, value=value, suggestions=suggestions)
+        while words is not None and not put(words):
+            self._said_while_asking = True
+            words = await self.ask_words(prompt, value=words, suggestions=suggestions)
+        return words is not None
 
-    def ask_soon(self, ask: Callable[[], object]) -> None:
-        """Ask once the screen has been drawn, as a line that closes has to; keys pressed until then are answers."""
+    def ask_choice(self, prompt: str, choices: Sequence[Choice]) -> Prompt[str | None]:
+        """Ask for one of several things, each with a key. The answer is that key; None where the question is left."""
 
-        def now() -> None:
-            self._asking_soon = False
-            ask()
+        question = self.query_one(ChoiceLine).question(prompt, choices)
 
-        self._asking_soon = True
-        self.call_after_refresh(now)
+        def pose(answered: Callable[[str | None], object]) -> None:
+            self.query_one(WordLine).close()
+            question.pose(answered)
+            self.refresh_bindings()
+
+        return Prompt(pose)
+
+    async def ask_one_of(self, prompt: str, words: Sequence[str]) -> int | None:
+        """Ask for one of some words, each with a key. The answer is its index; None where the question is left."""
+        choices = [Choice(key, word or "nothing") for key, word in zip(_KEYS, words, strict=False)]
+        key = await self.ask_choice(prompt, choices)
+        return None if key is None else _KEYS.index(key)
+
+    async def ask_sure(self, prompt: str, yes: str) -> bool:
+        """Ask once before something that cannot be taken back."""
+        return await self.ask_choice(prompt, [Choice("y", yes, "$clay"), Choice("n", "no, leave it")]) == "y"
+
+    def drawn(self) -> Prompt[None]:
+        """Wait until the screen has been drawn, as a line that closes has to; keys pressed until then are answers."""
+
+        def pose(answered: Callable[[None], object]) -> None:
+            def now() -> None:
+                self._asking_soon = False
+                answered(None)
+
+            self._asking_soon = True
+            self.call_after_refresh(now)
+
+        return Prompt(pose)
 
     def open_sheet(self, name: str, argument: Any = None) -> None:
         """Open another sheet."""
         self.post_message(OpenSheet(name, argument))
-
-    def ask_one_of(self, prompt: str, words: list[str], then: Any) -> None:
-        """Ask for one of some words, each with a key; `then` gets its place in the list."""
-        choices = [Choice(key, word or "nothing") for key, word in zip(_KEYS, words, strict=False)]
-        self.ask_choice(prompt, choices, lambda key: then(_KEYS.index(key)), cancelled=lambda: None)
-
-    def ask_sure(self, prompt: str, yes: str, then: Any) -> None:
-        """Ask once before something that cannot be taken back."""
-        choices = [Choice("y", yes, "$clay"), Choice("n", "no, leave it")]
-        self.ask_choice(prompt, choices, lambda key: then() if key == "y" else None, cancelled=lambda: None)
 
     def attempt(self, act: Callable[[], object]) -> bool:
         """Do something that can be refused; say so in one sentence where it is. True where it was done."""

@@ -10,6 +10,7 @@ if TYPE_CHECKING:
     from fresh_chair.services.chair.reader import ChairReader
     from fresh_chair.services.report.documents import WritingJob
     from fresh_chair.services.sitting.live import LiveSitting
+    from fresh_chair.services.sitting.player_following import PlayerFollowing
     from fresh_chair.services.sitting.witness import Witness
 
 
@@ -27,6 +28,7 @@ class Session:
         to_prove: Set is to prove the chair in hand fresh as soon as it is open.
         greeted: Sittings whose words before the first card were read.
         writing: The document that is being written, whatever place one is in.
+        following: The player whose place in a recording is followed.
         reader: The reading of a chair that is under way, or the last one.
     """
 
@@ -43,6 +45,7 @@ class Session:
     witness: "Witness | None" = None
     greeted: set[int] = field(default_factory=set)
     writing: "WritingJob | None" = None
+    following: "PlayerFollowing | None" = None
 
     @property
     def in_hand(self) -> "LiveSitting | None":
@@ -50,3 +53,10 @@ class Session:
         if self.live is not None and self.live.state.phase.open:
             return self.live
         return None
+
+    @property
+    def walks(self) -> bool:
+        """True where the sitting in hand, or the one that is looked back at, is a walk that was begun as one."""
+        number = self.in_hand.seat.number if self.in_hand is not None else self.looking_at
+        sitting = self.opened.sittings.get(number) if number is not None else None
+        return sitting is not None and sitting.walk is not None and not sitting.walk.declared

@@ -17,7 +17,10 @@ from fresh_chair.core.text import legible
 from fresh_chair.services.plan.editing import FieldLine, set_field
 from fresh_chair.services.plan.field_parts import is_listed
 from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.field_list import FieldList
+from fresh_chair.tui.widgets.selection import Selection
 
 
 class SheetScreen(Place):
@@ -111,18 +114,20 @@ class FieldSheet(DrawnSheet):
         self.query_one("#note", Static).update(Content.styled(legible(words), "$thread"))
 
     @on(OptionList.OptionSelected)
-    def action_edit(self) -> None:
+    @asks
+    async def action_edit(self) -> None:
         """Ask for another value of the field in hand."""
         line = self.query_one(FieldList).line
         if line is None or self.asking:
             return
         if "." in line.path and is_listed(self.session.opened.study, line.path):
             self.open_sheet("parts", (line.path, line.words))
-            return
-        if line.choices:
-            self.ask_one_of(line.words, list(line.choices), lambda at: self.put(line, line.choices[at]))
+        elif line.choices:
+            at = await self.ask_one_of(line.words, line.choices)
+            if at is not None:
+                self.put(line, line.choices[at])
         else:
-            self.ask_words(line.words, lambda text: self.put(line, text), value=self.proposal(line))
+            await self.ask_until(line.words, lambda text: self.put(line, text), value=self.proposal(line))
 
     @property
     def in_hand(self) -> FieldLine | None:
@@ -145,6 +150,10 @@ class FieldSheet(DrawnSheet):
 class ListSheet(DrawnSheet):
     """A sheet whose middle is one list, with details of the line in hand at the right."""
 
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.selection = Selection()
+
     def middle(self) -> ComposeResult:
         """Head, fields, the form of the value in hand; details at the right."""
         with Vertical(classes="main"):
@@ -163,18 +172,21 @@ class ListSheet(DrawnSheet):
         """The list."""
         return self.query_one("#list", OptionList)
 
+    def on_mount(self) -> None:
+        """Follow the list: its line in hand is the model's. The bases' own are called besides."""
+        self.watch(self.pile, "highlighted", self.selection.move, init=False)
+
     @property
     def at(self) -> int | None:
         """Which line is in hand, from 0; None where the list is empty."""
-        return self.pile.highlighted
+        return self.selection.at
 
     def head(self, words: str, more: str) -> None:
         """The sheet's subject."""
         self.query_one("#head", Static).update(Content.assemble((words, "bold $lamp"), (f"   {more}", "$thread")))
 
-    def refill(self, lines: Sequence[Content]) -> None:
-        """Show these lines; the one in hand stays in hand."""
-        kept = self.pile.highlighted or 0
+    def refill(self, lines: Sequence[Content], ids: Sequence[str] = ()) -> None:
+        """Show these lines; the one in hand stays in hand, by its id where the lines have some."""
+        at = self.selection.fill(list(ids) or [str(index) for index in range(len(lines))])
         self.pile.set_options([Option(line, id=str(index)) for index, line in enumerate(lines)])
-        if lines:
-            self.pile.highlighted = min(kept, len(lines) - 1)
+        self.pile.highlighted = at

@@ -36,6 +36,11 @@ SHEET_CLASSES = {
     "parts": ("plan.sheets.field_parts", "PartSheet"),
     "check": ("plan.sheets.file_check", "CheckSheet"),
     "record": ("set.sheets.record", "RecordSheet"),
+    "evidence": ("evidence.records", "EvidenceSheet"),
+    "inventory": ("evidence.inventory", "Inventory"),
+    "later": ("evidence.later", "Later"),
+    "releases": ("evidence.releases", "Releases"),
+    "over_time": ("evidence.over_time", "OverTime"),
 }
 
 

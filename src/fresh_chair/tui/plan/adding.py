@@ -1,6 +1,8 @@
 """Asking for another person, another chair, or consents: the same wherever it is asked."""
 
 from collections.abc import Callable, Sequence
+from functools import partial
+from pathlib import Path
 
 from fresh_chair.core.plan.people import Consent, Role
 from fresh_chair.core.text import clipped, count_of, legible
@@ -23,7 +25,7 @@ _WHAT = (
 )
 
 
-def ask_what_to_add(place: Place, letter: str, then: Callable[[str, str], None]) -> None:
+async def ask_what_to_add(place: Place, letter: str, then: Callable[[str, str], None]) -> None:
     """Ask whether to add a person, a chair or consents to the board.
 
     Args:
@@ -31,26 +33,23 @@ def ask_what_to_add(place: Place, letter: str, then: Callable[[str, str], None])
         letter: The chair in hand, which can be copied; empty where there is none.
         then: Gets the code of the person and the letter of the chair that was added; one of them is empty.
     """
-    choices = [Choice(key, words) for key, words in _WHAT if key != "y" or letter]
-
-    def chosen(key: str) -> None:
-        if key in "pte":
-            _ask_person(place, {"p": "participant", "t": "pilot", "e": "expert"}[key], then)  # type: ignore[arg-type]
-        elif key == "m":
-            _ask_several(place, then)
-        elif key == "i":
-            ask_table(place)
-        elif key == "c":
-            ask_chair(place, then)
-        elif key == "y":
-            copy_chair(place, letter, then)
-        else:
-            ask_carried(place, then)
-
-    place.ask_choice("add", choices, chosen, cancelled=lambda: None)
+    key = await place.ask_choice("add", [Choice(key, words) for key, words in _WHAT if key != "y" or letter])
+    roles: dict[str, Role] = {"p": "participant", "t": "pilot", "e": "expert"}
+    if key in roles:
+        await _ask_person(place, roles[key], then)
+    elif key == "m":
+        await _ask_several(place, then)
+    elif key == "i":
+        await ask_table(place)
+    elif key == "c":
+        await ask_chair(place, then)
+    elif key == "y":
+        copy_chair(place, letter, then)
+    elif key == "o":
+        await ask_carried(place, then)
 
 
-def _ask_person(place: Place, role: Role, then: Callable[[str, str], None]) -> None:
+async def _ask_person(place: Place, role: Role, then: Callable[[str, str], None]) -> None:
     opened = place.session.opened
 
     def add(code: str) -> bool:
@@ -60,10 +59,10 @@ def _ask_person(place: Place, role: Role, then: Callable[[str, str], None]) -> N
             place.tell(f"{opened.study.people[-1].code} has a seat at every chair of theirs.")
         return done
 
-    place.ask_words("code of the new person:", add, value=people.next_code(opened.study, role))
+    await place.ask_until("code of the new person:", add, value=people.next_code(opened.study, role))
 
 
-def _ask_several(place: Place, then: Callable[[str, str], None]) -> None:
+async def _ask_several(place: Place, then: Callable[[str, str], None]) -> None:
     opened = place.session.opened
 
     def add(text: str) -> bool:
@@ -76,10 +75,10 @@ def _ask_several(place: Place, then: Callable[[str, str], None]) -> None:
             place.tell(f"{int(text)} people were added, up to {opened.study.people[-1].code}.")
         return done
 
-    place.ask_words("how many participants?", add)
+    await place.ask_until("how many participants?", add)
 
 
-def ask_table(place: Place) -> None:
+async def ask_table(place: Place) -> None:
     """Ask for a CSV file with people, then show its columns."""
 
     def file_given(text: str) -> bool:
@@ -91,10 +90,10 @@ def ask_table(place: Place) -> None:
             place.call_after_refresh(place.post_message, OpenSheet("import", found[0]))
         return done
 
-    place.ask_words("CSV file with people:", file_given)
+    await place.ask_until("CSV file with people:", file_given)
 
 
-def ask_chair(place: Place, then: Callable[[str, str], None]) -> None:
+async def ask_chair(place: Place, then: Callable[[str, str], None]) -> None:
     """Ask for the new chair's title."""
     opened = place.session.opened
 
@@ -110,7 +109,7 @@ def ask_chair(place: Place, then: Callable[[str, str], None]) -> None:
             place.tell(f"{legible(chair.title)} is chair {chair.letter}; what else is known of it is on its sheet.")
         return done
 
-    place.ask_words("distribution | release | desktop:", add)
+    await place.ask_until("distribution | release | desktop:", add)
 
 
 def copy_chair(place: Place, letter: str, then: Callable[[str, str], None]) -> None:
@@ -121,59 +120,53 @@ def copy_chair(place: Place, letter: str, then: Callable[[str, str], None]) -> N
         place.tell(f"A copy of {letter} is chair {opened.study.chairs[-1].letter}; change what is particular to it.")
 
 
-def ask_carried(place: Place, then: Callable[[str, str], None]) -> None:
+async def ask_carried(place: Place, then: Callable[[str, str], None]) -> None:
     """Ask for another study and which of its chairs to carry over."""
     opened = place.session.opened
+    listed: list[tuple[str, str]] = []
+    paths: list[Path] = []
 
     def named(text: str) -> bool:
-        listed: list[tuple[str, str]] = []
-        if not place.attempt(lambda: listed.extend(carrying.chairs_in(opened, typed_path(text)))):
+        paths[:] = []
+        if not place.attempt(lambda: paths.append(typed_path(text))):
             return False
-        path = typed_path(text)
+        return place.attempt(lambda: listed.extend(carrying.chairs_in(opened, paths[0])))
 
-        def carry(letter: str) -> None:
-            found: list[carrying.Carried] = []
-            if place.attempt(lambda: found.append(carrying.carry_over(opened, path, letter)[1])):
-                chair = opened.study.chairs[-1]
-                then("", chair.letter)
-                findings = count_of(found[0].findings, "finding or delight", "findings and delights")
-                came = f"{findings} and {count_of(found[0].records, 'record')} came along"
-                place.tell(f"{legible(chair.title)} is chair {chair.letter}; {came}.")
-
-        if listed:
-            choices = [Choice(letter.lower(), f"{letter} {legible(title)}") for letter, title in listed]
-            place.ask_choice("which chair?", choices, lambda key: carry(key.upper()), cancelled=lambda: None)
-        else:
-            place.tell("There is no chair in that study.", colour="$clay")
-        return True
-
-    place.ask_words("the other study's file:", named)
+    if not await place.ask_until("the other study's file:", named):
+        return
+    if not listed:
+        place.tell("There is no chair in that study.", colour="$clay")
+        return
+    key = await place.ask_choice("which chair?", [Choice(each.lower(), f"{each} {legible(t)}") for each, t in listed])
+    found: list[carrying.Carried] = []
+    if key is None or not place.attempt(lambda: found.append(carrying.carry_over(opened, paths[0], key.upper())[1])):
+        return
+    chair = opened.study.chairs[-1]
+    then("", chair.letter)
+    findings = count_of(found[0].findings, "finding or delight", "findings and delights")
+    came = f"{findings} and {count_of(found[0].records, 'record')} came along"
+    place.tell(f"{legible(chair.title)} is chair {chair.letter}; {came}.")
 
 
-def ask_consents(
-    place: Place, code: str, left: Sequence[Consent], draw: Callable[[], None], then: Callable[[], None]
-) -> None:
-    """Ask for consents one by one, and date each that is given; where one is not answered, the asking ends there.
+async def ask_consents(place: Place, code: str, left: Sequence[Consent], draw: Callable[[], None]) -> bool:
+    """Ask for consents one by one, and date each that is given; True where none was left unanswered.
 
     Args:
         place: The screen that asks.
         code: Who is asked.
         left: What is still to be asked.
         draw: Shows the screen anew after each answer.
-        then: Called once nothing is left.
     """
-    if not left:
-        then()
-        return
-    consent = left[0]
-    choices = [Choice("y", "agrees", "$moss"), Choice("n", "does not", "$clay" if consent.needed else "$thread")]
-
-    def said(key: str) -> None:
-        opened = place.session.opened
-        if key == "y" and not place.attempt(lambda: people.agree(opened, code, [consent.id])):
-            return
+    for consent in left:
+        choices = [Choice("y", "agrees", "$moss"), Choice("n", "does not", "$clay" if consent.needed else "$thread")]
+        as_they_like = "" if consent.needed else " (as they like)"
+        key = await place.ask_choice(f"{clipped(consent.words, 70)}{as_they_like}:", choices)
+        if key is None or (key == "y" and not place.attempt(partial(_agree, place, code, consent))):
+            return False
         draw()
-        place.ask_soon(lambda: ask_consents(place, code, left[1:], draw, then))
+        await place.drawn()
+    return True
 
-    as_they_like = "" if consent.needed else " (as they like)"
-    place.ask_choice(f"{clipped(consent.words, 70)}{as_they_like}:", choices, said, cancelled=lambda: None)
+
+def _agree(place: Place, code: str, consent: Consent) -> None:
+    people.agree(place.session.opened, code, [consent.id])

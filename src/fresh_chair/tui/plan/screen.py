@@ -13,7 +13,7 @@ from textual.widget import Widget
 from textual.widgets import Static
 
 from fresh_chair.core.plan.study import Seat
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.plan.board import board, cell_view
 from fresh_chair.services.plan.board_words import Readiness, people_marks
@@ -23,6 +23,7 @@ from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.sheets import OpenSheet
 from fresh_chair.tui.plan.widgets.cell_details import CellDetails
 from fresh_chair.tui.plan.widgets.seating_board import SeatingBoard
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import STATE_COLOUR
 
 _EMPTY = """Nobody sits here yet: a board has people down and chairs across.
@@ -95,6 +96,18 @@ class Plan(Place):
         Binding("h", "open_sheet('hunches')", "hunches", id="plan.hunches", show=False, tooltip="What you predict"),
         Binding("b", "open_sheet('bench')", "bench", id="plan.bench", show=False, tooltip="The fixtures"),
         Binding("m", "open_sheet('many')", "how many", id="plan.many", show=False, tooltip="How many people it takes"),
+        Binding(
+            "e",
+            "open_sheet('evidence')",
+            "evidence",
+            id="plan.evidence",
+            show=False,
+            tooltip="References, links, advice",
+        ),
+        Binding("i", "open_sheet('inventory')", "inventory", id="plan.inventory", show=False, tooltip="What is there"),
+        Binding("z", "open_sheet('later')", "later", id="plan.later", show=False, tooltip="What was put off"),
+        Binding("v", "app.walk", "a walk", id="plan.walk", show=False, tooltip="Walk through this chair yourself"),
+        Binding("V", "app.contest", "a contest", id="plan.contest", show=False, tooltip="Two chairs on the same steps"),
         Binding("r", "record", "a recording", id="plan.record", show=False, tooltip="Log a sitting from a recording"),
         Binding("f", "prove", "prove it fresh", id="plan.prove", show=False, tooltip="The chair in hand, in Set"),
         Binding("y", "notes", "typed notes", id="plan.notes", show=False, tooltip="A sitting from typed notes"),
@@ -253,7 +266,8 @@ class Plan(Place):
             return
         self.post_message(OpenSheet(name))
 
-    def action_notes(self) -> None:
+    @asks
+    async def action_notes(self) -> None:
         """Take notes that were typed, or made in a player, into the sitting in hand."""
         cell = self._board.cell if self._board is not None else None
         if cell is None:
@@ -278,28 +292,27 @@ class Plan(Place):
             return True
 
         what = "notes of a player (.srt, .vtt)" if begun else "a text, a line an entry"
-        self.ask_words(f"sitting {number} from which file? {what}", named)
+        await self.ask_until(f"sitting {number} from which file? {what}", named)
 
-    def action_record(self) -> None:
+    @asks
+    async def action_record(self) -> None:
         """Log the sitting in hand from a recording: which one, where in it the sitting begins, and when it was."""
+        from fresh_chair.services.sitting.recording import recording_named
+
         cell = self._board.cell if self._board is not None else None
         if cell is None or self.session.opened.phase(cell.seat.number) is not Phase.EMPTY:
             self.tell("A recording is logged where nobody has sat yet; Enter goes on with one.", colour="$clay")
             return
-        number = cell.seat.number
+        files: list[str] = []
 
         def named(file: str) -> bool:
-            from fresh_chair.services.sitting.recording import recording_named
+            files[:] = [file]
+            return self.attempt(lambda: recording_named(file))
 
-            def dated(began: str) -> None:
-                self.post_message(RecordingRequested(number, file, began))
-
-            if not self.attempt(lambda: recording_named(file)):
-                return False
-            self.ask_words("recorded when? (2026-11-09T10:00; empty: the file's own date)", dated)
-            return True
-
-        self.ask_words("which recording, and where in it does the sitting begin? (p04.webm 2:31)", named)
+        if await self.ask_until("which recording, and where in it does the sitting begin? (p04.webm 2:31)", named):
+            began = await self.ask_words("recorded when? (2026-11-09T10:00; empty: the file's own date)")
+            if began is not None:
+                self.post_message(RecordingRequested(cell.seat.number, files[0], began))
 
     def action_prove(self) -> None:
         """Go to the chair in hand in Set, and hold it against its baseline."""
@@ -307,12 +320,12 @@ class Plan(Place):
             self.session.to_prove = True
             self.action_go("set")
 
-    def action_add(self) -> None:
+    @asks
+    async def action_add(self) -> None:
         """Add people or a chair."""
         from fresh_chair.tui.plan.adding import ask_what_to_add
 
-        letter = self._board.place[1] if self._board is not None else ""
-        ask_what_to_add(self, letter, self._added)
+        await ask_what_to_add(self, self._board.place[1] if self._board is not None else "", self._added)
 
     def _added(self, code: str, letter: str) -> None:
         study = self.session.opened.study

@@ -1,6 +1,6 @@
 """Reading a chair from its sheet: the enquiry, its progress, its end, and the way."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from textual.content import Content
 from textual.widgets import Static
@@ -12,6 +12,7 @@ from fresh_chair.services.chair.reader import ChairReader
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.dialogue import asks
 
 
 class ReadingChair(Place):
@@ -48,21 +49,20 @@ class ReadingChair(Place):
             enquiries.append(CLAIMS)
         self._start([*enquiries, READINGS])
 
-    def action_baseline(self) -> None:
+    @asks
+    async def action_baseline(self) -> None:
         """Take a baseline, or learn noise from a second one."""
         if self.session.opened.known_chairs.of(self.letter).baseline is None:
-            self.ask_sure("is it as it was at first boot?", "yes, take its baseline", lambda: self._start([BASELINE]))
+            if await self.ask_sure("is it as it was at first boot?", "yes, take its baseline"):
+                self._start([BASELINE])
             return
         choices = [
             Choice("n", "nobody touched it since: learn what moves by itself"),
             Choice("b", "it is as at first boot: a new baseline", "$clay"),
         ]
-        self.ask_choice(
-            "there is a baseline;",
-            choices,
-            lambda key: self._start([NOISE if key == "n" else BASELINE]),
-            cancelled=lambda: None,
-        )
+        key = await self.ask_choice("there is a baseline;", choices)
+        if key is not None:
+            self._start([NOISE if key == "n" else BASELINE])
 
     def _start(self, enquiries: Sequence[str]) -> None:
         session = self.session
@@ -72,7 +72,7 @@ class ReadingChair(Place):
             self.tell(f"Chair {session.reader.letter} is being read; s stops that.", colour="$clay")
             return
         if not session.opened.known_chairs.of(self.letter).reach:
-            self._ask_reach(lambda: self._start(enquiries))
+            self._reach_and_start(enquiries)
             return
         if session.opened.known_chairs.of(self.letter).reach == "courier":
             self.tell("This chair is reached by courier only: y sends one, and reads what it brings.", colour="$clay")
@@ -138,25 +138,25 @@ class ReadingChair(Place):
             fine = last.data.get("freshness") != "not fresh"
             self.tell(legible(words), colour="$moss" if fine else "$clay")
 
-    def _ask_host(self, reader: ChairReader, unknown: HostKeyUnknown) -> None:
+    @asks
+    async def _ask_host(self, reader: ChairReader, unknown: HostKeyUnknown) -> None:
         from fresh_chair.services.chair.asking import trust_host
 
         changed = isinstance(unknown, HostKeyChanged)
         lead = "its host key CHANGED to" if changed else "its host key is"
-
-        def confirmed() -> None:
-            if self.attempt(lambda: trust_host(unknown)):
-                self._start(reader.enquiries)
-
         self.tell_problem(unknown)
-        self.ask_sure(f"{lead} {unknown.fingerprint}", "the chair itself shows the same: confirm it", confirmed)
+        sure = await self.ask_sure(f"{lead} {unknown.fingerprint}", "the chair itself shows the same: confirm it")
+        if sure and self.attempt(lambda: trust_host(unknown)):
+            self._start(reader.enquiries)
 
-    def action_reach(self) -> None:
+    @asks
+    async def action_reach(self) -> None:
         """Choose how the chair in hand is reached."""
-        if self.letter:
-            self._ask_reach(self.draw)
+        if self.letter and await self._ask_reach():
+            self.draw()
 
-    def _ask_reach(self, then: Callable[[], None]) -> None:
+    async def _ask_reach(self) -> bool:
+        """Ask how the chair in hand is reached; True where it can be now."""
         from fresh_chair.services.chair.asking import choose_reach
 
         opened, letter = self.session.opened, self.letter
@@ -165,48 +165,54 @@ class ReadingChair(Place):
             done = self.attempt(lambda: choose_reach(opened, letter, way))
             if done:
                 self.draw()
-                if way.strip():
-                    self.ask_soon(then)
             return done
 
         prompt = f"how is {letter} reached? here, courier, or ssh user@host:port"
-        self.ask_words(prompt, chosen, value=opened.known_chairs.of(letter).reach or "ssh ")
+        done = await self.ask_until(prompt, chosen, value=opened.known_chairs.of(letter).reach or "ssh ")
+        if not done or not opened.known_chairs.of(letter).reach:
+            return False
+        await self.drawn()
+        return True
 
-    def action_courier(self) -> None:
+    @asks
+    async def _reach_and_start(self, enquiries: Sequence[str]) -> None:
+        if await self._ask_reach():
+            self._start(enquiries)
+
+    @asks
+    async def action_courier(self) -> None:
         """Send a courier, or read a returned one's file."""
         if not self.letter:
             return
         choices = [Choice("s", "send: write the script"), Choice("r", "read what it brought")]
-        self.ask_choice("a courier:", choices, self._courier, cancelled=lambda: None)
+        key = await self.ask_choice("a courier:", choices)
+        if key == "s":
+            await self.ask_until("which folder (a stick)?", self._send, value="~/")
+        elif key == "r":
+            await self.ask_until("the file it brought:", self._bring, value="~/")
 
-    def _courier(self, key: str) -> None:
-        from fresh_chair.services.chair.asking import brought_by_courier, courier_for
+    def _send(self, folder: str) -> bool:
+        """Write the courier's script into a folder."""
+        from fresh_chair.services.chair.asking import courier_for
         from fresh_chair.services.system.files import typed_path
 
         opened, letter = self.session.opened, self.letter
-        wanted = [
-            IDENTITY,
-            DEFAULTS,
-            READINGS,
-            FRESH if opened.known_chairs.of(letter).baseline is not None else BASELINE,
-        ]
+        state = FRESH if opened.known_chairs.of(letter).baseline is not None else BASELINE
+        wanted = [IDENTITY, DEFAULTS, READINGS, state]
+        written = []
+        done = self.attempt(lambda: written.append(courier_for(opened, letter, wanted, typed_path(folder))))
+        if done:
+            name = legible(written[0].path.name)
+            self.tell(f"{name} is written. Run it on chair {letter}: sh {name}; bring back the file it leaves.")
+        return done
 
-        def send(folder: str) -> bool:
-            written = []
-            done = self.attempt(lambda: written.append(courier_for(opened, letter, wanted, typed_path(folder))))
-            if done:
-                name = legible(written[0].path.name)
-                self.tell(f"{name} is written. Run it on chair {letter}: sh {name}; bring back the file it leaves.")
-            return done
+    def _bring(self, path: str) -> bool:
+        """Read the file that a courier brought."""
+        from fresh_chair.services.chair.asking import brought_by_courier
+        from fresh_chair.services.system.files import typed_path
 
-        def bring(path: str) -> bool:
-            done = self.attempt(lambda: brought_by_courier(opened, typed_path(path)))
-            if done:
-                self.draw()
-                self.tell("What the courier brought is on record.")
-            return done
-
-        if key == "s":
-            self.ask_words("which folder (a stick)?", send, value="~/")
-        else:
-            self.ask_words("the file it brought:", bring, value="~/")
+        done = self.attempt(lambda: brought_by_courier(self.session.opened, typed_path(path)))
+        if done:
+            self.draw()
+            self.tell("What the courier brought is on record.")
+        return done

@@ -9,12 +9,13 @@ from fresh_chair.core.sitting.state.attempt import Attempt
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.sitting import corrections as correcting
-from fresh_chair.services.sitting.corrections import LATE_MARKS, EntryLine
+from fresh_chair.services.sitting.corrections import EntryLine
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.sit.live.endings import OUTCOME_KEYS
 from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR
 
 
@@ -71,62 +72,65 @@ class Corrections(SheetScreen):
             self.draw()
         return done
 
-    def action_strike(self) -> None:
+    @asks
+    async def action_strike(self) -> None:
         """The entry in hand does not hold."""
         line = self._here
         if line is not None and not line.struck:
-            self.ask_words(
+            await self.ask_until(
                 "it does not hold, because:",
                 lambda reason: self._do(lambda live: correcting.strike(live, line.entry, reason)),
             )
 
-    def action_move(self) -> None:
+    @asks
+    async def action_move(self) -> None:
         """The entry in hand belongs elsewhere in time."""
         line = self._here
         if line is not None:
-            self.ask_words(
+            await self.ask_until(
                 "by how many seconds, and why (-10 pressed late)",
                 lambda text: self._do(lambda live: correcting.move(live, line.entry, text)),
                 value="-10 ",
             )
 
-    def action_reword(self) -> None:
+    @asks
+    async def action_reword(self) -> None:
         """Other words for the entry in hand."""
         line = self._here
         if line is None:
             return
-        opened = self.session.opened
-        remark = opened.sittings[self._number].remarks.get(line.entry.id)
-        self.ask_words(
+        remark = self.session.opened.sittings[self._number].remarks.get(line.entry.id)
+        await self.ask_until(
             "in words:",
             lambda words: self._do(lambda live: correcting.reword(live, line.entry, words)),
             value=remark.words if remark is not None else "",
         )
 
-    def action_add(self) -> None:
+    @asks
+    async def action_add(self) -> None:
         """Add a mark that was missed at the time."""
-        line = self._here
-        at = line.at if line is not None else "0:00"
+        at = self._here.at if self._here is not None else "0:00"
+        marks = correcting.late_marks(self.session.opened, self._number)
+        chosen = await self.ask_one_of("what is added late?", [mark.replace("_", " ") for mark in marks])
+        if chosen is None:
+            return
+        mark, typed = marks[chosen], [""]
 
-        def kind(place: int) -> None:
-            mark = LATE_MARKS[place]
+        def timed(text: str) -> bool:
+            typed[0] = text.strip()
+            return self.attempt(lambda: correcting.seconds_of(typed[0].partition(" ")[0]))
 
-            def timed(text: str) -> bool:
-                when, _, words = text.strip().partition(" ")
+        if await self.ask_until(
+            f"{mark.replace('_', ' ')}: when, and in words (2:31 wrong menu)", timed, value=f"{at} "
+        ):
+            when, _, words = typed[0].partition(" ")
+            await self.ask_until(
+                "nobody marked it then, because:",
+                lambda reason: self._do(lambda live: correcting.add_late(live, mark, when, words, reason)),
+            )
 
-                def reasoned(reason: str) -> bool:
-                    return self._do(lambda live: correcting.add_late(live, mark, when, words, reason))
-
-                if not self.attempt(lambda: correcting.seconds_of(when)):
-                    return False
-                self.ask_words("nobody marked it then, because:", reasoned)
-                return True
-
-            self.ask_words(f"{mark.replace('_', ' ')}: when, and in words (2:31 wrong menu)", timed, value=f"{at} ")
-
-        self.ask_one_of("what is added late?", [mark.replace("_", " ") for mark in LATE_MARKS], kind)
-
-    def action_draw(self) -> None:
+    @asks
+    async def action_draw(self) -> None:
         """Draw the sitting over time."""
         from fresh_chair.services.sitting.notes import draw_sitting
         from fresh_chair.services.system.files import typed_path
@@ -139,29 +143,29 @@ class Corrections(SheetScreen):
                 self.tell(f"Drawn: {legible(written[0].path.name)}")
             return done
 
-        self.ask_words("into which file (.svg or .pdf)?", put, value=f"sitting-{self._number}.svg")
+        await self.ask_until("into which file (.svg or .pdf)?", put, value=f"sitting-{self._number}.svg")
 
-    def action_judge(self) -> None:
+    @asks
+    async def action_judge(self) -> None:
         """The attempt of the entry in hand ended otherwise."""
         ran = self._attempt()
-        if ran is None:
+        outcome = await self._ask_outcome("how did it end?") if ran is not None else None
+        if ran is None or outcome is None:
             return
         attempt = ran.number
+        await self.ask_until(
+            f"attempt {attempt} was “{outcome.words}”, because:",
+            lambda reason: self._do(lambda live: correcting.judge_again(live, attempt, outcome, reason)),
+        )
 
-        def chosen(outcome: Outcome) -> None:
-            self.ask_words(
-                f"attempt {attempt} was “{outcome.words}”, because:",
-                lambda reason: self._do(lambda live: correcting.judge_again(live, attempt, outcome, reason)),
-            )
-
-        self._ask_outcome("how did it end?", chosen)
-
-    def _ask_outcome(self, prompt: str, then: Callable[[Outcome], None]) -> None:
+    async def _ask_outcome(self, prompt: str) -> Outcome | None:
         """Ask for an outcome by the letters that judge one live."""
         choices = [Choice(key, outcome.words, OUTCOME_COLOUR[outcome]) for key, outcome in OUTCOME_KEYS.items()]
-        self.ask_choice(prompt, choices, lambda key: then(OUTCOME_KEYS[key]), cancelled=lambda: None)
+        key = await self.ask_choice(prompt, choices)
+        return None if key is None else OUTCOME_KEYS[key]
 
-    def action_rating(self) -> None:
+    @asks
+    async def action_rating(self) -> None:
         """An answer was given otherwise than it was put down: the one in hand, or the ease of its attempt."""
         line = self._here
         if line is None:
@@ -169,35 +173,34 @@ class Corrections(SheetScreen):
         content = line.entry.content
         if isinstance(content, j.UsabilityAnswered):
             item = content.item
-            self._ask_rating(f"statement {item}, 1 to 5", lambda live, answer, why: correcting.correct_usability(
+            await self._ask_rating(f"statement {item}, 1 to 5", lambda live, answer, why: correcting.correct_usability(
                 live, item, correcting.score_of(answer), why))  # fmt: skip
         elif isinstance(content, j.QuestionAnswered):
             name, number = content.question, content.attempt
-            self._ask_rating(f"the answer to {legible(name)}", lambda live, answer, why: correcting.correct_answer(
+            await self._ask_rating(
+                f"the answer to {legible(name)}", lambda live, answer, why: correcting.correct_answer(
                 live, name, number, answer, why))  # fmt: skip
-        else:
-            attempt = self._attempt()
-            if attempt is not None:
-                number = attempt.number
-                self._ask_rating(f"ease of attempt {number}, 1 to 7", lambda live, answer, why: correcting.correct_ease(
-                    live, number, correcting.score_of(answer), why))  # fmt: skip
+        elif (attempt := self._attempt()) is not None:
+            number = attempt.number
+            await self._ask_rating(
+                f"ease of attempt {number}, 1 to 7", lambda live, answer, why: correcting.correct_ease(
+                live, number, correcting.score_of(answer), why))  # fmt: skip
 
-    def _ask_rating(self, prompt: str, put: Callable[[LiveSitting, str, str], None]) -> None:
-        def given(answer: str) -> bool:
-            self.ask_words(
+    async def _ask_rating(self, prompt: str, put: Callable[[LiveSitting, str, str], None]) -> None:
+        answer = await self.ask_words(f"{prompt} (- for no answer):")
+        if answer is not None:
+            await self.ask_until(
                 "it was put down otherwise, because:",
                 lambda reason: self._do(lambda live: put(live, answer, reason)),
             )
-            return True
 
-        self.ask_words(f"{prompt} (- for no answer):", given)
-
-    def action_stopped_late(self) -> None:
+    @asks
+    async def action_stopped_late(self) -> None:
         """The clock of the attempt in hand was stopped too late."""
         attempt = self._attempt()
         if attempt is not None:
             number = attempt.number
-            self.ask_words(
+            await self.ask_until(
                 "stopped too late by how many seconds, and why (-12 we talked on)",
                 lambda text: self._do(lambda live: correcting.move_stop(live, number, *correcting.late_stop(text))),
                 value="-",
@@ -212,7 +215,8 @@ class Corrections(SheetScreen):
             return None
         return opened.sittings[self._number].attempts[number - 1]
 
-    def action_split(self) -> None:
+    @asks
+    async def action_split(self) -> None:
         """The attempt of the entry in hand was two, parted at that entry."""
         attempt, line = self._attempt(), self._here
         if attempt is None or line is None:
@@ -220,22 +224,20 @@ class Corrections(SheetScreen):
         study = self.session.opened.study
         cards = study.seat(self._number).cards
         titles = [clipped(legible(study.card_by_id[card].title), 24) for card in cards]
+        outcome = await self._ask_outcome("how did the first part end?")
+        at = await self.ask_one_of("the second part was a go at", titles) if outcome is not None else None
+        if outcome is None or at is None:
+            return
+        number, card, ended = attempt.number, cards[at], outcome
 
-        def ended(outcome: Outcome) -> None:
-            def card_chosen(place: int) -> None:
-                def said(text: str) -> bool:
-                    at, _, reason = text.strip().partition(" ")
-                    return self._do(
-                        lambda live: correcting.split(live, attempt.number, at, outcome, cards[place], reason)
-                    )
+        def said(text: str) -> bool:
+            when, _, reason = text.strip().partition(" ")
+            return self._do(lambda live: correcting.split(live, number, when, ended, card, reason))
 
-                self.ask_words("parted when, and why (2:31 no key was pressed between them)", said, value=f"{line.at} ")
+        await self.ask_until("parted when, and why (2:31 no key was pressed between them)", said, value=f"{line.at} ")
 
-            self.ask_one_of("the second part was a go at", titles, card_chosen)
-
-        self._ask_outcome("how did the first part end?", ended)
-
-    def action_join(self) -> None:
+    @asks
+    async def action_join(self) -> None:
         """The attempt of the entry in hand and the next one were one."""
         attempt = self._attempt()
         if attempt is None:
@@ -245,18 +247,21 @@ class Corrections(SheetScreen):
         if later is None:
             self.tell("No attempt comes after this one.", colour="$clay")
             return
-        self.ask_words(
-            f"attempts {attempt.number} and {later.number} were one, because:",
-            lambda reason: self._do(lambda live: correcting.join(live, attempt.number, later.number, reason)),
+        first, second = attempt.number, later.number
+        await self.ask_until(
+            f"attempts {first} and {second} were one, because:",
+            lambda reason: self._do(lambda live: correcting.join(live, first, second, reason)),
         )
 
-    def action_refuse(self) -> None:
+    @asks
+    async def action_refuse(self) -> None:
         """The expert's run of the entry in hand does not count for the benchmark."""
         attempt = self._attempt()
         if attempt is not None:
-            self.ask_words(
+            number = attempt.number
+            await self.ask_until(
                 "it does not count for the benchmark, because:",
-                lambda reason: self._do(lambda live: correcting.refuse_benchmark(live, attempt.number, reason)),
+                lambda reason: self._do(lambda live: correcting.refuse_benchmark(live, number, reason)),
             )
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:

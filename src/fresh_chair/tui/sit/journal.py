@@ -8,12 +8,18 @@ from textual.content import Content
 from textual.widgets import OptionList, Static
 
 from fresh_chair.core.clock import SECOND
+from fresh_chair.core.evidence.attachments import Attachment
+from fresh_chair.core.evidence.kinds import KINDS
 from fresh_chair.core.text import clipped, count_of, legible
+from fresh_chair.services.evidence.attachments import attach, attachments_of
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.corrections import EntryLine
+from fresh_chair.tui.base.attaching import attach_file, show_file
 from fresh_chair.tui.base.day_text import day_and_time
+from fresh_chair.tui.base.linking import link_lines, tie
 from fresh_chair.tui.base.sheet import ListSheet
 from fresh_chair.tui.sit.correcting import Corrections, correction_keys
+from fresh_chair.tui.widgets.dialogue import asks
 
 
 class Journal(Corrections, ListSheet):
@@ -32,12 +38,87 @@ class Journal(Corrections, ListSheet):
     )
     BINDINGS: ClassVar[list[BindingType]] = [
         *correction_keys("journal"),
+        Binding("v", "known", "how known", id="journal.known", tooltip="Of a mark, step or outcome: done, seen, ..."),
+        Binding(
+            "plus",
+            "attach",
+            "attach",
+            id="journal.attach",
+            key_display="+",
+            show=False,
+            tooltip="A picture, a file, a stretch of a clip shows this mark",
+        ),
+        Binding(
+            "ampersand",
+            "tie",
+            "tie",
+            id="journal.tie",
+            key_display="&",
+            show=False,
+            tooltip="Because of, speaks for, contradicts, ... another thing",
+        ),
+        Binding("V", "show", "show", id="journal.show", show=False, tooltip="Show an attached file"),
         Binding("l", "look_back", "over time", id="journal.look", tooltip="The sitting as a drawing, step by step"),
     ]
 
     def action_look_back(self) -> None:
         """Open the drawing."""
         self.open_sheet("look_back", self._number)
+
+    @asks
+    async def action_known(self) -> None:
+        """Say how the mark, the step or the outcome in hand is known."""
+        line = self._here
+        if line is None or line.struck:
+            return
+        at = await self.ask_one_of(f"{legible(clipped(line.text, 40))} is", KINDS)
+        if at is not None:
+            self._do(lambda live: correcting.tell_evidence(live, line.entry, KINDS[at]))
+
+    @asks
+    async def action_attach(self) -> None:
+        """Attach a file to the mark or step in hand."""
+        line = self._here
+        if line is None or line.struck:
+            return
+        entry = line.entry.id
+
+        def put(found: Attachment) -> None:
+            live = self._writer()
+            attach(live, entry, found, live.now())
+            self.draw()
+
+        await attach_file(self, legible(clipped(line.text, 32)), put)
+
+    @property
+    def _target(self) -> str:
+        """The mark or the step in hand, as evidence speaks of it; empty for other entries."""
+        line, sitting = self._here, self.session.opened.sittings[self._number]
+        if line is None:
+            return ""
+        if line.entry.id in sitting.remarks:
+            return f"mark:{line.entry.id}"
+        step = sitting.walk.opened_by(line.entry.id) if sitting.walk is not None else None
+        return "" if step is None else f"step:{line.entry.id}"
+
+    @asks
+    async def action_tie(self) -> None:
+        """Tie the mark or step in hand to another thing."""
+        if not self._target:
+            self.tell("Only a mark or a step is tied to something.", colour="$clay")
+        elif await tie(self, self._target):
+            self._draw_beside()
+
+    @asks
+    async def action_show(self) -> None:
+        """Show a file that is attached to the mark in hand, or any of the sitting where none is."""
+        line, every = self._here, attachments_of(self.session.opened, self._number)
+        own = [each for each in every if line is not None and line.entry.id in (each.about, each.entry)]
+        found = [(each.words, each.attachment) for each in own or every]
+        if found:
+            await show_file(self, found)
+        else:
+            self.tell("No file is attached in this sitting; + attaches one.")
 
     def action_back(self) -> None:
         """Go back to the sitting."""
@@ -64,7 +145,7 @@ class Journal(Corrections, ListSheet):
         """Show the list."""
         lines = self._lines()
         width = max(self.pile.size.width - 12, 20)
-        self.refill([self._line(line, width) for line in lines])
+        self.refill([self._line(line, width) for line in lines], [line.entry.id for line in lines])
         seat = self.session.opened.study.seat(self._number)
         struck = sum(line.struck for line in lines)
         corrected = sum(bool(line.corrected) for line in lines)
@@ -95,6 +176,8 @@ class Journal(Corrections, ListSheet):
         if line.corrected:
             parts += [Content(""), Content.styled("said of it since", "$thread")]
             parts += [Content(legible(words)) for words in line.corrected]
+        if self._target:
+            parts += link_lines(self, self._target)
         content = Content("\n").join(parts)
         self.query_one("#beside", Static).update(content)
         if self.has_class("-narrow"):

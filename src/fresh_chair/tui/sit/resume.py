@@ -46,10 +46,9 @@ class Resume(ModalScreen[Gap | None]):
             Content(f"{legible(seat.participant)} at {legible(chair.title)}. {kept}"),
             Content(""),
         ]
-        attempt = self._live.attempt
-        if gap.running and attempt is not None:
-            card = self._live.opened.study.card_by_id[attempt.card]
-            parts.append(Content(f"The clock of “{legible(card.title)}” was running."))
+        title = self._in_hand()
+        if gap.running and title:
+            parts.append(Content(f"The clock of “{legible(title)}” was running."))
             parts.append(Content(f"Nothing was logged for {clock_text(gap.dead_ns)} after the last sign of life."))
             if not gap.same_boot:
                 parts.append(
@@ -58,7 +57,7 @@ class Resume(ModalScreen[Gap | None]):
             answers = [
                 ("c", "count it: the person went on working"),
                 ("a", "make it aside: leave that time out"),
-                ("v", "void the attempt: nobody can say what happened"),
+                *([] if self._walks else [("v", "void the attempt: nobody can say what happened")]),
                 ("l", "leave it for later"),
             ]
             parts += [Content(""), Content.styled("What is that time?", "$chalk")]
@@ -68,12 +67,23 @@ class Resume(ModalScreen[Gap | None]):
         parts += [Content.assemble((f"{key:>6} ", "bold $lamp"), words) for key, words in answers]
         return Content("\n").join(parts)
 
+    @property
+    def _walks(self) -> bool:
+        return self._live.state.walk is not None
+
+    def _in_hand(self) -> str:
+        """The title of the step or the card whose clock was running; empty for none."""
+        walk, attempt = self._live.state.walk, self._live.attempt
+        if walk is not None:
+            return "" if walk.step is None else walk.step.title
+        return "" if attempt is None else self._live.opened.study.card_by_id[attempt.card].title
+
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """Only the answers that are offered."""
         if action != "decide":
             return True
         if self._interruption.running:
-            return parameters[0] != "on"
+            return parameters[0] != "on" and not (parameters[0] == "void" and self._walks)
         return parameters[0] in ("on", "later")
 
     def action_decide(self, answer: str) -> None:

@@ -16,13 +16,10 @@ from fresh_chair.tui.sit.live.course import Course
 from fresh_chair.tui.sit.live.endings import Endings
 from fresh_chair.tui.sit.live.keys import KEYS, may_log
 from fresh_chair.tui.sit.live.marks import Marks
-from fresh_chair.tui.sit.live.part import SitPart
+from fresh_chair.tui.sit.live.part import Parts
 from fresh_chair.tui.sit.live.player import Player
 from fresh_chair.tui.sit.live.remarks import Remarks
 from fresh_chair.tui.sit.live.stage import Stage
-
-# What a key of one sign is called where keys are bound.
-_SIGNS = {"comma": ",", "full_stop": ".", "minus": "-", "slash": "/"}
 
 
 class Sit(SitBase):
@@ -39,25 +36,19 @@ class Sit(SitBase):
         self._course = Course(self, self._endings)
         self._marks = Marks(self)
         self._player = Player(self)
-        self._parts: dict[str, SitPart] = {
-            "endings": self._endings,
-            "course": self._course,
-            "marks": self._marks,
-            "remarks": Remarks(self),
-            "player": self._player,
-        }
-
-    @classmethod
-    def keys_by_name(cls) -> dict[str, str]:
-        """The key that each mark comes with, by its name; Enter, the arrows and the places' digits stay as they are."""
-        bindings = [binding for binding in cls.BINDINGS if isinstance(binding, Binding) and binding.id]
-        keys = {str(binding.id).removeprefix("sit."): _SIGNS.get(binding.key, binding.key) for binding in bindings}
-        return {name: key for name, key in keys.items() if (len(key) == 1 or key == "backspace") and not key.isdigit()}
+        self._parts = Parts(
+            {
+                "endings": self._endings,
+                "course": self._course,
+                "marks": self._marks,
+                "remarks": Remarks(self),
+                "player": self._player,
+            }
+        )
 
     def action_do(self, act: str, *arguments: object) -> None:
         """Let a part do an act, named as `part.act`."""
-        part, _, verb = act.partition(".")
-        getattr(self._parts[part], verb)(*arguments)
+        self._parts.do(act, *arguments)
 
     def action_seat_next(self) -> None:
         """Seat the next person on the board."""
@@ -92,8 +83,7 @@ class Sit(SitBase):
         return super().check_action(action, parameters)
 
     def _may_do(self, act: str, *arguments: object) -> bool:
-        part, _, verb = act.partition(".")
-        live = self.live
+        verb, live = act.partition(".")[2], self.live
         if live is None:
             return verb == "words" and self.session.looking_at is not None and self._can_word()
         if verb in ("start", "meet") and (verb == "meet") is not self.before:
@@ -101,7 +91,7 @@ class Sit(SitBase):
         if verb == "words" and not live.words_waiting():
             return False
         may = may_log(verb, live.state.phase, observed=live.opened.observes)
-        return may and self._parts[part].may(verb, *arguments)
+        return may and self._parts.may(act, *arguments)
 
     def _can_word(self) -> bool:
         view = self.view()
@@ -130,6 +120,7 @@ class Sit(SitBase):
 
     def strip_words(self, live: LiveSitting) -> tuple[str, Timebox | None, str]:
         """Attempts left running, the promised time, and other watchers or the time code of a recording."""
+        self._player.led()
         return self._course.left_in_words(), self._stage.promised(live), self._player.beside()
 
     def follow_chair(self) -> None:

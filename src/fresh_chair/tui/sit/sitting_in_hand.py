@@ -9,13 +9,14 @@ from textual.app import App
 from textual.message import Message
 
 from fresh_chair.core.errors import FreshChairError
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.system.clock import running_ns
 from fresh_chair.tui.base.frame import Go
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.plan.screen import RecordingRequested, SeatRequested
+from fresh_chair.tui.widgets.dialogue import Conversation, Dialogue, asks
 
 if TYPE_CHECKING:
     from fresh_chair.core.sitting.journal import Entry, Gap
@@ -82,7 +83,8 @@ class SittingKeeping(App[None]):
         cut = opened.cut_short()
         # Somebody may have been seated while the journals were still read.
         if cut and opened.writable and self.session.in_hand is None:
-            self.call_after_refresh(self._take_up, cut[0].number)
+            # Of a contest several are open: the one that was in hand goes on, and leads to the others.
+            self.call_after_refresh(self._take_up, opened.last_in_hand([seat.number for seat in cut]))
 
     def say(self, words: str, *, colour: str = "$moss") -> None:
         """Say something in the place one is in."""
@@ -129,13 +131,29 @@ class SittingKeeping(App[None]):
             self.post_message(Go("sit"))
         elif phase.open and opened.observes:
             self._join(message.number)
-        elif phase.open and opened.writable:
+        elif phase.open and opened.writable and not self._go_on_in_contest(message.number):
             self._take_up(message.number)
         elif phase is not Phase.EMPTY and not phase.open:
             session.looking_at = message.number
             self.post_message(Go("sit"))
         else:
             self._begin(message.number)
+
+    def _go_on_in_contest(self, number: int) -> bool:
+        """Go on at another chair of the contest in hand; False where the sitting is no side of it."""
+        live = self.session.in_hand
+        walk = live.state.walk if live is not None else None
+        if live is None or walk is None or walk.contest is None:
+            return False
+        from fresh_chair.services.walk.contests import contest_of, next_chair
+
+        opened, side = self.session.opened, live
+        view = contest_of(opened, number)
+        if view is None or side.seat.number not in view.sittings:
+            return False
+        letter = opened.study.seat(number).chair
+        self._hold_what(lambda: next_chair(opened, side, side.now(), letter))
+        return True
 
     def _hold(self, live: "LiveSitting") -> None:
         self.session.live, self.session.looking_at = live, live.seat.number
@@ -151,21 +169,30 @@ class SittingKeeping(App[None]):
             return
         self._hold(live)
 
-    def _begin(self, number: int) -> None:
-        self._ask_before_seating(number, lambda: self._seat_now(number))
+    @asks
+    async def _begin(self, number: int) -> None:
+        if await self._agreed_to_seat(number):
+            self._seat_now(number)
 
-    def _ask_before_seating(self, number: int, then: Callable[[], None]) -> None:
-        """Seat a person; where something is out of order or not agreed to, only after a key says so."""
+    def converse(self, dialogue: Dialogue) -> None:
+        """Run a dialogue on the screen in front; one that is no place asks nothing."""
+        screen = self.screen
+        if isinstance(screen, Place):
+            screen.converse(dialogue)
+        else:
+            Conversation(lambda: None).begin(dialogue)
+
+    async def _agreed_to_seat(self, number: int) -> bool:
+        """Whether a person may be seated; where something is out of order or not agreed to, only a key says so."""
         from fresh_chair.services.sitting.preconditions import seating_objections
 
         opened, screen = self.session.opened, self.screen
         seat = opened.study.seat(number)
         objections = seating_objections(opened, seat)
         if not objections or not isinstance(screen, Place):
-            then()
-            return
+            return True
         prompt = f"{seat.participant} at {seat.chair}: {'; '.join(objections)}. Seat them all the same?"
-        screen.ask_sure(prompt, "seat them", then)
+        return await screen.ask_sure(prompt, "seat them")
 
     def _seat_now(self, number: int) -> None:
         from fresh_chair.services.sitting.live import LiveSitting
@@ -179,16 +206,46 @@ class SittingKeeping(App[None]):
 
         self._hold_what(begun)
 
+    def action_walk(self) -> None:
+        """Walk through the chair in hand; where none is, through the study's first."""
+        from fresh_chair.services.walk.walks import begin_walk
+
+        opened = self.session.opened
+        letters = list(opened.study.chair_by_letter)
+        wanted = self.session.cell[1]
+        if self.session.in_hand is not None:
+            self.post_message(Go("sit"))
+        elif letters:
+            letter = wanted if wanted in letters else letters[0]
+            self._hold_what(lambda: begin_walk(opened, letter))
+        else:
+            self.say("A walk needs a chair: a adds one.", colour="$clay")
+
+    @asks
+    async def action_contest(self) -> None:
+        """Begin a contest: walks at two chairs or more, on the same steps."""
+        from fresh_chair.services.walk.contests import begin_contest
+
+        session, screen = self.session, self.screen
+        letters = list(session.opened.study.chair_by_letter)
+        if session.in_hand is not None:
+            self.post_message(Go("sit"))
+        elif len(letters) < 2:
+            self.say("A contest needs two chairs: a adds one.", colour="$clay")
+        elif isinstance(screen, Place):
+            typed = await screen.ask_words("a contest between which chairs?", value=" ".join(letters[:2]))
+            if typed is not None and typed.strip():
+                chairs = typed.upper().replace(",", " ").split()
+                self._hold_what(lambda: begin_contest(session.opened, chairs))
+
     @on(RecordingRequested)
-    def _record(self, message: RecordingRequested) -> None:
+    @asks
+    async def _record(self, message: RecordingRequested) -> None:
         from fresh_chair.services.sitting.recording import open_recording
 
-        self._ask_before_seating(
-            message.number,
-            lambda: self._hold_what(
-                lambda: open_recording(self.session.opened, message.number, message.file, message.began)
-            ),
-        )
+        opened = self.session.opened
+        if await self._agreed_to_seat(message.number):
+            self._hold_what(lambda: open_recording(opened, message.number, message.file, message.began))
 
     def _join(self, number: int) -> None:
         """Watch a sitting beside its moderator."""

@@ -1,6 +1,6 @@
 """Sort: two piles, loose snags and findings."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import ClassVar
 
 from textual import events, on
@@ -20,6 +20,8 @@ from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.sort.widgets.sort_lines import carried_line, finding_detail, finding_line, snag_line
 from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.dialogue import asks
+from fresh_chair.tui.widgets.selection import Selection
 from fresh_chair.tui.widgets.signs import SEVERITY_COLOUR
 
 
@@ -50,6 +52,7 @@ class Sort(Place):
         self._taken: set[str] = set()
         self._inside: str | None = None
         self._pile = "loose"
+        self._selections = {"loose": Selection(), "findings": Selection()}
 
     def middle(self) -> ComposeResult:
         """Two piles and the details of the finding in hand."""
@@ -68,7 +71,9 @@ class Sort(Place):
         return self.query_one(f"#{self._pile}", OptionList)
 
     def arrived(self) -> None:
-        """Show both piles."""
+        """Show both piles, and follow which of their lines is in hand."""
+        for name, selection in self._selections.items():
+            self.watch(self.query_one(f"#{name}", OptionList), "highlighted", selection.move, init=False)
         self.call_after_refresh(self._draw)
 
     @on(events.Resize)
@@ -90,7 +95,6 @@ class Sort(Place):
 
     def _draw_loose(self) -> None:
         pile = self.query_one("#loose", OptionList)
-        kept = pile.highlighted_option
         snags = self._shown_snags()
         self._taken &= {snag.id for snag in snags}
         options: list[Option] = []
@@ -104,7 +108,7 @@ class Sort(Place):
             taken_up = snag.id in self._taken
             drawn = snag_line(snag, self.signs, self.session.opened.study, self._width("loose"), taken_up=taken_up)
             options.append(Option(drawn, id=snag.id))
-        self._in_hand(pile, options, None if kept is None else kept.id)
+        self._refill(pile, options)
         taken = f", {len(self._taken)} taken up" if self._taken else ""
         head = f"loose snags: {len(snags)}{taken}" if self._inside is None else f"in this finding: {len(snags)}{taken}"
         if not snags and self._inside is None:
@@ -114,19 +118,15 @@ class Sort(Place):
     def _width(self, pile: str) -> int:
         return self.query_one(f"#{pile}", OptionList).scrollable_content_region.width
 
-    def _in_hand(self, pile: OptionList, options: Sequence[Option], kept: str | None) -> None:
-        """Keep the same option in hand, wherever it lies now; where it is gone, the next one."""
-        at = pile.highlighted or 0
+    def _refill(self, pile: OptionList, options: Sequence[Option]) -> None:
+        """Show these; the one in hand stays in hand, wherever it lies now."""
+        at = self._selections[pile.id or ""].fill([None if option.disabled else option.id for option in options])
         pile.clear_options()
         pile.add_options(options)
-        again = [index for index, option in enumerate(options) if kept is not None and option.id == kept]
-        start = again[0] if again else min(at, len(options) - 1)
-        order = [*range(start, len(options)), *range(start - 1, -1, -1)] if options else []
-        pile.highlighted = next((index for index in order if not options[index].disabled), None)
+        pile.highlighted = at
 
     def _draw_findings(self) -> None:
         pile = self.query_one("#findings", OptionList)
-        kept = pile.highlighted_option
         width, study = self._width("findings"), self.session.opened.study
         options = [Option(finding_line(each, self.signs, width), id=each.id) for each in self._sorted.findings]
         if self._sorted.carried:
@@ -134,7 +134,7 @@ class Sort(Place):
             options += [
                 Option(carried_line(each, self.signs, study, width), disabled=True) for each in self._sorted.carried
             ]
-        self._in_hand(pile, options, None if kept is None else kept.id)
+        self._refill(pile, options)
         unjudged = sum(finding.severity is None for finding in self._sorted.findings)
         head = f"findings: {len(self._sorted.findings)}, with people who met each" + (
             f"; {unjudged} unjudged" if unjudged else ""
@@ -153,15 +153,12 @@ class Sort(Place):
         detail.update(finding_detail(finding, self.signs, self.session.opened.study))
 
     def _finding_in_hand(self) -> FindingView | None:
-        place = self.query_one("#findings", OptionList).highlighted
-        if place is None or place >= len(self._sorted.findings):
-            return None
-        return self._sorted.findings[place]
+        wanted = self._selections["findings"].id
+        return next((finding for finding in self._sorted.findings if finding.id == wanted), None)
 
     def _snag_in_hand(self) -> Snag | None:
-        pile = self.query_one("#loose", OptionList)
-        option = pile.highlighted_option
-        return next((snag for snag in self._shown_snags() if option is not None and snag.id == option.id), None)
+        wanted = self._selections["loose"].id
+        return next((snag for snag in self._shown_snags() if snag.id == wanted), None)
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """A key that means nothing now is not shown."""
@@ -231,7 +228,8 @@ class Sort(Place):
         snag = self._snag_in_hand()
         return [] if snag is None else [snag.id]
 
-    def action_open(self) -> None:
+    @asks
+    async def action_open(self) -> None:
         """Make a finding of the snags taken up."""
         chosen = self._chosen()
 
@@ -244,7 +242,7 @@ class Sort(Place):
             return done
 
         if chosen:
-            self.ask_words("what have they in common?", titled)
+            await self.ask_until("what have they in common?", titled)
 
     def action_put(self) -> None:
         """Put the snags taken up into the finding in hand."""
@@ -280,52 +278,52 @@ class Sort(Place):
             self._draw()
             self.tell(f"Taken back: {done[0]}. It stays on record, struck.")
 
-    def action_retitle(self) -> None:
+    @asks
+    async def action_retitle(self) -> None:
         """Give the finding in hand a better name."""
         finding = self._finding_in_hand()
-        if finding is None:
-            return
+        if finding is not None:
+            name = finding.id
+            await self.ask_until(
+                "a better name",
+                lambda title: self._change(lambda: sorting.retitle(self.session.opened, name, title)),
+                value=finding.title,
+            )
 
-        def renamed(title: str) -> bool:
-            done = self.attempt(lambda: sorting.retitle(self.session.opened, finding.id, title))
-            if done:
-                self._draw()
-            return done
+    def _change(self, act: Callable[[], object]) -> bool:
+        done = self.attempt(act)
+        if done:
+            self._draw()
+        return done
 
-        self.ask_words("a better name", renamed, value=finding.title)
-
-    def action_severity(self) -> None:
+    @asks
+    async def action_severity(self) -> None:
         """Say how bad the finding in hand is, then why."""
         finding = self._finding_in_hand()
         if finding is None:
             return
+        name = finding.id
         choices = [
             Choice(str(severity), f"{self.signs.severities[severity]} {words}", SEVERITY_COLOUR[severity])
             for severity, words in enumerate(SEVERITY_WORDS)
         ]
-
-        def chosen(key: str) -> None:
-            def reasoned(reason: str) -> bool:
-                done = self.attempt(lambda: sorting.judge_severity(self.session.opened, finding.id, int(key), reason))
-                if done:
-                    self._draw()
-                return done
-
-            self.ask_words(f"severity {key}, because", reasoned, value=finding.reason)
-
         typed = f" (typed at once: {', '.join(map(str, finding.typed))})" if finding.typed else ""
-        self.ask_choice(f"how bad is it?{typed}", choices, chosen)
+        key = await self.ask_choice(f"how bad is it?{typed}", choices)
+        if key is not None:
+            severity = int(key)
+            await self.ask_until(
+                f"severity {key}, because",
+                lambda why: self._change(lambda: sorting.judge_severity(self.session.opened, name, severity, why)),
+                value=finding.reason,
+            )
 
-    def action_words(self) -> None:
+    @asks
+    async def action_words(self) -> None:
         """Write the words of the snag in hand."""
         snag = self._snag_in_hand()
-        if snag is None:
-            return
-
-        def worded(words: str) -> bool:
-            done = self.attempt(lambda: sorting.word_snag(self.session.opened, snag, words))
-            if done:
-                self._draw()
-            return done
-
-        self.ask_words(f"snag of {legible(snag.participant)} at {snag.at}", worded, value=snag.words)
+        if snag is not None:
+            await self.ask_until(
+                f"snag of {legible(snag.participant)} at {snag.at}",
+                lambda words: self._change(lambda: sorting.word_snag(self.session.opened, snag, words)),
+                value=snag.words,
+            )

@@ -27,6 +27,7 @@ from fresh_chair.services.system.files import Written, typed_path
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.weigh.widgets.axis import Axis, interval_row
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, chair_colour
 
 
@@ -189,7 +190,8 @@ class Tell(Place):
         """Open data."""
         self._ask_where("data", "export")
 
-    def _ask_where(self, name: str, what: Literal["report", "export"]) -> None:
+    @asks
+    async def _ask_where(self, name: str, what: Literal["report", "export"]) -> None:
         default = self.session.opened.file.path.with_suffix("").name + f"-{name}"
         folder = self.session.opened.file.path.parent / default
 
@@ -206,7 +208,7 @@ class Tell(Place):
             self.refresh_bindings()
             return True
 
-        self.ask_words("into which folder?", named, value=str(folder))
+        await self.ask_until("into which folder?", named, value=str(folder))
 
     def _follow_job(self) -> None:
         """Say how far writing is; once, how it ended."""

@@ -52,6 +52,7 @@ class Weigh(Place):
         Binding("right,j", "card(1)", "next task", id="weigh.after", key_display="→", tooltip="The task after"),
         Binding("up", "scroll(-3)", "up", id="weigh.up", show=False, tooltip="Scroll up"),
         Binding("down", "scroll(3)", "down", id="weigh.down", show=False, tooltip="Scroll down"),
+        Binding("o", "own", "own evidence", id="weigh.own", tooltip="Only what was done, seen, measured; or all"),
         Binding("4", "go('sort')", "findings", id="weigh.sort", tooltip="Go to Sort"),
         Binding("6", "go('tell')", "tell", id="weigh.tell", tooltip="Go to Tell"),
         Binding("question_mark", "help", "help", id="weigh.help", tooltip="What works in this place"),
@@ -61,6 +62,7 @@ class Weigh(Place):
         super().__init__(session)
         self._weighing: Weighing | None = None
         self._words: FigureWords | None = None
+        self._own = False
 
     def middle(self) -> ComposeResult:
         """Figures, and the list of tasks at the right."""
@@ -76,15 +78,20 @@ class Weigh(Place):
     def arrived(self) -> None:
         """Compute in the background; the place is usable meanwhile."""
         if self.session.opened.study.cards:
-            self._compute(self.session.opened.snapshot(), apart=self.session.in_hand is not None)
+            self._compute(self.session.opened.snapshot(), own=self._own, apart=self.session.in_hand is not None)
         else:
             self.query_one("#panel", Static).update("No task has been planned yet. Plan (1) says how.")
 
+    def action_own(self) -> None:
+        """Count only the reviewer's own evidence, or everything again."""
+        self._own = not self._own
+        self.arrived()
+
     @work(thread=True, exclusive=True, exit_on_error=True)
-    def _compute(self, study: StudySnapshot, *, apart: bool) -> None:
+    def _compute(self, study: StudySnapshot, *, own: bool, apart: bool) -> None:
         worker = get_current_worker()
         try:
-            self.post_message(Weighed(weigh(study, apart=apart, stopped=lambda: worker.is_cancelled)))
+            self.post_message(Weighed(weigh(study, own=own, apart=apart, stopped=lambda: worker.is_cancelled)))
         except Stopped:
             pass
         except FreshChairError as problem:

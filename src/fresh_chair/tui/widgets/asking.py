@@ -13,6 +13,7 @@ from textual.widgets import Input, Static
 
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, harmless, legible
+from fresh_chair.tui.widgets.dialogue import Prompt
 
 
 @frozen
@@ -34,24 +35,23 @@ class WordLine(Horizontal):
 
     def __init__(self) -> None:
         super().__init__()
-        self._then: Callable[[str], bool | None] | None = None
-        self._cancelled: Callable[[], None] | None = None
+        self._then: Callable[[str | None], object] | None = None
 
     def compose(self) -> ComposeResult:
         """A prompt and an input."""
         yield Static(id="prompt", markup=False)
         yield Input(id="words", max_length=2000, select_on_focus=False)
 
-    def ask(
-        self,
-        prompt: str,
-        then: Callable[[str], bool | None],
-        cancelled: Callable[[], None] | None,
-        value: str,
-        suggestions: Sequence[str] = (),
-    ) -> None:
-        """Open the line. `then` gets the words; where it returns False, the line stays open with them."""
-        self._then, self._cancelled = then, cancelled
+    def question(self, prompt: str, *, value: str = "", suggestions: Sequence[str] = ()) -> Prompt[str | None]:
+        """The question for words; the answer is None where the line is left."""
+
+        def pose(answered: Callable[[str | None], object]) -> None:
+            self._ask(prompt, answered, value, suggestions)
+
+        return Prompt(pose)
+
+    def _ask(self, prompt: str, then: Callable[[str | None], object], value: str, suggestions: Sequence[str]) -> None:
+        self._then = then
         self.query_one("#prompt", Static).update(Content.assemble((f" {legible(prompt)} ", "bold $lamp")))
         field = self.query_one(Input)
         known = list(map(_typed, suggestions))
@@ -69,31 +69,28 @@ class WordLine(Horizontal):
 
     def close(self) -> None:
         """Hide the line."""
-        self._then = self._cancelled = None
+        self._then = None
         self.display = False
 
     def on_input_submitted(self, event: Input.Submitted) -> None:
         """Hand the words over."""
         event.stop()
-        then = self._then
-        if then is None:
-            return
-        self._then = None
-        if then(_meant(event.value)) is False:
-            self._then = then
-            return
-        if self._then is None:
-            self.close()
+        self._answer(_meant(event.value))
 
     def action_stay(self) -> None:
         """Tab leads nowhere while words are asked for."""
 
     def action_cancel(self) -> None:
-        """Close without words."""
-        cancelled = self._cancelled
-        self.close()
-        if cancelled is not None:
-            cancelled()
+        """Leave without words."""
+        self._answer(None)
+
+    def _answer(self, words: str | None) -> None:
+        then, self._then = self._then, None
+        if then is not None:
+            then(words)
+        # Where the next question is asked already, the line stays.
+        if self._then is None:
+            self.close()
 
 
 # Stands for the end of a line in a field that has one line only.
@@ -121,8 +118,7 @@ class ChoiceLine(Widget, can_focus=True):
         super().__init__()
         self._prompt = self._missed = ""
         self._choices: Sequence[Choice] = ()
-        self._then: Callable[[str], None] | None = None
-        self._cancelled: Callable[[], None] | None = None
+        self._then: Callable[[str | None], object] | None = None
         self._spots: list[tuple[int, int, int, str]] = []
 
     @property
@@ -130,15 +126,16 @@ class ChoiceLine(Widget, can_focus=True):
         """True while a choice is open."""
         return self._then is not None
 
-    def ask(
-        self,
-        prompt: str,
-        choices: Sequence[Choice],
-        then: Callable[[str], None],
-        cancelled: Callable[[], None] | None,
-    ) -> None:
-        """Open the row."""
-        self._prompt, self._choices, self._then, self._cancelled = prompt, choices, then, cancelled
+    def question(self, prompt: str, choices: Sequence[Choice]) -> Prompt[str | None]:
+        """The question for one of these; the answer is its key, or None where the row is left."""
+
+        def pose(answered: Callable[[str | None], object]) -> None:
+            self._ask(prompt, choices, answered)
+
+        return Prompt(pose)
+
+    def _ask(self, prompt: str, choices: Sequence[Choice], then: Callable[[str | None], object]) -> None:
+        self._prompt, self._choices, self._then = prompt, choices, then
         self._missed = ""
         self.display = True
         self.refresh(layout=True)
@@ -146,7 +143,7 @@ class ChoiceLine(Widget, can_focus=True):
 
     def close(self) -> None:
         """Hide the row."""
-        self._then = self._cancelled = None
+        self._then = None
         self.display = False
 
     def action_stay(self) -> None:
@@ -162,10 +159,8 @@ class ChoiceLine(Widget, can_focus=True):
             return
         event.stop()
         event.prevent_default()
-        if event.key == "escape" and self._cancelled is not None:
-            cancelled = self._cancelled
-            self.close()
-            cancelled()
+        if event.key == "escape":
+            self._answered(None)
             return
         self.answer(event.character or "")
 
@@ -209,6 +204,10 @@ class ChoiceLine(Widget, can_focus=True):
             self._missed = key if key.isprintable() else ""
             self.refresh(layout=True)
             return
+        self._answered(key)
+
+    def _answered(self, key: str | None) -> None:
         then = self._then
         self.close()
-        then(key)
+        if then is not None:
+            then(key)

@@ -9,6 +9,7 @@ from textual.widgets.option_list import Option
 
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan.editing import FieldLine
+from fresh_chair.tui.widgets.selection import Selection
 from fresh_chair.tui.widgets.signs import Signs
 
 _LABEL = 24
@@ -26,10 +27,15 @@ class FieldList(OptionList):
         super().__init__(markup=False)
         self._signs = signs
         self._shown: Sequence[FieldLine] = ()
+        self._selection = Selection()
+
+    def watch_highlighted(self, highlighted: int | None) -> None:
+        """Take the line into the model, beside the work of the list itself."""
+        self._selection.move(highlighted)
+        super().watch_highlighted(highlighted)
 
     def show(self, lines: Sequence[FieldLine]) -> None:
         """Show these lines; the field in hand stays in hand where it is still there."""
-        kept = self.line.path if self.line is not None else ""
         scroll = self.scroll_offset
         self._shown = lines
         options: list[Option] = []
@@ -38,19 +44,15 @@ class FieldList(OptionList):
                 words = line.head if not options else f"\n{line.head}"
                 options.append(Option(Content.styled(words, "$thread"), disabled=True))
             options.append(Option(self._drawn(line), id=line.path))
+        at = self._selection.fill([None if option.disabled else option.id for option in options])
         self.set_options(options)
-        paths = [option.id for option in options]
-        if kept in paths:
-            self.highlighted = paths.index(kept)
-        else:
-            self.highlighted = next((at for at, option in enumerate(options) if not option.disabled), None)
+        self.highlighted = at
         self.scroll_to(y=scroll.y, animate=False)
 
     @property
     def line(self) -> FieldLine | None:
         """The field in hand."""
-        option = self.highlighted_option
-        return next((line for line in self._shown if option is not None and line.path == option.id), None)
+        return next((line for line in self._shown if line.path == self._selection.id), None)
 
     def _drawn(self, line: FieldLine) -> Content:
         label_width = _LABEL if self.size.width >= 60 else 16

@@ -3,7 +3,7 @@
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.hues import hue_place
 from fresh_chair.core.plan.chairs import Chair
-from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 
 OUTCOME_COLOUR = {
@@ -27,10 +27,12 @@ class Signs:
     """One set of glyphs.
 
     Attributes:
+        closings: Of a walk's steps that ended without an outcome, by the ending's value.
         pixel: What big digits are made of.
     """
 
     outcomes: dict[Outcome, str]
+    closings: dict[str, str]
     severities: str
     lanes: dict[Lane, str]
     none: str
@@ -44,6 +46,7 @@ class Signs:
     open_high: str
     open_low: str
     expert: str
+    worse: str
     limit: str
     dot: str
     dash: str
@@ -55,6 +58,7 @@ class Signs:
 
 FULL = Signs(
     outcomes=_OUTCOMES,
+    closings={"looked_at": "≈", "not_tried": "–", "nothing_for_it": "×"},
     severities="·▖▞▙█",
     lanes={Lane.HANDS: "▅", Lane.WAIT: "▂", Lane.ASIDE: "┄"},
     none="·",
@@ -68,6 +72,7 @@ FULL = Signs(
     open_high="►",
     open_low="◄",
     expert="▲",
+    worse="▼",
     limit="│",
     dot="·",
     dash="–",
@@ -78,6 +83,7 @@ FULL = Signs(
 )
 PLAIN = Signs(
     outcomes=_PLAIN_OUTCOMES,
+    closings={"looked_at": "~", "not_tried": "-", "nothing_for_it": "x"},
     severities="01234",
     lanes={Lane.HANDS: "#", Lane.WAIT: "=", Lane.ASIDE: "."},
     none=".",
@@ -91,6 +97,7 @@ PLAIN = Signs(
     open_high=">",
     open_low="<",
     expert="^",
+    worse="v",
     limit="|",
     dot="-",
     dash="-",

@@ -13,6 +13,7 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan.preparation import look_at_all, look_at_fixture
 from fresh_chair.tui.base.day_text import day_and_time
 from fresh_chair.tui.base.sheet import ListSheet
+from fresh_chair.tui.widgets.dialogue import asks
 
 
 class Bench(ListSheet):
@@ -31,7 +32,7 @@ class Bench(ListSheet):
     def draw(self) -> None:
         """Show the list."""
         fixtures = self._fixtures()
-        self.refill([self._line(each) for each in fixtures])
+        self.refill([self._line(each) for each in fixtures], [each.name.casefold() for each in fixtures])
         ready = sum(each.ready for each in fixtures)
         self.head("On the bench", f"{ready} of {len(fixtures)} there" if fixtures else "No card asks for anything.")
         self._draw_cards()
@@ -76,14 +77,16 @@ class Bench(ListSheet):
             ]
         self.query_one("#beside", Static).update(Content("\n").join(parts))
 
-    def action_look(self, presence: Presence) -> None:
+    @asks
+    async def action_look(self, presence: Presence) -> None:
         """Put down whether the fixture in hand is there."""
         fixture, opened = self._here, self.session.opened
         if fixture is None:
             return
+        name = fixture.name
 
         def put(note: str) -> bool:
-            done = self.attempt(lambda: look_at_fixture(opened, fixture.name, presence, note))
+            done = self.attempt(lambda: look_at_fixture(opened, name, presence, note))
             if done:
                 self.draw()
                 self.pile.action_cursor_down()
@@ -92,7 +95,7 @@ class Bench(ListSheet):
         if presence == "ready":
             put("")
         else:
-            self.ask_words("what is wrong with it? (may stay empty)", put)
+            await self.ask_until("what is wrong with it? (may stay empty)", put)
 
     @on(OptionList.OptionSelected, "#list")
     def action_turn(self) -> None:
@@ -101,11 +104,9 @@ class Bench(ListSheet):
         if fixture is not None and not self.asking:
             self.action_look("missing" if fixture.ready else "ready")
 
-    def action_all(self) -> None:
+    @asks
+    async def action_all(self) -> None:
         """Everything is there."""
-
-        def put() -> None:
-            if self.attempt(lambda: look_at_all(self.session.opened)):
-                self.draw()
-
-        self.ask_sure("have you seen every one of them?", "yes, all are there", put)
+        sure = await self.ask_sure("have you seen every one of them?", "yes, all are there")
+        if sure and self.attempt(lambda: look_at_all(self.session.opened)):
+            self.draw()

@@ -10,6 +10,7 @@ from fresh_chair.services.plan import chairs
 from fresh_chair.services.plan.editing import FieldLine, field_lines
 from fresh_chair.tui.base.sheet import FieldSheet
 from fresh_chair.tui.plan.adding import ask_carried, ask_chair, copy_chair
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import SEVERITY_COLOUR, chair_colour
 
 
@@ -89,28 +90,31 @@ class ChairSheet(FieldSheet):
     def _added(self, code: str, letter: str) -> None:
         self._show(letter)
 
-    def action_add(self) -> None:
+    @asks
+    async def action_add(self) -> None:
         """Add a chair."""
-        ask_chair(self, self._added)
+        await ask_chair(self, self._added)
 
     def action_copy(self) -> None:
         """Copy this chair."""
         copy_chair(self, self.letter, self._added)
 
-    def action_carry(self) -> None:
+    @asks
+    async def action_carry(self) -> None:
         """Carry a chair over from another study."""
-        ask_carried(self, self._added)
+        await ask_carried(self, self._added)
 
-    def action_remove(self) -> None:
+    @asks
+    async def action_remove(self) -> None:
         """Take this chair out."""
         letter = self.letter
-
-        def remove() -> None:
-            if self.attempt(lambda: chairs.remove_chair(self.session.opened, letter)):
-                if not self.session.opened.study.chairs:
-                    self.action_back()
-                    return
-                self.draw()
-                self.tell(f"Chair {letter} is no part of the study any more.")
-
-        self.ask_sure(f"take {letter} out of the study?", "yes, with its hunches' place and seats to come", remove)
+        if not await self.ask_sure(
+            f"take {letter} out of the study?", "yes, with its hunches' place and seats to come"
+        ):
+            return
+        if self.attempt(lambda: chairs.remove_chair(self.session.opened, letter)):
+            if not self.session.opened.study.chairs:
+                self.action_back()
+                return
+            self.draw()
+            self.tell(f"Chair {letter} is no part of the study any more.")

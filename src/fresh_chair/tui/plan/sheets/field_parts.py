@@ -10,6 +10,7 @@ from fresh_chair.services.plan import field_parts as parts
 from fresh_chair.services.plan.editing import FieldLine
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import FieldSheet
+from fresh_chair.tui.widgets.dialogue import asks
 
 
 class PartSheet(FieldSheet):
@@ -50,7 +51,8 @@ class PartSheet(FieldSheet):
             self.draw()
         return done
 
-    def action_add(self) -> None:
+    @asks
+    async def action_add(self) -> None:
         """Ask for the words of another one."""
 
         def add(words: str) -> bool:
@@ -59,19 +61,18 @@ class PartSheet(FieldSheet):
                 self.draw()
             return done
 
-        self.ask_words(f"another one of {self._words}, in words", add)
+        await self.ask_until(f"another one of {self._words}, in words", add)
 
-    def action_remove(self) -> None:
+    @asks
+    async def action_remove(self) -> None:
         """Take the one in hand out."""
         line = self.in_hand
         if line is None:
             return
-
-        def remove() -> None:
-            if self.attempt(lambda: parts.remove_part(self.session.opened, self._at, line.path)):
-                self.draw()
-
-        self.ask_sure(f"take number {int(line.path.partition('.')[0]) + 1} out?", "take it out", remove)
+        path = line.path
+        sure = await self.ask_sure(f"take number {int(path.partition('.')[0]) + 1} out?", "take it out")
+        if sure and self.attempt(lambda: parts.remove_part(self.session.opened, self._at, path)):
+            self.draw()
 
     def action_back(self) -> None:
         """Go back to the sheet that the field stands on."""

@@ -20,6 +20,7 @@ from fresh_chair.tui.base.day_text import day_and_time
 from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.hunch_grid import HunchGrid
 from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import SEVERITY_COLOUR
 
 
@@ -129,49 +130,52 @@ class Hunches(SheetScreen):
         return super().check_action(action, parameters)
 
     @on(HunchGrid.HunchOpened)
-    def action_write(self) -> None:
+    @asks
+    async def action_write(self) -> None:
         """Ask how badly, then in which words."""
         if self._grid is not None and not self.asking:
             card, letter = self._grid.cell
-            self._ask(lambda words, severity: preparing.write_hunch(self.session.opened, card, letter, words, severity))
+            await self._ask(
+                lambda words, severity: preparing.write_hunch(self.session.opened, card, letter, words, severity)
+            )
 
-    def action_reword(self) -> None:
+    @asks
+    async def action_reword(self) -> None:
         """Change the last open hunch of this cell."""
         still_open = [hunch for hunch in self._here() if hunch.sealed_wall_ns is None]
         if still_open:
             hunch = still_open[-1]
-            self._ask(
+            await self._ask(
                 lambda words, severity: preparing.reword_hunch(self.session.opened, hunch, words, severity), hunch.words
             )
 
-    def _ask(self, put: Callable[[str, int], object], value: str = "") -> None:
+    async def _ask(self, put: Callable[[str, int], object], value: str = "") -> None:
         choices = [
             Choice(str(n), f"{self.signs.severities[n]} {words}", SEVERITY_COLOUR[n])
             for n, words in enumerate(SEVERITY_WORDS)
         ]
+        key = await self.ask_choice("how badly?", choices)
+        if key is None:
+            return
+        severity = int(key)
 
-        def chosen(key: str) -> None:
-            def worded(words: str) -> bool:
-                done = self.attempt(lambda: put(words, int(key)))
-                if done:
-                    self._draw()
-                return done
+        def worded(words: str) -> bool:
+            done = self.attempt(lambda: put(words, severity))
+            if done:
+                self._draw()
+            return done
 
-            self.ask_words("what will trip people?", worded, value=value)
+        await self.ask_until("what will trip people?", worded, value=value)
 
-        self.ask_choice("how badly?", choices, chosen, cancelled=lambda: None)
-
-    def action_seal(self) -> None:
+    @asks
+    async def action_seal(self) -> None:
         """Seal every open hunch."""
         opened = self.session.opened
         still_open = sum(hunch.sealed_wall_ns is None for hunch in opened.hunches)
         if not still_open:
             self.tell("There is nothing to seal.")
             return
-
-        def seal() -> None:
-            if self.attempt(lambda: preparing.seal_hunches(opened, list(opened.study.chair_by_letter))):
-                self._draw()
-                self.tell("Sealed. They stay as they are; others can be added.")
-
-        self.ask_sure(f"seal {still_open} hunches? They cannot change afterwards:", "yes, seal them", seal)
+        sure = await self.ask_sure(f"seal {still_open} hunches? They cannot change afterwards:", "yes, seal them")
+        if sure and self.attempt(lambda: preparing.seal_hunches(opened, list(opened.study.chair_by_letter))):
+            self._draw()
+            self.tell("Sealed. They stay as they are; others can be added.")

@@ -20,6 +20,7 @@ from fresh_chair.services.plan.scripts import take_card
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.card_view import as_read
+from fresh_chair.tui.widgets.selection import Selection
 
 
 class Library(SheetScreen):
@@ -52,6 +53,7 @@ class Library(SheetScreen):
         self._area = ""
         self._bench_only = False
         self._found: list[TaskCard] = []
+        self._selection = Selection()
 
     def middle(self) -> ComposeResult:
         """The search line, the cards found, the card in hand."""
@@ -68,7 +70,9 @@ class Library(SheetScreen):
 
     def arrived(self) -> None:
         """Read the cards and show them all."""
-        self.query_one("#cards").can_focus = False
+        pile = self.query_one("#cards", OptionList)
+        pile.can_focus = False
+        self.watch(pile, "highlighted", self._selection.move, init=False)
         self._shelf = open_shelf()
         self.call_after_refresh(self._draw)
         if self._shelf.problems:
@@ -95,10 +99,9 @@ class Library(SheetScreen):
         taken = set(self.session.opened.study.card_by_id)
         pile = self.query_one("#cards", OptionList)
         width = max(pile.size.width - 4, 20)
-        kept = pile.highlighted or 0
+        at = self._selection.fill([card.id for card in self._found])
         pile.set_options([Option(self._line(card, taken, width), id=card.id) for card in self._found])
-        if self._found:
-            pile.highlighted = min(kept, len(self._found) - 1)
+        pile.highlighted = at
         where = self._area or "all areas"
         where += ", only what the bench has" if self._bench_only else ""
         head = Content.assemble(
@@ -120,8 +123,7 @@ class Library(SheetScreen):
 
     @property
     def _card(self) -> TaskCard | None:
-        at = self.query_one("#cards", OptionList).highlighted
-        return self._found[at] if at is not None and at < len(self._found) else None
+        return next((card for card in self._found if card.id == self._selection.id), None)
 
     @on(OptionList.OptionHighlighted, "#cards")
     def _draw_card(self) -> None:

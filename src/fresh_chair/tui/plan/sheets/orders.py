@@ -11,11 +11,12 @@ from textual.widget import Widget
 from textual.widgets import Static
 
 from fresh_chair.core.plan.balance import Balance, ChairBalance, Vacancy, balance_of, vacancies
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan import people
 from fresh_chair.services.plan.plan_changes import plan_again
 from fresh_chair.tui.base.sheet import SheetScreen
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
 
 
@@ -128,7 +129,8 @@ class Orders(SheetScreen):
             )
         return parts
 
-    def action_again(self) -> None:
+    @asks
+    async def action_again(self) -> None:
         """Ask for another seed."""
 
         def drawn(text: str) -> bool:
@@ -141,30 +143,29 @@ class Orders(SheetScreen):
                 self.tell("Everything that has not begun was drawn anew; what was run is as it was.")
             return done
 
-        self.ask_words("another seed:", drawn, value=str(self.session.opened.study.seed + 1))
+        await self.ask_until("another seed:", drawn, value=str(self.session.opened.study.seed + 1))
 
-    def action_replace(self) -> None:
+    @asks
+    async def action_replace(self) -> None:
         """Ask who takes the place of a person who left."""
         opened = self.session.opened
         free = [each.code for each in self._vacancies() if not each.filled_by]
         if not free:
             self.tell("Nobody left whose place is free.")
             return
+        at = 0 if len(free) == 1 else await self.ask_one_of("whose place?", free)
+        if at is None:
+            return
+        code = free[at]
 
-        def chosen(at: int) -> None:
-            def add(new: str) -> bool:
-                done = self.attempt(lambda: people.add_person(opened, new, replaces=free[at]))
-                if done:
-                    self._draw()
-                    self.follow()
-                return done
+        def add(new: str) -> bool:
+            done = self.attempt(lambda: people.add_person(opened, new, replaces=code))
+            if done:
+                self._draw()
+                self.follow()
+            return done
 
-            self.ask_words(f"who takes the place of {free[at]}?", add, value=people.next_code(opened.study))
-
-        if len(free) == 1:
-            chosen(0)
-        else:
-            self.ask_one_of("whose place?", free, chosen)
+        await self.ask_until(f"who takes the place of {code}?", add, value=people.next_code(opened.study))
 
     def action_scroll(self, rows: int, columns: int = 0) -> None:
         """Scroll the counts."""

@@ -15,6 +15,7 @@ from fresh_chair.services.report.printing import PAPERS, PARTS, print_plan
 from fresh_chair.services.system.files import typed_path
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import ListSheet
+from fresh_chair.tui.widgets.dialogue import asks
 
 _FOR = {
     "cards": "Handed to the participant: only the goal; a title may give the answer away. A number finds the card.",
@@ -84,7 +85,8 @@ class OnPaper(ListSheet):
         self._paper = PAPERS[(PAPERS.index(self._paper) + 1) % len(PAPERS)]
         self.draw()
 
-    def action_write(self) -> None:
+    @asks
+    async def action_write(self) -> None:
         """Ask where the PDF goes."""
         if not self._chosen:
             self.tell("Nothing is chosen; Space puts a part in.", colour="$clay")
@@ -98,7 +100,7 @@ class OnPaper(ListSheet):
             self._print(found[0])
             return True
 
-        self.ask_words("the PDF goes to", put, value="plan.pdf")
+        await self.ask_until("the PDF goes to", put, value="plan.pdf")
 
     @work(thread=True, exclusive=True)
     def _print(self, path: Path) -> None:

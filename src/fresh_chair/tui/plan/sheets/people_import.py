@@ -12,6 +12,7 @@ from fresh_chair.core.text import clipped
 from fresh_chair.services.plan.people_files import look_through, take_people
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import ListSheet
+from fresh_chair.tui.widgets.dialogue import asks
 
 _MOST_SHOWN = 30
 
@@ -76,19 +77,18 @@ class ImportPeople(ListSheet):
         return self.at or 0
 
     @on(OptionList.OptionSelected, "#list")
-    def action_map(self) -> None:
+    @asks
+    async def action_map(self) -> None:
         """Ask for the field of the column in hand."""
         if self.asking:
             return
         column = self._column
-
-        def chosen(at: int) -> None:
+        at = await self.ask_one_of(self._table.header[column], [t.replace(".", ": ") for t in self._targets])
+        if at is not None:
             target = self._targets[at]
             self._mapping = {col: what for col, what in self._mapping.items() if what != target and col != column}
             self._mapping[column] = target
             self.draw()
-
-        self.ask_one_of(self._table.header[column], [t.replace(".", ": ") for t in self._targets], chosen)
 
     def action_leave(self) -> None:
         """Leave the column in hand out."""

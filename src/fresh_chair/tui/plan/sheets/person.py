@@ -6,7 +6,7 @@ from textual.binding import Binding, BindingType
 from textual.content import Content
 
 from fresh_chair.core.plan.people import screened
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services.file import erasing
 from fresh_chair.services.plan import people
@@ -15,6 +15,7 @@ from fresh_chair.services.system.files import typed_path
 from fresh_chair.tui.base.sheet import FieldSheet
 from fresh_chair.tui.plan.adding import ask_consents, ask_table
 from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
 
 _SCREENED = {
@@ -126,17 +127,19 @@ class PersonSheet(FieldSheet):
         self.session.cell = (code, self.session.cell[1])
         self.draw()
 
-    def action_agree(self) -> None:
+    @asks
+    async def action_agree(self) -> None:
         """Ask for each thing they have not agreed to yet, one by one."""
         opened, code = self.session.opened, self.code
         person = opened.study.person_by_code[code]
         left = [each for each in opened.study.sheet.consents if each.id not in person.consents]
         if left:
-            ask_consents(self, code, left, self.draw, self.draw)
+            await ask_consents(self, code, left, self.draw)
         else:
             self.tell("Nothing is left to agree to." if opened.study.sheet.consents else "Nothing is asked.")
 
-    def action_let_go(self) -> None:
+    @asks
+    async def action_let_go(self) -> None:
         """Ask why they left."""
         code = self.code
 
@@ -147,9 +150,10 @@ class PersonSheet(FieldSheet):
                 self.tell(f"{code} left; what was run stays. r lets somebody take the place.")
             return done
 
-        self.ask_words(f"{code} left, because", gone)
+        await self.ask_until(f"{code} left, because", gone)
 
-    def action_replace(self) -> None:
+    @asks
+    async def action_replace(self) -> None:
         """Ask for the replacement's code."""
         opened, code = self.session.opened, self.code
 
@@ -163,9 +167,10 @@ class PersonSheet(FieldSheet):
         if not opened.study.person_by_code[code].left:
             self.tell(f"{code} still takes part; g lets them go.", colour="$clay")
             return
-        self.ask_words(f"who takes the place of {code}?", add, value=people.next_code(opened.study))
+        await self.ask_until(f"who takes the place of {code}?", add, value=people.next_code(opened.study))
 
-    def action_erase(self) -> None:
+    @asks
+    async def action_erase(self) -> None:
         """Ask how much is to be erased."""
         code = self.code
         choices = [
@@ -173,21 +178,20 @@ class PersonSheet(FieldSheet):
             Choice("d", "erase, figures too", "$clay"),
             Choice("n", "no, leave it"),
         ]
+        key = await self.ask_choice(f"erase {code}? This cannot be taken back:", choices)
+        if key in ("k", "d") and self.attempt(
+            lambda: erasing.erase_person(self.session.opened, code, keep_figures=key == "k")
+        ):
+            self.draw()
+            self.tell(f"What identified {code} and what they said is gone; that it was done stays, with its date.")
 
-        def erase(key: str) -> None:
-            if key == "n":
-                return
-            if self.attempt(lambda: erasing.erase_person(self.session.opened, code, keep_figures=key == "k")):
-                self.draw()
-                self.tell(f"What identified {code} and what they said is gone; that it was done stays, with its date.")
-
-        self.ask_choice(f"erase {code}? This cannot be taken back:", choices, erase, cancelled=lambda: None)
-
-    def action_take(self) -> None:
+    @asks
+    async def action_take(self) -> None:
         """Ask for a CSV file."""
-        ask_table(self)
+        await ask_table(self)
 
-    def action_give(self) -> None:
+    @asks
+    async def action_give(self) -> None:
         """Ask where the people go."""
         from fresh_chair.services.plan.people_files import write_people
 
@@ -197,4 +201,4 @@ class PersonSheet(FieldSheet):
                 self.tell(f"The people are in {legible(text.strip())}.")
             return done
 
-        self.ask_words("the people go to", give, value="people.csv")
+        await self.ask_until("the people go to", give, value="people.csv")

@@ -14,6 +14,7 @@ from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.system.files import typed_path
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import ListSheet
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
 
 
@@ -41,7 +42,7 @@ class HowLong(ListSheet):
         found = self._timing = timing.timing(self.session.opened)
         measured = f", {len(found.measured)} run took {self._spread()} min" if found.measured else ""
         self.head("How long each sitting takes", f"{found.minutes} min planned; {len(found.seats)} to come{measured}")
-        self.refill([self._bar(each) for each in found.seats])
+        self.refill([self._bar(each) for each in found.seats], [str(each.seat.number) for each in found.seats])
         note = [Content.styled(sentence, "$lamp") for sentence in found.remarks]
         if found.to_drop:
             titles = self.session.opened.study.card_by_id
@@ -118,7 +119,8 @@ class HowLong(ListSheet):
             return False
         return super().check_action(action, parameters)
 
-    def action_minutes(self) -> None:
+    @asks
+    async def action_minutes(self) -> None:
         """Ask how long a sitting may take."""
 
         def put(text: str) -> bool:
@@ -127,20 +129,19 @@ class HowLong(ListSheet):
                 self.draw()
             return done
 
-        self.ask_words("minutes a sitting:", put, value=str(self._timing.minutes))
+        await self.ask_until("minutes a sitting:", put, value=str(self._timing.minutes))
 
-    def action_drop(self) -> None:
+    @asks
+    async def action_drop(self) -> None:
         """Drop the cards that do not fit."""
         cards = list(self._timing.to_drop)
+        sure = await self.ask_sure(f"drop {count_of(len(cards), 'card')} from every sitting to come?", "yes, drop them")
+        if sure and self.attempt(lambda: timing.drop_cards(self.session.opened, cards)):
+            self.draw()
+            self.tell(f"{len(cards)} dropped from all sittings to come; the tasks (t) bring them back.")
 
-        def drop() -> None:
-            if self.attempt(lambda: timing.drop_cards(self.session.opened, cards)):
-                self.draw()
-                self.tell(f"{len(cards)} dropped from all sittings to come; the tasks (t) bring them back.")
-
-        self.ask_sure(f"drop {count_of(len(cards), 'card')} from every sitting to come?", "yes, drop them", drop)
-
-    def action_calendar(self) -> None:
+    @asks
+    async def action_calendar(self) -> None:
         """Ask where the timetable goes."""
 
         def put(text: str) -> bool:
@@ -149,4 +150,4 @@ class HowLong(ListSheet):
                 self.tell(f"{count_of(len(self._timing.slots), 'sitting')} in {legible(text.strip())}.")
             return done
 
-        self.ask_words("the timetable goes to", put, value="timetable.ics")
+        await self.ask_until("the timetable goes to", put, value="timetable.ics")

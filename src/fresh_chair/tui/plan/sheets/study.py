@@ -14,6 +14,7 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan.editing import FieldLine, field_lines, set_field
 from fresh_chair.tui.base.day_text import day_and_time
 from fresh_chair.tui.base.sheet import FieldSheet
+from fresh_chair.tui.widgets.dialogue import asks
 
 _MOST_CHANGES = 30
 
@@ -67,17 +68,16 @@ class StudySheet(FieldSheet):
             (f"{when}  ", "$thread"), (legible(path), "$chalk"), (f"\n  now: {after}" if after else "", "$thread")
         )
 
-    def action_audience(self) -> None:
+    @asks
+    async def action_audience(self) -> None:
         """Add one of the usual audiences."""
         there = {audience.name for audience in self.session.opened.study.sheet.audiences}
         free = [audience for audience in AUDIENCES if audience.name not in there]
         if not free:
             self.tell("All the usual audiences are there; Enter on the field adds one of your own.")
             return
-
-        def add(at: int) -> None:
+        at = await self.ask_one_of("for whom?", [audience.name for audience in free])
+        if at is not None:
             listed = (*self.session.opened.study.sheet.audiences, free[at])
             if self.attempt(lambda: set_field(self.session.opened, "sheet.audiences", line_of(listed))):
                 self.draw()
-
-        self.ask_one_of("for whom?", [audience.name for audience in free], add)

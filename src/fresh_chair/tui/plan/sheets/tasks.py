@@ -23,6 +23,7 @@ from fresh_chair.services.system.editor import edit
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.card_view import as_read, remark_lines
+from fresh_chair.tui.widgets.dialogue import asks
 
 _EMPTY = """No card yet. A card is one task, read aloud in everyday words.
 
@@ -160,50 +161,48 @@ class Tasks(SheetScreen):
         if self.card is not None and not self.asking:
             self.open_sheet("card")
 
-    def action_new(self) -> None:
+    @asks
+    async def action_new(self) -> None:
         """Ask for a title, then for the goal."""
+        titles: list[str] = []
 
         def titled(title: str) -> bool:
-            if not title.strip():
-                return False
+            titles[:] = [title]
+            return bool(title.strip())
 
-            def worded(goal: str) -> bool:
-                found: list[TaskCard] = []
-                done = self.attempt(lambda: found.append(scripts.new_card(self.session.opened, title, goal)))
-                if done:
-                    self.session.task = found[0].id
-                    self._draw()
-                    self.tell("What it still lacks stands beside it; Enter opens its fields.")
-                return done
+        def worded(goal: str) -> bool:
+            found: list[TaskCard] = []
+            done = self.attempt(lambda: found.append(scripts.new_card(self.session.opened, titles[0], goal)))
+            if done:
+                self.session.task = found[0].id
+                self._draw()
+                self.tell("What it still lacks stands beside it; Enter opens its fields.")
+            return done
 
-            self.ask_words("goal, as read aloud:", worded)
-            return True
+        if await self.ask_until("title of the card (for you, never read aloud):", titled):
+            await self.ask_until("goal, as read aloud:", worded)
 
-        self.ask_words("title of the card (for you, never read aloud):", titled)
-
-    def action_overrule(self) -> None:
+    @asks
+    async def action_overrule(self) -> None:
         """Ask which remark, then why it does not hold."""
         card = self.card
         if card is None or not self._remarks[card.id]:
             self.tell("Nothing is wrong with this card.")
             return
-        found = self._remarks[card.id]
+        name, found = card.id, self._remarks[card.id]
+        whys = [clipped(remark.why, 40) for remark in found]
+        at = 0 if len(found) == 1 else await self.ask_one_of("which remark?", whys)
+        if at is None:
+            return
+        remark = found[at]
 
-        def chosen(at: int) -> None:
-            remark = found[at]
+        def reasoned(reason: str) -> bool:
+            done = self.attempt(lambda: scripts.overrule(self.session.opened, name, remark.rule, reason))
+            if done:
+                self._draw()
+            return done
 
-            def reasoned(reason: str) -> bool:
-                done = self.attempt(lambda: scripts.overrule(self.session.opened, card.id, remark.rule, reason))
-                if done:
-                    self._draw()
-                return done
-
-            self.ask_words("it does not hold here, because (empty: it holds)", reasoned, value=remark.overruled)
-
-        if len(found) == 1:
-            chosen(0)
-        else:
-            self.ask_one_of("which remark?", [clipped(remark.why, 40) for remark in found], chosen)
+        await self.ask_until("it does not hold here, because (empty: it holds)", reasoned, value=remark.overruled)
 
     def action_drop(self) -> None:
         """Drop the card in hand, or bring it back."""
@@ -214,17 +213,16 @@ class Tasks(SheetScreen):
         if self.attempt(lambda: set_field(self.session.opened, place, value)):
             self._draw()
 
-    def action_remove(self) -> None:
+    @asks
+    async def action_remove(self) -> None:
         """Take the card in hand out of the script."""
         card = self.card
         if card is None:
             return
-
-        def remove() -> None:
-            if self.attempt(lambda: scripts.remove_card(self.session.opened, card.id)):
-                self._draw()
-
-        self.ask_sure(f"take “{clipped(legible(card.title), 30)}” out of the script?", "yes", remove)
+        name = card.id
+        sure = await self.ask_sure(f"take “{clipped(legible(card.title), 30)}” out of the script?", "yes")
+        if sure and self.attempt(lambda: scripts.remove_card(self.session.opened, name)):
+            self._draw()
 
     def action_benchmarks(self) -> None:
         """Take the expert's times from the expert's own sittings."""
@@ -233,17 +231,15 @@ class Tasks(SheetScreen):
             self._draw()
             self.tell(f"{found[0]} of the expert's times changed." if found[0] else "The expert's times stand already.")
 
-    def action_discard(self) -> None:
+    @asks
+    async def action_discard(self) -> None:
         """Forget the text that the editor left."""
-
-        def forget() -> None:
+        if await self.ask_sure("forget all that was typed in the draft?", "yes"):
             self._draft.discard()
             self._wrong = ("", "")
             self._draw()
             self.tell("The draft is forgotten; the script is as it was.")
             self.refresh_bindings()
-
-        self.ask_sure("forget all that was typed in the draft?", "yes", forget)
 
     def action_edit(self) -> None:
         """Hand the script to the editor, then take the edited text."""

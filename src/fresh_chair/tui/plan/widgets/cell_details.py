@@ -3,7 +3,7 @@
 from textual.content import Content
 from textual.widgets import Static
 
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan.board import CellView
 from fresh_chair.tui.plan.widgets.seating_board import ordinal

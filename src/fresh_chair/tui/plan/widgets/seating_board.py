@@ -6,7 +6,7 @@ from textual.content import Content
 from textual.message import Message
 from textual.widget import Widget
 
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan.board import Board, Cell
 from fresh_chair.services.plan.board_words import Readiness

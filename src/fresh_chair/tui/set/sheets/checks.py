@@ -17,6 +17,7 @@ from fresh_chair.services.chair.enquiries import AFTER, BEFORE, card_lines
 from fresh_chair.services.chair.reader import ChairReader
 from fresh_chair.tui.base.day_text import day_and_time
 from fresh_chair.tui.set.sheets.records import SetSheet
+from fresh_chair.tui.widgets.dialogue import asks
 
 _SIGNS = {
     Witnessed.CONFIRMED: ("ready", "$moss"),
@@ -145,7 +146,8 @@ class Checks(SetSheet):
         self.draw()
         self.tell(f"Chair {reader.letter} has answered.")
 
-    def action_approve(self) -> None:
+    @asks
+    async def action_approve(self) -> None:
         """Show every command, then ask."""
         waiting = self._unapproved()
         if not waiting:
@@ -157,9 +159,6 @@ class Checks(SetSheet):
         self.detail(Content("\n").join(parts))
         shown = "; ".join(legible(clipped(command, 60)) for _, command in waiting[:3])
         more = f" and {len(waiting) - 3} more, at the right" if len(waiting) > 3 else ""
-
-        def approve() -> None:
-            if self.attempt(lambda: approvals.approve(self.session.opened.study, [c for _, c in waiting])):
-                self.draw()
-
-        self.ask_sure(f"run on chairs: {shown}{more}?", "approve them for this study", approve)
+        sure = await self.ask_sure(f"run on chairs: {shown}{more}?", "approve them for this study")
+        if sure and self.attempt(lambda: approvals.approve(self.session.opened.study, [c for _, c in waiting])):
+            self.draw()

@@ -9,6 +9,7 @@ from fresh_chair.core.chair.ledger import Held
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.tui.set.sheets.records import Records
 from fresh_chair.tui.set.widgets.chair_bands import ANSWER_SIGNS
+from fresh_chair.tui.widgets.dialogue import asks
 
 
 class Claims(Records):
@@ -45,12 +46,15 @@ class Claims(Records):
         left = sum(self.value(each, "answer") == "not looked at" for each in held)
         return f"{count_of(len(held), 'claim')}, {left} not looked at" if held else "no claim put down"
 
-    def action_answer(self) -> None:
+    @asks
+    async def action_answer(self) -> None:
         """Answer a claim."""
-        self.choose("answer", "what was found?")
+        await self.choose("answer", "what was found?")
 
-    def action_note(self) -> None:
+    @asks
+    async def action_note(self) -> None:
         """Say it in words."""
         held = self.here
         if held is not None:
-            self.ask_words("what was found?", lambda text: self.change("note", text), value=self.value(held, "note"))
+            value = self.value(held, "note")
+            await self.ask_until("what was found?", lambda text: self.change("note", text), value=value)

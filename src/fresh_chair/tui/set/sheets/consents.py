@@ -12,6 +12,7 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair import records
 from fresh_chair.services.chair.records import ConsentRow
 from fresh_chair.tui.set.sheets.records import SetSheet
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
 
 _ITEM = 18
@@ -52,7 +53,8 @@ class Consents(SetSheet):
         chairs = self.session.opened.study.chairs
         shown = self._shown()
         width = max((self.pile.size.width - _ITEM - 2) // max(len(shown), 1), _NARROWEST)
-        self.refill([self._line(row, width, shown) for row in self.rows()])
+        rows = self.rows()
+        self.refill([self._line(row, width, shown) for row in rows], [row.item for row in rows])
         seen = sum(item is not None and item.asked != "not looked at" for r in self.rows() for item in r.at.values())
         beyond = f"{len(chairs) - len(shown)} more →" if len(shown) < len(chairs) else ""
         heads: list[tuple[str, str]] = [(beyond.ljust(_ITEM), "$thread")]
@@ -146,12 +148,14 @@ class Consents(SetSheet):
         self.draw()
         return done
 
-    def action_words(self, field: str) -> None:
+    @asks
+    async def action_words(self, field: str) -> None:
         """Say how to refuse, or where to change it later."""
         record = self._record()
         if record is not None:
             prompt = "how does one say no?" if field == "refuse" else "where can it be changed later?"
-            self.ask_words(prompt, lambda text: self._change(record, field, text), value=getattr(record, field))
+            value = getattr(record, field)
+            await self.ask_until(prompt, lambda text: self._change(record, field, text), value=value)
 
     @on(OptionList.OptionSelected, "#list")
     def action_open(self) -> None:
@@ -161,7 +165,8 @@ class Consents(SetSheet):
             self.session.cell = (self.session.cell[0], self.letter)
             self.open_sheet("record", (self.sheet_name, "consent", record.id))
 
-    def action_add(self) -> None:
+    @asks
+    async def action_add(self) -> None:
         """A default that is not listed."""
 
         def put(item: str) -> bool:
@@ -173,4 +178,4 @@ class Consents(SetSheet):
                 self.pile.highlighted = self.pile.option_count - 1
             return done
 
-        self.ask_words("which default?", put)
+        await self.ask_until("which default?", put)

@@ -12,6 +12,7 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair.freshness import count_again, leave_out
 from fresh_chair.services.chair.sheet import last_differences
 from fresh_chair.tui.set.sheets.records import SetSheet
+from fresh_chair.tui.widgets.dialogue import asks
 
 
 class DriftSheet(SetSheet):
@@ -49,7 +50,8 @@ class DriftSheet(SetSheet):
                     ("left out", "$thread") if out else ("differs", "$clay"),
                 )
                 for name, out in names
-            ]
+            ],
+            [name for name, _ in names],
         )
         out = sum(left for _, left in names)
         self.chair_head(self.title_words, f"{len(names) - out} differ, {out} left out")
@@ -85,7 +87,8 @@ class DriftSheet(SetSheet):
                 return [Content.assemble(("was  ", "$thread"), was), Content.assemble(("is   ", "$thread"), now)]
         return []
 
-    def action_leave_out(self) -> None:
+    @asks
+    async def action_leave_out(self) -> None:
         """The name in hand moves by itself."""
         here = self._here
         if here is None or here[1]:
@@ -95,7 +98,7 @@ class DriftSheet(SetSheet):
         def reasoned(reason: str) -> bool:
             return self._done(lambda: leave_out(self.session.opened, self.letter, name, reason))
 
-        self.ask_words("it moves by itself, because:", reasoned)
+        await self.ask_until("it moves by itself, because:", reasoned)
 
     def action_take_back(self) -> None:
         """The name in hand counts again."""

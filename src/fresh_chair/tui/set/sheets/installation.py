@@ -12,6 +12,7 @@ from fresh_chair.core.clock import clock_text
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.chair import records
 from fresh_chair.tui.set.sheets.records import Records
+from fresh_chair.tui.widgets.dialogue import asks
 
 _COLOURS = {
     "machine at work": "$tide",
@@ -91,7 +92,8 @@ class InstallLog(Records):
         count = count_of(len(held), "entry", "entries")
         return f"person {clock_text(spent[False])}, machine {clock_text(spent[True])}, {count}"
 
-    def action_log(self, step: str) -> None:
+    @asks
+    async def action_log(self, step: str) -> None:
         """Put an entry down now; the words follow."""
         opened, letter = self.session.opened, self.letter
         entries = []
@@ -101,22 +103,17 @@ class InstallLog(Records):
         self.pile.highlighted = self.pile.option_count - 1
         record = entries[0].id
 
-        def worded(text: str) -> bool:
-            if text.strip() and not self.attempt(
-                lambda: records.change_record(opened, letter, self.kind, record, "words", text)
-            ):
-                return False
-            self.draw()
-            if step in ("question", "decided without asking"):
-                self.ask_words("which answer was chosen?" if step == "question" else "how?", chosen)
-            return True
-
-        def chosen(text: str) -> bool:
-            done = self.attempt(lambda: records.change_record(opened, letter, self.kind, record, "chosen", text))
+        def put(field: str, text: str) -> bool:
+            done = not text.strip() or self.attempt(
+                lambda: records.change_record(opened, letter, self.kind, record, field, text)
+            )
             self.draw()
             return done
 
-        self.ask_words(_ASKED[step], worded)
+        worded = await self.ask_until(_ASKED[step], lambda text: put("words", text))
+        if worded and step in ("question", "decided without asking"):
+            asked = "which answer was chosen?" if step == "question" else "how?"
+            await self.ask_until(asked, lambda text: put("chosen", text))
 
     def entered(self) -> None:
         """Enter is a step here, as it starts the clock in Sit."""

@@ -9,13 +9,15 @@ from fresh_chair.core.chair.ledger import Held, readings_of
 from fresh_chair.core.chair.reading_values import Ambiguous
 from fresh_chair.core.chair.readings import across, kind_of_reading, series_of
 from fresh_chair.core.chair.record_time import when_text
-from fresh_chair.core.chair.records import Reading, reading_text
+from fresh_chair.core.chair.records import Reading, borrowed_words, reading_text
 from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair import records
-from fresh_chair.tui.set.sheets.records import Records
+from fresh_chair.tui.base.linking import link_lines
+from fresh_chair.tui.set.sheets.records import Records, target_of
 from fresh_chair.tui.set.widgets.chair_bands import series_lines
+from fresh_chair.tui.widgets.dialogue import asks
 
 _TICK_SECONDS = 0.2
 
@@ -56,6 +58,7 @@ class Readings(Records):
             (clipped(legible(reading_text(reading)), 21).ljust(22), "$thread" if doubted else "$lamp"),
             (when_text(held.when), "$thread"),
             ("  doubted" if doubted else "", "$clay"),
+            (borrowed_words(reading), "$clay"),
         )
 
     def draw_beside(self) -> None:
@@ -76,40 +79,56 @@ class Readings(Records):
         parts = [Content.styled(f"{legible(reading.what)}, {legible(reading.method)}", "$thread")]
         parts += [line for s in alike if s.taken[0].chair == self.letter for line in series_lines(s, width, self.signs)]
         parts += [Content(""), Content.styled("across chairs", "$thread"), Content(legible(across(alike)))]
+        parts += link_lines(self, target_of(self, held))
         self.detail(Content("\n").join(parts))
 
-    def action_add(self) -> None:
+    @asks
+    async def action_add(self) -> None:
         """Ask for the subject, then the value."""
+        what = await self._ask_subject(self.first_words, "")
+        if what:
+            await self._ask_value(what, "", method="by hand")
+
+    async def _ask_subject(self, prompt: str, value: str) -> str:
+        """The subject of a reading; empty where the question is left."""
+        found: list[str] = []
 
         def named(what: str) -> bool:
             if not what.strip():
                 self.tell("A reading is of something; Esc closes the line.", colour="$clay")
                 return False
-            self._ask_value(what.strip(), "", method="by hand")
+            found.append(what.strip())
             return True
 
-        self.ask_words(self.first_words, named)
+        return found[0] if await self.ask_until(prompt, named, value=value) else ""
 
-    def _ask_value(self, what: str, value: str, *, method: str) -> None:
-        def put(text: str) -> bool:
-            try:
-                records.put_reading(self.session.opened, self.letter, what, text, method=method)
-            except Ambiguous as either:
-                readings = list(either.readings)
-                self.ask_one_of(f"{legible(clipped(text, 20))} is:", readings, lambda at: put(readings[at]) and None)
-                return True
-            except FreshChairError as problem:
-                self.tell_problem(problem)
-                return False
-            self.clear_notice()
-            self.draw()
-            self.pile.highlighted = self.pile.option_count - 1
-            return True
-
+    async def _ask_value(self, what: str, value: str, *, method: str) -> None:
+        """Ask for the value; where it can be read in two ways, ask which one is meant."""
+        either: list[str] = []
         prompt = f"{legible(clipped(what, 30))}: 412 MiB, 40 to 55 s, at most 1 s, 3 of 5"
-        self.ask_words(prompt, put, value=value)
+        done = await self.ask_until(prompt, lambda text: self._put(what, text, method, either), value=value)
+        if done and either:
+            at = await self.ask_one_of(f"{legible(clipped(either[0], 20))} is:", either[1:])
+            if at is not None:
+                self._put(what, either[1:][at], method, [])
 
-    def action_stopwatch(self) -> None:
+    def _put(self, what: str, text: str, method: str, either: list[str]) -> bool:
+        """Put a reading down; a text that can be read in two ways goes to `either`, with its readings."""
+        try:
+            records.put_reading(self.session.opened, self.letter, what, text, method=method)
+        except Ambiguous as ambiguous:
+            either[:] = [text, *ambiguous.readings]
+            return True
+        except FreshChairError as problem:
+            self.tell_problem(problem)
+            return False
+        self.clear_notice()
+        self.draw()
+        self.pile.highlighted = self.pile.option_count - 1
+        return True
+
+    @asks
+    async def action_stopwatch(self) -> None:
         """Start the stopwatch, or stop it and put its time down."""
         now = self.session.opened.clock.now()
         if self._started_at is None:
@@ -119,31 +138,24 @@ class Readings(Records):
         seconds = elapsed_ns(self._started_at, now) / SECOND
         self._started_at = None
         self.clear_notice()
-
-        def named(what: str) -> bool:
-            if not what.strip():
-                return False
-            self._ask_value(what.strip(), f"{seconds:.1f} s", method="by stopwatch, from the key to the key")
-            return True
-
-        self.ask_words(f"{seconds:.1f} s until:", named, value="the window of ")
+        what = await self._ask_subject(f"{seconds:.1f} s until:", "the window of ")
+        if what:
+            await self._ask_value(what, f"{seconds:.1f} s", method="by stopwatch, from the key to the key")
 
     def _tick(self) -> None:
         if self._started_at is not None and not self.asking:
             seconds = elapsed_ns(self._started_at, self.session.opened.clock.now()) / SECOND
             self.tell(f"{seconds:.1f} s; t when it is there", colour="$lamp")
 
-    def action_trust(self) -> None:
+    @asks
+    async def action_trust(self) -> None:
         """Trust the reading in hand, or doubt it with a reason."""
-
-        def chosen(at: int) -> None:
-            words = ("trusted", "doubted", "not looked at closely")[at]
-            if words == "doubted":
-                self.ask_words("why is it doubted?", self._doubt)
-            else:
-                self.change("trust", words)
-
-        self.ask_one_of("how far is it trusted?", ["trusted", "doubted", "not looked at closely"], chosen)
+        words = ("trusted", "doubted", "not looked at closely")
+        at = await self.ask_one_of("how far is it trusted?", words)
+        if at is not None and words[at] == "doubted":
+            await self.ask_until("why is it doubted?", self._doubt)
+        elif at is not None:
+            self.change("trust", words[at])
 
     def _doubt(self, why: str) -> bool:
         if not why.strip():

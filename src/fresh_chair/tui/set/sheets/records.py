@@ -12,10 +12,14 @@ from textual.widgets import OptionList, Static
 from fresh_chair.core.chair.ledger import Held
 from fresh_chair.core.chair.record_time import when_text
 from fresh_chair.core.clock import SECOND
+from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair import records
+from fresh_chair.tui.base.attaching import attach_file, show_file
 from fresh_chair.tui.base.day_text import day_and_time
+from fresh_chair.tui.base.linking import link_lines, tie
 from fresh_chair.tui.base.sheet import ListSheet
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
 
 
@@ -35,9 +39,9 @@ class SetSheet(ListSheet):
         """The list has the keys as soon as there is something in it: an empty one would swallow Enter."""
         return self.pile if self.pile.option_count else None
 
-    def refill(self, lines: Sequence[Content]) -> None:
+    def refill(self, lines: Sequence[Content], ids: Sequence[str] = ()) -> None:
         """Show these lines, and give them the keys."""
-        super().refill(lines)
+        super().refill(lines, ids)
         if not self.asking:
             self.give_back_keys()
 
@@ -69,6 +73,17 @@ class SetSheet(ListSheet):
         self.query_one("#head", Static).update(head if columns is None else Content("\n\n").join([head, columns]))
 
 
+def files_of(sheet: "Records", held: Held | None) -> list[Attachment]:
+    """The files that show a record of a sheet."""
+    listed = sheet.session.opened.known_chairs.of(sheet.letter).attachments
+    return [e.attachment for e in listed if held is not None and (e.record, e.id) == (sheet.kind, held.record.id)]
+
+
+def target_of(sheet: "Records", held: Held) -> str:
+    """A record of a sheet as the target that links name."""
+    return f"record:{sheet.letter}/{sheet.kind}/{held.record.id}"
+
+
 class Records(SetSheet):
     """The records of one kind about the chair in hand.
 
@@ -86,6 +101,25 @@ class Records(SetSheet):
         Binding("a", "add", "a new one", id="records.add", tooltip="Put another one down"),
         Binding("enter", "open", "all of it", id="records.open", tooltip="Every field of the one in hand"),
         Binding("x", "strike", "strike", id="records.strike", tooltip="It does not hold, with why"),
+        Binding(
+            "plus",
+            "attach",
+            "attach",
+            id="records.attach",
+            key_display="+",
+            show=False,
+            tooltip="A picture, a file, a stretch of a clip shows it",
+        ),
+        Binding("V", "show", "show", id="records.show", show=False, tooltip="Show an attached file"),
+        Binding(
+            "ampersand",
+            "tie",
+            "tie",
+            id="records.tie",
+            key_display="&",
+            show=False,
+            tooltip="Because of, speaks for, contradicts, ... another thing",
+        ),
     ]
 
     def held(self) -> list[Held]:
@@ -101,13 +135,45 @@ class Records(SetSheet):
     def draw(self) -> None:
         """Show the list."""
         held = self.held()
-        self.refill([self.line(each) for each in held])
+        self.refill([self.line(each) for each in held], [each.record.id for each in held])
         self.chair_head(self.title_words, self.more(held), self.columns() if held else None)
         note = Content.styled("" if held else self.empty_words, "$thread")
         self.query_one("#note", Static).update(note)
         self.draw_beside()
         self.follow()
         self.refresh_bindings()
+
+    @asks
+    async def action_attach(self) -> None:
+        """Attach a file to the record in hand."""
+        from fresh_chair.services.evidence.attachments import attach_to_record
+
+        held, letter, kind = self.here, self.letter, self.kind
+        if held is None:
+            return
+        record = held.record.id
+
+        def put(found: Attachment) -> None:
+            attach_to_record(self.session.opened, letter, kind, record, found)
+            self.draw()
+
+        await attach_file(self, legible(clipped(records.record_lines(held.record)[0].text, 32)), put)
+
+    @asks
+    async def action_show(self) -> None:
+        """Show a file of the record in hand."""
+        found = files_of(self, self.here)
+        if found:
+            await show_file(self, [(self.title_words, file) for file in found])
+        else:
+            self.tell("No file is attached to it; + attaches one.")
+
+    @asks
+    async def action_tie(self) -> None:
+        """Tie the record in hand to another thing."""
+        held = self.here
+        if held is not None and await tie(self, target_of(self, held)):
+            self.draw_beside()
 
     def columns(self) -> Content | None:
         """The names of the columns, where a line has some."""
@@ -128,9 +194,6 @@ class Records(SetSheet):
         )
 
     @on(OptionList.OptionHighlighted, "#list")
-    def _highlighted(self) -> None:
-        self.draw_beside()
-
     def draw_beside(self) -> None:
         """Show the record in hand."""
         held = self.here
@@ -144,9 +207,12 @@ class Records(SetSheet):
         for line in records.record_lines(held.record):
             if line.text:
                 parts.append(Content.assemble((f"{line.words}\n", "$thread"), (f"  {legible(line.text)}", "$chalk")))
-        return Content("\n").join(parts)
+        for file in files_of(self, held):
+            parts.append(Content.assemble(("shown by\n", "$thread"), (f"  {legible(file.name)}", "$tide")))
+        return Content("\n").join([*parts, *link_lines(self, target_of(self, held))])
 
-    def action_add(self) -> None:
+    @asks
+    async def action_add(self) -> None:
         """Put another one down."""
 
         def put(text: str) -> bool:
@@ -158,7 +224,7 @@ class Records(SetSheet):
                 self.pile.highlighted = self.pile.option_count - 1
             return done
 
-        self.ask_words(self.first_words, put)
+        await self.ask_until(self.first_words, put)
 
     @on(OptionList.OptionSelected, "#list")
     def _entered(self) -> None:
@@ -180,7 +246,8 @@ class Records(SetSheet):
             self.session.cell = (self.session.cell[0], self.letter)
             self.open_sheet("record", (self.sheet_name, self.kind, held.record.id))
 
-    def action_strike(self) -> None:
+    @asks
+    async def action_strike(self) -> None:
         """Strike the one in hand."""
         held = self.here
         if held is None:
@@ -195,7 +262,7 @@ class Records(SetSheet):
                 self.draw()
             return done
 
-        self.ask_words("it does not hold, because:", struck)
+        await self.ask_until("it does not hold, because:", struck)
 
     def change(self, field: str, text: str) -> bool:
         """Change one field of the record in hand."""
@@ -209,13 +276,15 @@ class Records(SetSheet):
             self.draw()
         return done
 
-    def choose(self, field: str, prompt: str) -> None:
+    async def choose(self, field: str, prompt: str) -> None:
         """Ask for another value of a field that allows some words only."""
         held = self.here
         if held is None:
             return
         line = next(line for line in records.record_lines(held.record) if line.path == field)
-        self.ask_one_of(prompt, list(line.choices), lambda at: self.change(field, line.choices[at]))
+        at = await self.ask_one_of(prompt, line.choices)
+        if at is not None:
+            self.change(field, line.choices[at])
 
     def value(self, held: Held, field: str) -> Any:
         """A field of a record."""
@@ -248,6 +317,7 @@ class Warnings(Records):
         Binding("v", "verdict", "verdict", id="warnings.verdict", tooltip="Helpful, misleading, frightening, nagging"),
     ]
 
-    def action_verdict(self) -> None:
+    @asks
+    async def action_verdict(self) -> None:
         """Judge the warning in hand."""
-        self.choose("effect", "what did it do?")
+        await self.choose("effect", "what did it do?")

@@ -7,7 +7,7 @@ from textual.content import Content
 
 from fresh_chair.core.chair.readings import Series, creep
 from fresh_chair.core.chair.record_time import when_text
-from fresh_chair.core.chair.records import reading_text
+from fresh_chair.core.chair.records import borrowed_words, reading_text
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.chair.sheet import ChairView
@@ -144,7 +144,7 @@ def promised(sheet: ChairView, width: int, signs: Signs) -> Content:
             Content.assemble(
                 (f"{signs.states[state]} ", colour),
                 (clipped(legible(claim.promised), room).ljust(room), "$chalk"),
-                (f"  {claim.answer}", colour),
+                (f"  {claim.answer}{borrowed_words(claim)}", colour),
             )
         )
     return Content("\n").join(lines)
@@ -196,7 +196,7 @@ def beside(sheet: ChairView, sheets: Sequence[tuple[str, str, str]], width: int,
     for series in sheet.series:
         newest = series.taken[-1].reading
         doubt = " doubted" if newest.trust == "doubted" else ""
-        text = f"{reading_text(newest)}{doubt}"
+        text = f"{reading_text(newest)}{doubt}{borrowed_words(newest)}"
         room = max(width - len(text) - 1, 8)
         colour = "$thread" if doubt else "$chalk"
         lines.append(
@@ -232,6 +232,7 @@ def series_lines(series: Series, width: int, signs: Signs) -> list[Content]:
             if part and part != "not known"
         )
         trust = "" if reading.trust != "doubted" else f" doubted: {reading.why}"
+        trust += borrowed_words(reading)
         trust += f" carried from {taken.source}" if taken.source else ""
         lines.append(Content.assemble((f"{reading_text(reading)}", "$chalk"), (legible(trust), "$clay")))
         lines += [

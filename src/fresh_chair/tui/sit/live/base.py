@@ -10,7 +10,7 @@ from textual.content import Content
 from textual.widgets import Static
 
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import count_of
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.questions import NextQuestion

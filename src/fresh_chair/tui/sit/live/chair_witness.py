@@ -1,7 +1,7 @@
 """The chair as the third witness of an attempt: asked beside the screen, and its answer put down."""
 
 from fresh_chair.core.errors import FreshChairError
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.sitting.witness import ask_witness, contradiction
 from fresh_chair.tui.sit.live.base import SitBase
 from fresh_chair.tui.sit.live.part import SitPart

@@ -1,6 +1,6 @@
 """The course of a sitting: cards begun, passed over, left running, tried again; how it ends."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from fresh_chair.core.clock import clock_text
 from fresh_chair.core.sitting import journal as j
@@ -13,6 +13,7 @@ from fresh_chair.tui.sit.live.base import SitBase
 from fresh_chair.tui.sit.live.endings import Endings
 from fresh_chair.tui.sit.live.part import SitPart
 from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.dialogue import asks
 
 
 class Course(SitPart):
@@ -27,18 +28,16 @@ class Course(SitPart):
         super().__init__(sit)
         self._endings = endings
 
-    def meet(self) -> None:
+    @asks
+    async def meet(self) -> None:
         """Note that the greeting was said; open consents are asked one by one."""
         live = self.live
         if live is None:
             return
         left = list(unasked_consents(self.sit.session.opened.study, live.seat))
-
-        def agreed() -> None:
+        if await ask_consents(self.sit, live.seat.participant, left, self.sit.draw):
             self.sit.session.greeted.add(live.seat.number)
             self.sit.draw()
-
-        ask_consents(self.sit, live.seat.participant, left, self.sit.draw, agreed)
 
     def start(self) -> None:
         """Start the clock; open questions come first."""
@@ -51,7 +50,8 @@ class Course(SitPart):
             card = live.state.card
             self.sit.record(lambda sitting: sitting.log(j.AttemptStarted(card), now))
 
-    def pass_card(self) -> None:
+    @asks
+    async def pass_card(self) -> None:
         """Leave a card out, with why."""
         live = self.live
         if live is None or live.state.card is None:
@@ -62,32 +62,40 @@ class Course(SitPart):
             if not reason.strip():
                 self.sit.tell("Passing over a card needs a reason; Esc keeps the card.", colour="$clay")
                 return False
-            done = self.sit.record(lambda sitting: sitting.log(j.CardPassed(card, reason.strip()), self.sit.now()))
-            if done:
-                self.sit.ask_on()
-            return done
+            return self.sit.record(lambda sitting: sitting.log(j.CardPassed(card, reason.strip()), self.sit.now()))
 
-        self.sit.ask_words("why is this card left out?", passed)
+        if await self.sit.ask_until("why is this card left out?", passed):
+            self.sit.ask_on()
 
-    def break_off(self) -> None:
+    @asks
+    async def break_off(self) -> None:
         """End the sitting before its end; where nothing was started, it may also be taken back."""
+        state = self.live.state if self.live is not None else None
+        key: str | None = "b"
+        if state is not None and not (state.attempts or state.passed or state.usability):
+            choices = [
+                Choice("t", "nobody should have sat down: take it back", "$lamp"),
+                Choice("b", "it is broken off", "$clay"),
+            ]
+            key = await self.sit.ask_choice("nothing was started yet (Esc: go on):", choices)
+        if key == "b":
+            done = await self.sit.ask_until("why is the sitting broken off?", self._broken_off)
+        else:
+            done = key == "t" and await self.sit.ask_until("it was not meant, because:", self._unbegin)
+        if not done:
+            self.sit.ask_on()
+
+    def _broken_off(self, reason: str) -> bool:
         live = self.live
-        state = live.state if live is not None else None
-        if state is None or state.attempts or state.passed or state.usability:
-            self._ask_why_broken_off()
-            return
-        choices = [
-            Choice("t", "nobody should have sat down: take it back", "$lamp"),
-            Choice("b", "it is broken off", "$clay"),
-        ]
-
-        def chosen(key: str) -> None:
-            if key == "b":
-                self._ask_why_broken_off()
-            else:
-                self.sit.ask_words("it was not meant, because:", self._unbegin, cancelled=self.sit.ask_on)
-
-        self.sit.ask_choice("nothing was started yet (Esc: go on):", choices, chosen, cancelled=self.sit.ask_on)
+        if live is None or not reason.strip():
+            self.sit.tell("Breaking off needs a reason; Esc goes on with the sitting.", colour="$clay")
+            return False
+        number = live.seat.number
+        done = self.sit.record(lambda sitting: sitting.break_off(reason.strip(), self.sit.now()))
+        if done:
+            self.sit.session.looking_at = number
+            self.sit.draw()
+        return done
 
     def _unbegin(self, reason: str) -> bool:
         live = self.live
@@ -100,21 +108,6 @@ class Course(SitPart):
         self.sit.session.live = self.sit.session.looking_at = None
         self.sit.action_go("plan")
         return True
-
-    def _ask_why_broken_off(self) -> None:
-        def broken(reason: str) -> bool:
-            live = self.live
-            if live is None or not reason.strip():
-                self.sit.tell("Breaking off needs a reason; Esc goes on with the sitting.", colour="$clay")
-                return False
-            number = live.seat.number
-            done = self.sit.record(lambda sitting: sitting.break_off(reason.strip(), self.sit.now()))
-            if done:
-                self.sit.session.looking_at = number
-                self.sit.draw()
-            return done
-
-        self.sit.ask_words("why is the sitting broken off?", broken, cancelled=self.sit.ask_on)
 
     def close_sitting(self) -> None:
         """End the sitting as the participant gets up; open questions come first."""
@@ -147,50 +140,50 @@ class Course(SitPart):
         now = self.sit.now()
         self.sit.record(lambda sitting: sitting.log(j.LeftRunning(), now))
 
-    def take_up(self) -> None:
+    @asks
+    async def take_up(self) -> None:
         """Take up an attempt that was left running."""
         now, view = self.sit.now(), self.sit.view()
-        self._one_of_left(
-            "back to which card?",
-            view.left if view is not None else (),
-            lambda number: self.sit.record(lambda sitting: sitting.log(j.TakenUp(number), now)),
-        )
+        number = await self._one_of_left("back to which card?", view.left if view is not None else ())
+        if number is not None:
+            self.sit.record(lambda sitting: sitting.log(j.TakenUp(number), now))
 
-    def left_ready(self) -> None:
+    @asks
+    async def left_ready(self) -> None:
         """Note that the machine has ended its work on an attempt left running."""
         now, view = self.sit.now(), self.sit.view()
-        self._one_of_left(
-            "which one is ready?",
-            [line for line in view.left if not line.ready] if view is not None else [],
-            lambda number: self.sit.record(lambda sitting: sitting.log(j.LeftReady(number), now)),
-        )
+        busy = [line for line in view.left if not line.ready] if view is not None else []
+        number = await self._one_of_left("which one is ready?", busy)
+        if number is not None:
+            self.sit.record(lambda sitting: sitting.log(j.LeftReady(number), now))
 
-    def _one_of_left(self, prompt: str, lines: Sequence[LeftLine], then: Callable[[int], object]) -> None:
+    async def _one_of_left(self, prompt: str, lines: Sequence[LeftLine]) -> int | None:
+        """Ask for the number of an attempt left running; the only one is not asked about."""
         if len(lines) == 1:
-            then(lines[0].number)
-        elif lines:
-            titles = [clipped(legible(line.title), 24) for line in lines]
-            self.sit.ask_one_of(prompt, titles, lambda place: then(lines[place].number))
+            return lines[0].number
+        titles = [clipped(legible(line.title), 24) for line in lines]
+        at = await self.sit.ask_one_of(prompt, titles) if lines else None
+        return None if at is None else lines[at].number
 
-    def once_more(self) -> None:
+    @asks
+    async def once_more(self) -> None:
         """A card that was done or passed over is tried again; the tries stay apart."""
-        live = self.live
-        if live is None:
+        if self.live is None:
             return
         cards = self._done()
         titles = [clipped(legible(self.sit.session.opened.study.card_by_id[card].title), 24) for card in cards]
+        at = await self.sit.ask_one_of("which card once more?", titles)
+        if at is None:
+            return
+        card = cards[at]
 
-        def chosen(place: int) -> None:
-            def said(reason: str) -> bool:
-                if not reason.strip():
-                    self.sit.tell("Trying a card again needs a reason; Esc leaves it.", colour="$clay")
-                    return False
-                reopened = j.CardReopened(cards[place], reason.strip())
-                return self.sit.record(lambda sitting: sitting.log(reopened, self.sit.now()))
+        def said(reason: str) -> bool:
+            if not reason.strip():
+                self.sit.tell("Trying a card again needs a reason; Esc leaves it.", colour="$clay")
+                return False
+            return self.sit.record(lambda sitting: sitting.log(j.CardReopened(card, reason.strip()), self.sit.now()))
 
-            self.sit.ask_words(f"{titles[place]} once more, because:", said)
-
-        self.sit.ask_one_of("which card once more?", titles, chosen)
+        await self.sit.ask_until(f"{titles[at]} once more, because:", said)
 
     def _done(self) -> list[str]:
         live = self.live

@@ -1,8 +1,10 @@
 """The end of an attempt: how it ended, how easy it was, the usability scale."""
 
+from functools import partial
+
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.questions import NO_ANSWER, NextQuestion, answered, next_ask
@@ -11,6 +13,7 @@ from fresh_chair.tui.sit.live.chair_witness import ChairWitness
 from fresh_chair.tui.sit.live.hand_over import HandOver
 from fresh_chair.tui.sit.live.part import SitPart
 from fresh_chair.tui.widgets.asking import Choice
+from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR
 
 OUTCOME_KEYS = dict(zip("uhpgtbv", Outcome, strict=True))
@@ -47,56 +50,54 @@ class Endings(SitPart):
             self._witness.ask("after")
             self.judge()
 
-    def judge(self) -> None:
-        """Ask how the attempt ended."""
+    @asks
+    async def judge(self) -> None:
+        """Ask how the attempt ended, until it is judged or goes on."""
         choices = [Choice(key, outcome.words, OUTCOME_COLOUR[outcome]) for key, outcome in OUTCOME_KEYS.items()]
-        self.sit.ask_choice("how did it end? (Esc: the clock goes on)", choices, self._judged, cancelled=self._go_on)
+        while key := await self.sit.ask_choice("how did it end? (Esc: the clock goes on)", choices):
+            judged = await self._ask_more(OUTCOME_KEYS[key])
+            await self.sit.drawn()
+            if judged:
+                self.ask_on()
+                return
+        self._go_on()
 
     def _go_on(self) -> None:
         live = self.live
         if live is not None and live.state.phase is Phase.JUDGING:
             self.sit.record(lambda sitting: sitting.undo(self.sit.now(), "the attempt went on"))
 
-    def _judged(self, key: str) -> None:
-        outcome = OUTCOME_KEYS[key]
+    async def _ask_more(self, outcome: Outcome) -> bool:
+        """Ask for the rest of an outcome, and put it down; False where another one is to be chosen."""
         if outcome.needs_reason:
             asked = "what failed in the test?" if outcome is Outcome.VOID else "what made it impossible?"
+            return await self.sit.ask_until(asked, partial(self._judge_for, outcome))
+        if outcome is Outcome.UNAIDED and _helped(self.live):
+            right = await self._ask_about_help()
+            return right is not None and self._judge(right, "")
+        return self._judge(outcome, "")
 
-            def reasoned(reason: str) -> bool:
-                if not reason.strip():
-                    self.sit.tell(f"“{outcome.words}” needs a reason; Esc chooses again.", colour="$clay")
-                    return False
-                return self._judge(outcome, reason.strip())
+    def _judge_for(self, outcome: Outcome, reason: str) -> bool:
+        if not reason.strip():
+            self.sit.tell(f"“{outcome.words}” needs a reason; Esc chooses again.", colour="$clay")
+            return False
+        return self._judge(outcome, reason.strip())
 
-            self.sit.ask_words(asked, reasoned, cancelled=self._judge_again)
-        elif outcome is Outcome.UNAIDED and _helped(self.live):
-            self._ask_about_help()
-        elif not self._judge(outcome, ""):
-            self._judge_again()
-
-    def _ask_about_help(self) -> None:
+    async def _ask_about_help(self) -> Outcome | None:
         """Ask which is right where an attempt was completed unaided and yet helped."""
         helps = count_of(_helped(self.live), "help")
         choices = [
             Choice("h", Outcome.HELPED.words, OUTCOME_COLOUR[Outcome.HELPED]),
             Choice("u", f"{Outcome.UNAIDED.words} all the same", OUTCOME_COLOUR[Outcome.UNAIDED]),
         ]
-
-        def chosen(key: str) -> None:
-            if not self._judge(OUTCOME_KEYS[key], ""):
-                self._judge_again()
-
-        self.sit.ask_choice(f"{helps} counted in it:", choices, chosen, cancelled=self._judge_again)
-
-    def _judge_again(self) -> None:
-        self.sit.ask_soon(self.judge)
+        key = await self.sit.ask_choice(f"{helps} counted in it:", choices)
+        return None if key is None else OUTCOME_KEYS[key]
 
     def _judge(self, outcome: Outcome, reason: str) -> bool:
         done = self.sit.record(lambda sitting: sitting.log(j.OutcomeJudged(outcome, reason), self.sit.now()))
         if done:
             self._warn_of_wrong_done()
             self._witness.point_at_contradiction()
-            self.sit.ask_soon(self.ask_on)
         return done
 
     def _warn_of_wrong_done(self) -> None:
@@ -116,62 +117,56 @@ class Endings(SitPart):
         if ask is not None:
             self.ask_person(ask)
 
-    def _follow_up(self, ask: NextQuestion | None) -> NextQuestion | None:
+    def _follow_up(self, ask: NextQuestion | None) -> None:
         """Show the next step of an answer in several steps, or none."""
         if ask is not self.sit.following:
             self.sit.following = ask
             self.sit.draw()
-        return ask
 
-    def ask_person(self, ask: NextQuestion) -> None:
+    @asks
+    async def ask_person(self, ask: NextQuestion) -> None:
         """Ask the person one thing, on this screen; beside it stand the other keys of the moment."""
         self._follow_up(ask if ask is self.sit.following else None)
         if ask.free:
-            self.sit.ask_words(f"{ask.short} ({NO_ANSWER} for no answer)", lambda words: self._answered(ask, words))
-            return
-        live = self.live
-        colour = "$plum"
-        choices = [Choice(key, words, colour) for key, words in ask.answers]
-        choices.append(Choice(NO_ANSWER, "no answer", "$thread"))
-        more = self._more_about_the_ending() if live is not None and live.state.phase is Phase.EASE else {}
-        choices += [Choice(key, words, "$lamp") for key, (words, _) in more.items()]
-        if live is not None and live.state.phase is Phase.USABILITY:
-            choices.append(
-                Choice("u", "take back") if live.state.usability else Choice("x", "do not ask it", "$thread")
-            )
-        choices.append(Choice("h", "hand it over", "$thread"))
-
-        def pressed(key: str) -> None:
-            if key == "h":
-                self.sit.ask_soon(self.hand_over)
-            elif key == "u":
+            prompt = f"{ask.short} ({NO_ANSWER} for no answer)"
+            done = await self.sit.ask_until(prompt, lambda words: self._answered(ask, words))
+        else:
+            more = self._more_about_the_ending()
+            key = await self.sit.ask_choice(f"{ask.short} (Esc: later)", _answers(self.live, ask, more))
+            if key == "u":
                 self.undo()
-            elif key == "x":
-                self._logged(j.UsabilityDeclined())
+                return
+            if key == "h":
+                await self.sit.drawn()
+                self.hand_over()
+                return
+            if key == "x":
+                done = self._logged(j.UsabilityDeclined())
             elif key in more:
-                self._logged(more[key][1])
+                done = self._logged(more[key][1])
             else:
-                self._answered(ask, key)
+                done = key is not None and self._answered(ask, key)
+        if done:
+            await self.sit.drawn()
+            if self.sit.following is not None:
+                self.ask_person(self.sit.following)
+            else:
+                self.ask_on()
 
-        self.sit.ask_choice(f"{ask.short} (Esc: later)", choices, pressed, cancelled=lambda: None)
-
-    def _logged(self, content: j.Content) -> None:
-        if self.sit.record(lambda sitting: sitting.log(content, self.sit.now())):
-            self.sit.ask_soon(self.ask_on)
+    def _logged(self, content: j.Content) -> bool:
+        return self.sit.record(lambda sitting: sitting.log(content, self.sit.now()))
 
     def _answered(self, ask: NextQuestion, key: str) -> bool:
+        """Put an answer down; its next step, where it has one, is asked next."""
         found: list[NextQuestion | None] = []
         answer = key.strip() or NO_ANSWER
         if not self.sit.record(lambda sitting: found.append(answered(sitting, ask, answer, self.sit.now()))):
             return False
-        following = self._follow_up(found[0])
-        if following is not None:
-            self.sit.ask_soon(lambda: self.ask_person(following))
-        else:
-            self.sit.ask_soon(self.ask_on)
+        self._follow_up(found[0])
         return True
 
-    def hand_over(self) -> None:
+    @asks
+    async def hand_over(self) -> None:
         """Give the keyboard to the participant; only a key that you choose now leads back."""
 
         def chosen(key: str) -> bool:
@@ -183,15 +178,19 @@ class Endings(SitPart):
             self.sit.app.push_screen(HandOver(live, way_back, pixel=self.sit.signs.pixel), self._handed_back)
             return True
 
-        self.sit.ask_words("which key leads back? (yours alone)", chosen, cancelled=self.ask_on)
+        if not await self.sit.ask_until("which key leads back? (yours alone)", chosen):
+            self.ask_on()
 
-    def _handed_back(self, _: None) -> None:
+    @asks
+    async def _handed_back(self, _: None) -> None:
         self.sit.draw()
-        self.sit.ask_soon(self.ask_on)
+        await self.sit.drawn()
+        self.ask_on()
 
     def _more_about_the_ending(self) -> dict[str, tuple[str, j.OutcomeTold]]:
         """Details of an outcome: by which way, how far, or why it was given up."""
-        attempt = self.live.attempt if self.live is not None else None
+        live = self.live
+        attempt = live.attempt if live is not None and live.state.phase is Phase.EASE else None
         if attempt is None:
             return {}
         card = self.sit.session.opened.study.card_by_id[attempt.card]
@@ -227,3 +226,13 @@ def _helped(live: LiveSitting | None) -> int:
     """How much help that counts was given in the attempt in hand."""
     attempt = live.attempt if live is not None else None
     return attempt.helped if attempt is not None else 0
+
+
+def _answers(live: LiveSitting | None, ask: NextQuestion, more: dict[str, tuple[str, j.OutcomeTold]]) -> list[Choice]:
+    """The answers to a question, then the other keys of the moment."""
+    choices = [Choice(key, words, "$plum") for key, words in ask.answers]
+    choices.append(Choice(NO_ANSWER, "no answer", "$thread"))
+    choices += [Choice(key, words, "$lamp") for key, (words, _) in more.items()]
+    if live is not None and live.state.phase is Phase.USABILITY:
+        choices.append(Choice("u", "take back") if live.state.usability else Choice("x", "do not ask it", "$thread"))
+    return [*choices, Choice("h", "hand it over", "$thread")]

@@ -1,10 +1,12 @@
 """The keys of Sit: which act each names, and the entry it logs, by which the rules say whether it is offered."""
 
+from collections.abc import Sequence
+
 from textual.binding import Binding, BindingType
 
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.rules import may_follow
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 
 KEYS: list[BindingType] = [
     Binding("enter", "seat_next", "seats who is next", id="sit.seat", tooltip="Seat whoever is next on the board"),
@@ -38,6 +40,7 @@ KEYS: list[BindingType] = [
         key_display="-",
         tooltip="What was left running has come to its end",
     ),
+    Binding("P", "do('player.follow')", "follow", id="sit.follow", show=False, tooltip="Follow a player, or stop"),
     Binding("space", "do('player.play')", "play, stop", id="sit.play", tooltip="The recording's clock runs, or stands"),
     Binding(
         "slash",
@@ -105,6 +108,9 @@ KEYS: list[BindingType] = [
     Binding("x", "do('course.pass_card')", "pass over", id="sit.pass", tooltip="Leave this card out, with why"),
     Binding("n", "do('remarks.note')", "note", id="sit.note", tooltip="Anything else worth keeping, now; words follow"),
     Binding("u", "do('endings.undo')", "take back", id="sit.undo", tooltip="Strike the last entry, as a correction"),
+    Binding(
+        "g", "do('remarks.known')", "how known", id="sit.known", show=False, tooltip="Done, seen, heard, read about"
+    ),
     Binding("e", "do('remarks.words')", "words", id="sit.words", tooltip="Write the words that are still to come"),
     Binding("up", "look(3)", "back", id="sit.back", show=False, tooltip="Look further back in the journal"),
     Binding("down", "look(-3)", "forward", id="sit.forward", show=False, tooltip="Look forward in the journal"),
@@ -181,3 +187,14 @@ def may_log(act: str, phase: Phase, *, observed: bool = False) -> bool:
         return phase.open and not observed
     kind = LOGS.get(act)
     return kind is None or (may_follow(kind, phase, observed=observed) and phase is _ONLY.get(act, phase))
+
+
+# What a key of one sign is called where keys are bound.
+_SIGNS = {"comma": ",", "full_stop": ".", "minus": "-", "slash": "/", "plus": "+", "equals_sign": "="}
+
+
+def keys_by_name(bindings: Sequence[BindingType], place: str) -> dict[str, str]:
+    """The key each thing of a place comes with, by its name; Enter, the arrows and the places' digits are left out."""
+    named = [binding for binding in bindings if isinstance(binding, Binding) and binding.id]
+    keys = {str(binding.id).removeprefix(f"{place}."): _SIGNS.get(binding.key, binding.key) for binding in named}
+    return {name: key for name, key in keys.items() if (len(key) == 1 or key == "backspace") and not key.isdigit()}

@@ -4,8 +4,9 @@ from typing import cast
 
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.attempt import Attempt
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.tui.sit.live.part import SitPart
+from fresh_chair.tui.widgets.dialogue import asks
 
 
 class Marks(SitPart):
@@ -52,7 +53,8 @@ class Marks(SitPart):
         reached = max(attempt.steps, default=0)
         self.sit.record(lambda sitting: sitting.log(j.StepReached(reached + 1), now))
 
-    def visit(self) -> None:
+    @asks
+    async def visit(self) -> None:
         """Note the spot the person is at; its name is completed from the chair's own list."""
         now, live, attempt = self.sit.now(), self.live, self.clocked
         if live is None or attempt is None:
@@ -61,12 +63,12 @@ class Marks(SitPart):
         card = opened.study.card_by_id[attempt.card]
         known = [*card.routes.get(seat.chair, ()), *opened.study.chair_by_letter[seat.chair].labels]
 
-        def named(place: str) -> bool:
-            if not place.strip():
+        def named(spot: str) -> bool:
+            if not spot.strip():
                 return True
-            return self.sit.record(lambda sitting: sitting.log(j.SpotVisited(place.strip()), now))
+            return self.sit.record(lambda sitting: sitting.log(j.SpotVisited(spot.strip()), now))
 
-        self.sit.ask_words("at which place? (→ completes)", named, suggestions=tuple(dict.fromkeys(known)))
+        await self.sit.ask_until("at which place? (→ completes)", named, suggestions=tuple(dict.fromkeys(known)))
 
     def wait(self) -> None:
         """The machine is busy, or no longer."""

@@ -1,13 +1,15 @@
 """Remarks: the moment is that of the key, the words follow in a line at the bottom."""
 
-from collections.abc import Callable
+from functools import partial
 
 from fresh_chair.core.clock import clock_text
 from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.evidence.kinds import KINDS
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.tui.sit.live.part import SitPart
+from fresh_chair.tui.widgets.dialogue import asks
 
 
 class Remarks(SitPart):
@@ -37,59 +39,76 @@ class Remarks(SitPart):
         """Something to come back to, now."""
         self._remark(j.QuestionLeft())
 
-    def _remark(self, content: j.Wordable) -> None:
+    @asks
+    async def _remark(self, content: j.Wordable) -> None:
         now = self.sit.now()
         live = self.live
         if live is None:
             return
         resume = live.state.phase in (Phase.JUDGING, Phase.EASE, Phase.USABILITY)
         try:
-            entry = live.log(content, now)
+            entry = live.log(content, now).id
         except FreshChairError as problem:
             self.sit.tell_problem(problem)
             return
         self.sit.clear_notice()
         self.sit.draw()
-        self._ask_for_words(entry.id, content.kind, then=self.sit.ask_on if resume else None)
-
-    def _ask_for_words(self, entry: str, kind: str, then: Callable[[], None] | None = None) -> None:
-        live = self.live
-        if live is None:
-            return
-        remark = live.state.remarks[entry]
 
         def worded(words: str) -> bool:
-            if words.strip() and not self.sit.record(lambda sitting: sitting.word(entry, words, self.sit.now())):
-                return False
-            if then is not None:
-                self.sit.ask_soon(then)
-            return True
+            return not words.strip() or self.sit.record(lambda sitting: sitting.word(entry, words, self.sit.now()))
 
-        self.sit.ask_words(f"{kind} at {clock_text(remark.at_ns)}", worded, cancelled=then)
+        at = clock_text(live.state.remarks[entry].at_ns)
+        done = await self.sit.ask_until(f"{content.kind} at {at}", worded)
+        if resume:
+            if done:
+                await self.sit.drawn()
+            self.sit.ask_on()
 
-    def words(self) -> None:
-        """Write the oldest words that are still to come."""
-        live = self.live
+    @asks
+    async def known(self) -> None:
+        """Say how the last mark, or the last outcome where that came later, is known."""
+        now, live = self.sit.now(), self.live
         if live is None:
-            number = self.sit.session.looking_at
-            if number is None:
+            return
+        state = live.state
+        marks = [(remark.at_ns, remark.entry, remark.kind) for remark in state.remarks.values()]
+        ended = [(a.stopped_ns or 0, a.judged_by, a.outcome.words) for a in state.attempts if a.judged_by and a.outcome]
+        if not marks and not ended:
+            self.sit.tell("Nothing is marked yet that could be known somehow.", colour="$clay")
+            return
+        at_ns, entry, what = max((*marks, *ended), key=lambda each: each[0])
+        at = await self.sit.ask_one_of(f"{what} at {clock_text(at_ns)} is", KINDS)
+        if at is not None:
+            told = j.EvidenceTold(entry, KINDS[at])
+            self.sit.record(lambda sitting: sitting.log(told, now))
+        await self.sit.drawn()
+        self.sit.ask_on()
+
+    @asks
+    async def words(self) -> None:
+        """Write the words that are still to come, the oldest first."""
+        writer = self._writer()
+        while writer is not None and (waiting := writer.words_waiting()):
+            remark = writer.state.remarks[waiting[0]]
+            left = f", {len(waiting) - 1} more" if len(waiting) > 1 else ""
+            worded = partial(self._word, writer, waiting[0])
+            if not await self.sit.ask_until(f"{remark.kind} at {clock_text(remark.at_ns)}{left}", worded):
+                self.sit.ask_on()
                 return
-            live = LiveSitting(self.sit.session.opened, self.sit.session.opened.study.seat(number))
-        waiting = live.words_waiting()
-        if not waiting:
-            return
-        entry = waiting[0]
-        remark = live.state.remarks[entry]
-        writer = live
+            if waiting[0] in writer.words_waiting():
+                return
+            await self.sit.drawn()
 
-        def worded(words: str) -> bool:
-            if not words.strip():
-                return True
-            done = self.sit.attempt(lambda: writer.word(entry, words, self.sit.now()))
-            self.sit.draw()
-            if done and writer.words_waiting():
-                self.sit.ask_soon(self.words)
-            return done
+    def _writer(self) -> LiveSitting | None:
+        """The sitting in hand, or the one that is looked back at."""
+        number = self.sit.session.looking_at
+        if self.live is not None or number is None:
+            return self.live
+        return LiveSitting(self.sit.session.opened, self.sit.session.opened.study.seat(number))
 
-        left = f", {len(waiting) - 1} more" if len(waiting) > 1 else ""
-        self.sit.ask_words(f"{remark.kind} at {clock_text(remark.at_ns)}{left}", worded, cancelled=self.sit.ask_on)
+    def _word(self, writer: LiveSitting, entry: str, words: str) -> bool:
+        if not words.strip():
+            return True
+        done = self.sit.attempt(lambda: writer.word(entry, words, self.sit.now()))
+        self.sit.draw()
+        return done

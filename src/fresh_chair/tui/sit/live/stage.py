@@ -5,7 +5,7 @@ from textual.content import Content
 from fresh_chair.core.figures.duration import CardTime
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.preconditions import BenchLine, bench_lines, unasked_consents

@@ -7,7 +7,8 @@ from textual.widget import Widget
 
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.sitting.mark_letters import tick_letter
-from fresh_chair.core.sitting.state.attempt import Lane, Tick
+from fresh_chair.core.sitting.state.attempt import Tick
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.text import count_of
 from fresh_chair.services.sitting.view import ClockFace
 from fresh_chair.tui.sit.widgets.big_digits import big_digits, digits_width

@@ -8,8 +8,8 @@ from textual.content import Content
 from fresh_chair.core.figures.satisfaction import sus_score
 from fresh_chair.core.plan.people import Consent
 from fresh_chair.core.sitting.entries.ratings import EASE, USABILITY_ITEMS
-from fresh_chair.core.sitting.state.attempt import Lane
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.lane import Lane
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services.sitting.preconditions import BenchLine
 from fresh_chair.services.sitting.questions import NextQuestion

@@ -14,7 +14,7 @@ from fresh_chair.tui.widgets.signs import SEVERITY_COLOUR, Signs, chair_colour
 
 def snag_line(snag: Snag, signs: Signs, study: Study, width: int, *, taken_up: bool) -> Content:
     """A snag with its severity as typed, its chair, who met it, and its words."""
-    words = legible(snag.words) if snag.words else "(words to come)"
+    words = f"{legible(snag.words) if snag.words else '(words to come)'}{snag.known}"
     who = f"{legible(snag.participant)} "
     rated = f"{signs.severities[snag.severity]} " if snag.severity is not None else ""
     return Content.assemble(

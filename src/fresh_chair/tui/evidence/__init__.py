@@ -1,0 +1,1 @@
+"""Sheets about the evidence of a study: the later list; imports the base of the screens."""

@@ -1,0 +1,102 @@
+"""The keys of a walk: which act each names, and the entry it logs, by which the rules say whether it is offered."""
+
+from textual.binding import Binding, BindingType
+
+KEYS: list[BindingType] = [
+    Binding(
+        "enter", "do('steps.open')", "a step", id="walk.step", tooltip="Open a step by typing: a card, or anything"
+    ),
+    Binding("c", "do('steps.close')", "close it", id="walk.close", tooltip="How the step in hand ended"),
+    Binding("o", "do('contest.next_chair')", "next chair", id="walk.next_chair", tooltip="The same step, other chair"),
+    Binding(
+        "equals_sign",
+        "do('contest.better')",
+        "better",
+        id="walk.better",
+        key_display="=",
+        tooltip="Which chair was better at this step",
+    ),
+    Binding("b", "do('steps.back')", "back to", id="walk.back_to", tooltip="Back to a step that is still open"),
+    Binding("space", "do('lines.line')", "a line", id="walk.line", tooltip="Words now; their kind afterwards, by m"),
+    Binding("s", "do('remarks.snag')", "snag", id="walk.snag", tooltip="A trouble, now; words follow"),
+    Binding("d", "do('remarks.delight')", "delight", id="walk.delight", tooltip="Something that pleases; words follow"),
+    Binding("m", "do('lines.meant')", "kinds", id="walk.meant", tooltip="Say of each typed line which kind it is"),
+    Binding("l", "do('steps.go_through')", "a list", id="walk.list", tooltip="A list in one go, with a result each"),
+    Binding("i", "do('steps.set_aside')", "set aside", id="walk.aside", tooltip="Nothing is in hand for now"),
+    Binding(
+        "minus",
+        "do('steps.leave_running')",
+        "left running",
+        id="walk.running",
+        key_display="-",
+        show=False,
+        tooltip="The machine works on for this step",
+    ),
+    Binding("n", "do('remarks.note')", "note", id="walk.note", show=False, tooltip="Anything else; words follow"),
+    Binding("y", "do('remarks.warning')", "warning", id="walk.warning", show=False, tooltip="The machine warns"),
+    Binding("k", "do('remarks.question')", "question", id="walk.question", show=False, tooltip="To come back to"),
+    Binding("q", "do('remarks.quote')", "quote", id="walk.quote", show=False, tooltip="In somebody's own words"),
+    Binding("v", "do('opinions.known')", "how known", id="walk.known", show=False, tooltip="Done, seen, read about"),
+    Binding("t", "do('steps.took')", "a time said", id="walk.took", show=False, tooltip="It took about so long"),
+    Binding("g", "do('opinions.side')", "two sides", id="walk.side", show=False, tooltip="Praise and blame, taste"),
+    Binding("r", "do('opinions.revise')", "changed mind", id="walk.revise", show=False, tooltip="Both opinions stay"),
+    Binding("a", "do('motion.altered')", "altered", id="walk.altered", show=False, tooltip="The chair was altered"),
+    Binding("h", "do('motion.moved')", "moved", id="walk.moved", show=False, tooltip="On to another machine, with why"),
+    Binding("C", "do('motion.card')", "make a card", id="walk.card", show=False, tooltip="A card of the script"),
+    Binding("z", "do('motion.timebox')", "timebox", id="walk.timebox", show=False, tooltip="How long it is to last"),
+    Binding(
+        "plus", "do('files.attach')", "attach", id="walk.attach", key_display="+", show=False, tooltip="A file shows it"
+    ),
+    Binding("V", "do('files.show')", "show", id="walk.show", show=False, tooltip="Show an attached file"),
+    Binding("N", "do('recorded.notes')", "notes", id="walk.notes", show=False, tooltip="Notes with times, in one pass"),
+    Binding("P", "do('player.follow')", "follow", id="walk.follow", show=False, tooltip="Follow a player, or stop"),
+    Binding("e", "do('remarks.words')", "words", id="walk.words", show=False, tooltip="Words that are still to come"),
+    Binding("u", "do('steps.undo')", "take back", id="walk.undo", show=False, tooltip="Strike the last entry"),
+    Binding("f", "do('steps.finish')", "ends", id="walk.finish", show=False, tooltip="The walk ends here"),
+    Binding(
+        "p", "do('player.play')", "play, stop", id="walk.play", show=False, tooltip="The recording runs, or stands"
+    ),
+    Binding(
+        "slash",
+        "do('player.time_code')",
+        "time code",
+        id="walk.code",
+        key_display="/",
+        show=False,
+        tooltip="Where the player stands",
+    ),
+    Binding("left", "do('player.nudge', -5)", "5 s back", id="walk.earlier", show=False, tooltip="5 s back in it"),
+    Binding("right", "do('player.nudge', 5)", "5 s on", id="walk.later", show=False, tooltip="5 s on in it"),
+    Binding("x", "do('recorded.cut')", "cut here", id="walk.cut", show=False, tooltip="The recording is cut here"),
+    Binding("w", "do('recorded.uncut')", "uncut", id="walk.uncut", show=False, tooltip="The recording is whole"),
+    Binding("up", "look(3)", "back", id="walk.back", show=False, tooltip="Look further back in the journal"),
+    Binding("down", "look(-3)", "forward", id="walk.forward", show=False, tooltip="Look forward in the journal"),
+    Binding("j", "journal", "journal", id="walk.journal", tooltip="Every entry, to correct it"),
+]
+
+# The entry that each act logs; where one may follow, its key is offered.
+LOGS: dict[str, str] = {
+    "open": "step_opened",
+    "close": "step_closed",
+    "back": "step_taken_up",
+    "go_through": "items_listed",
+    "set_aside": "step_set_aside",
+    "leave_running": "step_set_aside",
+    "took": "time_said",
+    "line": "line",
+    "meant": "line_meant",
+    "known": "evidence_told",
+    "side": "side_told",
+    "revise": "opinion_revised",
+    "altered": "chair_altered",
+    "moved": "walk_moved",
+    "card": "step_made_card",
+    "timebox": "walk_timeboxed",
+    "next_chair": "contest_joined",
+    "better": "step_compared",
+    "attach": "attached",
+    "cut": "recording_cut",
+    "uncut": "recording_uncut",
+    "finish": "sitting_ended",
+    **{kind: kind for kind in ("snag", "delight", "note", "warning", "question", "quote")},
+}
