@@ -7,26 +7,29 @@ import sys
 
 def main() -> None:
     """Run the command line."""
-    # Both for a quick start: loading modules makes much and leaves little to collect, and no plugin of another
-    # package has any business in how this one checks its data.
-    gc.set_threshold(50_000, 20, 20)
+    # Both for a quick start: loading modules makes much and leaves nothing to collect (a screen collects once it is
+    # drawn), and no plugin of another package has any business in how this one checks its data.
+    gc.disable()
     os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
+    from fresh_chair.cli.opening import choose_on_screen, open_on_screen, quick_open, quick_start
     from fresh_chair.cli.problems import catch_interrupts, guard_output, said
-    from fresh_chair.cli.quick import quick_open
 
     arguments = sys.argv[1:]
     guard_output()
     catch_interrupts()
     with said() as result:
-        plain_open = quick_open(arguments) if "_FRESH_CHAIR_COMPLETE" not in os.environ else None
-        if plain_open is not None:
-            from fresh_chair.cli.opening import open_on_screen
-
+        quick = "_FRESH_CHAIR_COMPLETE" not in os.environ
+        if quick and (plain_open := quick_open(arguments)):
             path, plain, light = plain_open
             result.code = open_on_screen(path, plain=plain, light=light)
+        elif quick and (plain_start := quick_start(arguments)):
+            plain, light = plain_start
+            result.code = choose_on_screen(plain=plain, light=light)
         else:
             from fresh_chair.cli.program import app
 
+            gc.enable()
+            gc.set_threshold(50_000, 20, 20)
             app(args=arguments, prog_name="fresh-chair")
     sys.exit(result.code)
 

@@ -6,15 +6,13 @@ from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, say, say_json, study_of
+from fresh_chair.cli.base.study import JsonOption, LetterArgument, StudyArgument, say, say_json, study_of
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import count_of
 
 chairs = typer.Typer(help="The chairs of a study.", no_args_is_help=True)
 hunches = typer.Typer(help="What is predicted before anyone sits down.", no_args_is_help=True)
 bench = typer.Typer(help="The fixtures the cards ask for.", no_args_is_help=True)
-
-LetterArgument = Annotated[str, typer.Argument(metavar="CHAIR", help="The chair's letter.")]
 
 
 @chairs.command("list")

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, say, say_json, study_of
+from fresh_chair.cli.base.study import JsonOption, StudyArgument, say, say_json, study_of
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.ledger import EntryStruck, LedgerEntry
 from fresh_chair.core.text import clipped

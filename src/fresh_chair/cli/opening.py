@@ -1,11 +1,58 @@
-"""Opening a study on the screen."""
+"""Opening a study on the screen; the two commonest starts without the library behind the other commands."""
+
+from __future__ import annotations
 
 import locale
 import os
 import sys
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from fresh_chair.core.errors import InputError
+from fresh_chair.core.errors import FreshChairError, InputError
+
+if TYPE_CHECKING:
+    from fresh_chair.services.sitting.live import LiveSitting
+    from fresh_chair.services.study.open_study import OpenStudy
+
+_FLAGS = {"--plain", "--light"}
+
+
+def quick_open(arguments: Sequence[str]) -> tuple[Path, bool, bool] | None:
+    """The file, plain and light of a plain `open FILE`; None for everything else, which Typer then reads."""
+    if len(arguments) < 2 or arguments[0] != "open" or not set(arguments[2:]) <= _FLAGS or arguments[1].startswith("-"):
+        return None
+    return Path(arguments[1]), "--plain" in arguments, "--light" in arguments
+
+
+def quick_start(arguments: Sequence[str]) -> tuple[bool, bool] | None:
+    """Plain and light of a start without a command; None for everything else."""
+    if not set(arguments) <= _FLAGS:
+        return None
+    return "--plain" in arguments, "--light" in arguments
+
+
+def choose_on_screen(*, plain: bool, light: bool) -> int:
+    """Let the user choose a study at the start screen and open it; returns the exit code.
+
+    Raises:
+        InputError: Where there is no terminal.
+    """
+    require_terminal()
+    from fresh_chair.store.recent import RecentStudies
+    from fresh_chair.tui.start import Start
+
+    problem: FreshChairError | None = None
+    while True:
+        chosen = Start(RecentStudies(), problem=problem, light=light).run()
+        if chosen is None:
+            return 0
+        try:
+            if chosen.reviewer:
+                return walk_on_screen(chosen.path, ["A"], reviewer=chosen.reviewer, plain=plain, light=light)
+            return open_on_screen(chosen.path, plain=plain, light=light)
+        except FreshChairError as failed:
+            problem = failed
 
 
 def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "") -> int:
@@ -24,15 +71,74 @@ def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "") 
     require_terminal()
     from fresh_chair.services.study.open_study import observer_name, open_study
     from fresh_chair.store.recent import RecentStudies
-    from fresh_chair.tui.app import run
 
     if observer:
         opened = open_study(path, observe=True, author=observer_name(observer), later=True)
     else:
         opened = open_study(path, recent=RecentStudies(), later=True)
+    return _stay(opened, lambda: None, plain=plain, light=light)
+
+
+def walk_on_screen(
+    path: Path,
+    letters: Sequence[str],
+    *,
+    reviewer: str,
+    recording: str = "",
+    began: str = "",
+    minutes: float = 0,
+    plain: bool,
+    light: bool,
+) -> int:
+    """Begin a walk or a contest, or go on with the one that is open, and stay on the screen until the user leaves.
+
+    Args:
+        path: The study file.
+        letters: The chair; two or more for a contest.
+        reviewer: Whose walk; empty for the study's own reviewer.
+        recording: The recording it is logged from; empty for a walk of now.
+        began: When that was recorded.
+        minutes: How long it is to last; 0 for as long as it takes.
+        plain, light: As in `open_on_screen`.
+
+    Raises:
+        As `open_on_screen` and `begin_walk`.
+    """
+    require_terminal()
+    from fresh_chair.core.sitting.journal import WalkTimeboxed
+    from fresh_chair.services.study.open_study import open_study
+    from fresh_chair.services.walk.contests import begin_contest
+    from fresh_chair.services.walk.walks import begin_walk
+    from fresh_chair.store.recent import RecentStudies
+
+    opened = open_study(path, recent=RecentStudies())
+
+    def begun() -> LiveSitting | None:
+        # One that was cut short is asked about on the screen, as everywhere.
+        if opened.cut_short():
+            return None
+        if len(letters) > 1:
+            live = begin_contest(opened, letters, code=reviewer, recording=recording, began=began)
+        else:
+            live = begin_walk(opened, letters[0], code=reviewer, recording=recording, began=began)
+        if minutes:
+            live.log(WalkTimeboxed(minutes * 60.0), live.now())
+        return live
+
+    return _stay(opened, begun, plain=plain, light=light)
+
+
+def _stay(opened: OpenStudy, begin: Callable[[], LiveSitting | None], *, plain: bool, light: bool) -> int:
+    """Stay on the screen until the user leaves, with the sitting that is begun first, if any; returns the exit code."""
+    from fresh_chair.tui.app import run
+
     clean = False
     try:
-        code = run(opened, plain=plain or needs_plain(), light=light)
+        code = run(opened, plain=plain or needs_plain(), light=light, live=begin())
+        if opened.adds:
+            from fresh_chair.services.evidence.later import remember_later
+
+            remember_later(opened)
         clean = True
         return code
     finally:

@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, say, say_json, study_of
+from fresh_chair.cli.base.study import JsonOption, StudyArgument, ToOption, say, say_json, study_of
 from fresh_chair.core.errors import InputError
 
 people = typer.Typer(help="The people of a study, by their codes.", no_args_is_help=True)

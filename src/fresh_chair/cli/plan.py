@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, say, say_json, study_of
+from fresh_chair.cli.base.study import JsonOption, StudyArgument, ToOption, say, say_json, study_of
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import count_of
 
@@ -236,9 +236,11 @@ def print_command(
     ] = None,
     paper: Annotated[str, typer.Option("--paper", help="a4 or letter.")] = "a4",
     sitting: Annotated[list[int] | None, typer.Option("--sitting", help="Running sheets of these only.")] = None,
+    language: Annotated[str, typer.Option("--language", metavar="CODE", help="Whose sentences to write.")] = "en",
 ) -> None:
     """Write task cards, running sheets, consent and rating forms and the list for the bench as one PDF."""
     from fresh_chair.services.report.printing import PAPERS, PARTS, print_plan
+    from fresh_chair.services.system.language import words_in
 
     parts = [part for part in PARTS if part in (what or [each for each in PARTS if each != "cards-4"])]
     strange = [part for part in what or () if part not in PARTS]
@@ -247,5 +249,5 @@ def print_command(
         wrong = strange[0] if strange else paper
         raise InputError(f"{wrong!r} is none of {', '.join(PARTS)}, or {' and '.join(PAPERS)}.", "Nothing was written.")
     with study_of(path) as opened:
-        written = print_plan(opened, to, parts, paper=size, sittings=sitting or ())
+        written = print_plan(opened, to, parts, paper=size, sittings=sitting or (), words=words_in(language))
     say(f"{written.path}  {written.what}")

@@ -7,8 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fresh_chair.cli.chairs import LetterArgument
-from fresh_chair.cli.study import JsonOption, StudyArgument, say, say_json, study_of
+from fresh_chair.cli.base.study import JsonOption, LetterArgument, StudyArgument, say, say_json, study_of
 from fresh_chair.core.errors import HostKeyUnknown, InputError
 
 if TYPE_CHECKING:

@@ -6,18 +6,36 @@ from typing import Annotated
 import typer
 
 from fresh_chair import __version__
+from fresh_chair.cli.base.study import JsonOption, StudyArgument, folder_named
 from fresh_chair.cli.chairs import bench, chairs, hunches
+from fresh_chair.cli.evidence.later import later
+from fresh_chair.cli.evidence.records import records
+from fresh_chair.cli.evidence.study_records import add_grid, add_links_of, add_predictions, add_succession, group_of
+from fresh_chair.cli.evidence.texts import evidence
 from fresh_chair.cli.ledgers import chair_log, findings
-from fresh_chair.cli.opening import open_on_screen, require_terminal
+from fresh_chair.cli.opening import choose_on_screen, open_on_screen, require_terminal
 from fresh_chair.cli.people import people
 from fresh_chair.cli.plan import plan, print_command
 from fresh_chair.cli.probe import checks, drift, probe
-from fresh_chair.cli.records import records
 from fresh_chair.cli.script import library, script
 from fresh_chair.cli.sitting import sitting
-from fresh_chair.cli.study import JsonOption, StudyArgument, folder_named
+from fresh_chair.cli.walks import walk, walks
 from fresh_chair.core.text import count_of
 
+_EVIDENCE = (
+    ("references", "reference", "References: named things that chairs are compared with and nobody sits at here."),
+    (
+        "against",
+        "against",
+        "Comparisons: better, worse, as it was, new here, gone, ... against a reference or a chair.",
+    ),
+    ("changes", "change", "Changes that a release brings, announced or found."),
+    ("inventory", "inventory", "What is there for a purpose at each chair, and what is not."),
+    ("links", "link", "Links: because of, excused by, contradicts, speaks for, speaks against, mended by, same as."),
+    ("forecast", "forecast", "Forecasts: what will happen, by when, how sure; sealed, and what came of them."),
+    ("advice", "advice", "Advice to people, to makers, to oneself."),
+    ("disclosure", "disclosure", "On which terms each chair was had, and what its edition costs."),
+)
 app = typer.Typer(
     name="fresh-chair",
     help="Time newcomers at freshly booted desktops, and say honestly which served them better.",
@@ -38,8 +56,23 @@ app.add_typer(probe, name="probe")
 app.command("drift")(drift)
 app.add_typer(checks, name="checks")
 app.add_typer(records, name="records")
+for name, kind, words in _EVIDENCE:
+    group = group_of(kind, words)
+    if kind == "link":
+        add_links_of(group)
+    if kind == "inventory":
+        add_grid(group)
+    if kind == "change":
+        add_succession(group)
+    if kind == "forecast":
+        add_predictions(group)
+    app.add_typer(group, name=name)
+app.add_typer(evidence, name="evidence")
+app.add_typer(later, name="later")
 probe.command("log")(chair_log)
 app.add_typer(sitting, name="sitting")
+app.command("walk")(walk)
+app.add_typer(walks, name="walks")
 app.add_typer(findings, name="findings")
 app.command("print")(print_command)
 
@@ -69,22 +102,7 @@ def start(
     """Open the start screen where no command is given."""
     if context.invoked_subcommand is not None:
         return
-    from fresh_chair.core.errors import FreshChairError
-    from fresh_chair.store.recent import RecentStudies
-    from fresh_chair.tui.start import Start
-
-    require_terminal()
-    problem: FreshChairError | None = None
-    while True:
-        chosen = Start(RecentStudies(), problem=problem, light=light).run()
-        if chosen is None:
-            return
-        try:
-            code = open_on_screen(chosen.path, plain=plain, light=light)
-        except FreshChairError as failed:
-            problem = failed
-        else:
-            raise typer.Exit(code)
+    raise typer.Exit(choose_on_screen(plain=plain, light=light))
 
 
 @app.command()
@@ -106,6 +124,21 @@ def new(
     )
 
 
+@app.command("new-walk")
+def new_walk_command(
+    path: Annotated[Path, typer.Argument(metavar="FILE", help="The file to make.", show_default=False)],
+    through: Annotated[str, typer.Option("--through", help="distribution | release | desktop.", show_default=False)],
+    reviewer: Annotated[str, typer.Option("--reviewer", metavar="CODE", help="Whose walk it is.")] = "R1",
+    machine: Annotated[str, typer.Option("--machine", help="On which machine.")] = "not known",
+    template: Annotated[str, typer.Option("--template", help="tour, battery, first look or contest.")] = "tour",
+) -> None:
+    """Make a study for a walk through one chair, with a list to start from."""
+    from fresh_chair.services.file.new_walk import new_walk
+
+    study = new_walk(path, reviewer=reviewer, through=through, machine=machine, template=template)
+    typer.echo(f"{path}: {count_of(len(study.cards), 'card')}. Walk with: fresh-chair walk {path} A")
+
+
 @app.command("open")
 def open_study(
     path: StudyArgument,
@@ -121,6 +154,7 @@ def open_study(
 def demo(
     to: Annotated[Path, typer.Option("--to", metavar="FILE", help="The file to make.")] = Path("tern-harbour.fresh"),
     no_open: Annotated[bool, typer.Option("--no-open", help="Make it, and open nothing.")] = False,
+    walk: Annotated[bool, typer.Option("--walk", help="A reviewer's own walk instead of newcomers' sittings.")] = False,
     plain: PlainOption = False,
     light: LightOption = False,
     chair: Annotated[bool, typer.Option("--chair", help="Serve a stand-in chair over SSH instead.")] = False,
@@ -134,10 +168,14 @@ def demo(
         serve_demo_chair(letter, port, lambda line: typer.echo(line, color=False))
         return
     from fresh_chair.services.file.new_study import new_demo
+    from fresh_chair.services.file.new_walk import new_walk_demo
 
     if not no_open:
         require_terminal()
-    new_demo(to)
+    if walk:
+        new_walk_demo(to)
+    else:
+        new_demo(to)
     if no_open:
         typer.echo(f"{to}: the demo study. Open it with: fresh-chair open {to}")
     else:
@@ -149,11 +187,12 @@ def report(
     path: StudyArgument,
     to: FolderOption,
     language: Annotated[str, typer.Option("--language", metavar="CODE", help="Whose sentences to write.")] = "en",
+    own: Annotated[bool, typer.Option("--own", help="Only what was done, seen or measured.")] = False,
 ) -> None:
     """Write charts (SVG, PDF) and a short report (Markdown, HTML)."""
     from fresh_chair.cli.report import write_report_command
 
-    write_report_command(path, to, language=language)
+    write_report_command(path, to, language=language, own=own)
 
 
 @app.command()
@@ -163,22 +202,26 @@ def export(
     with_people: Annotated[
         bool, typer.Option("--with-people", help="Also what is known of people beside their codes.")
     ] = False,
+    with_attachments: Annotated[
+        bool, typer.Option("--with-attachments", help="Also the attached files, and their names.")
+    ] = False,
 ) -> None:
-    """Write the open data: attempts.csv, answers.csv, marks.csv, snags.csv, study.json."""
+    """Write the open data: attempts, answers, marks, snags and walks as CSV, and study.json."""
     from fresh_chair.cli.report import write_export_command
 
-    write_export_command(path, to, with_people=with_people)
+    write_export_command(path, to, with_people=with_people, with_attachments=with_attachments)
 
 
 @app.command()
 def figures(
     path: StudyArgument,
     json: Annotated[bool, typer.Option("--json", help="Print JSON instead of a table.")] = False,
+    own: Annotated[bool, typer.Option("--own", help="Only what was done, seen or measured.")] = False,
 ) -> None:
     """Print every cell's figures."""
     from fresh_chair.cli.report import figures_command
 
-    figures_command(path, as_json=json)
+    figures_command(path, as_json=json, own=own)
 
 
 @app.command()

@@ -6,9 +6,10 @@ from pathlib import Path
 
 import typer
 
-from fresh_chair.cli.study import say, say_json
+from fresh_chair.cli.base.study import say, say_json
 from fresh_chair.core.figures.estimate import Estimate, interval_words, rate_words
 from fresh_chair.core.text import clipped, count_of, legible
+from fresh_chair.core.words.figures import evidence_sentences
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file, sound_copy
 from fresh_chair.services.report.documents import staged
@@ -18,25 +19,30 @@ from fresh_chair.services.system.files import Written
 from fresh_chair.services.system.language import words_in
 
 
-def write_report_command(path: Path, folder: Path, *, language: str) -> None:
+def write_report_command(path: Path, folder: Path, *, language: str, own: bool) -> None:
     """`fresh-chair report`."""
     words = words_in(language)
-    _write(path, folder, lambda opened, beside: write_report(opened, beside, words=words))
+    _write(path, folder, lambda opened, beside: write_report(opened, beside, words=words, own=own))
 
 
-def write_export_command(path: Path, folder: Path, *, with_people: bool) -> None:
+def write_export_command(path: Path, folder: Path, *, with_people: bool, with_attachments: bool) -> None:
     """`fresh-chair export`."""
-    _write(path, folder, lambda opened, beside: write_export(opened, beside, with_people=with_people))
+    files = path if with_attachments else None
+    _write(
+        path,
+        folder,
+        lambda opened, beside: write_export(opened, beside, with_people=with_people, with_attachments=files),
+    )
 
 
-def figures_command(path: Path, *, as_json: bool) -> None:
+def figures_command(path: Path, *, as_json: bool, own: bool) -> None:
     """`fresh-chair figures`."""
     opened = open_study(path, write=False)
     try:
         if as_json:
-            typer.echo(figures_json(opened))
+            typer.echo(figures_json(opened, own=own))
         else:
-            _table(opened)
+            _table(opened, own=own)
     finally:
         opened.close()
 
@@ -81,8 +87,8 @@ def _write(path: Path, folder: Path, write: Callable[[OpenStudy, Path], Iterator
         opened.close()
 
 
-def _table(opened: OpenStudy) -> None:
-    weighing = weigh(opened)
+def _table(opened: OpenStudy, *, own: bool) -> None:
+    weighing = weigh(opened, own=own)
     titles = {card.id: card.title for card in weighing.study.cards}
     typer.echo(f"{'task':<30}{'chair':<7}{'completed':<26}{'hands seconds':<26}{'ease':<20}")
     for cell in weighing.cells.values():
@@ -93,6 +99,8 @@ def _table(opened: OpenStudy) -> None:
         )
     typer.echo("\ncompleted: unaided or with help, adjusted Wald. hands seconds: geometric mean of completed;")
     typer.echo("* not all completed: Kaplan-Meier median of all attempts. All intervals 95 %.")
+    for sentence in evidence_sentences(weighing):
+        typer.echo(sentence)
 
 
 def _spread(estimate: Estimate, places: int) -> str:

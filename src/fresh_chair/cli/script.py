@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, say, say_json, say_lines, study_of
+from fresh_chair.cli.base.study import JsonOption, StudyArgument, say, say_json, say_lines, study_of
 from fresh_chair.core.errors import FreshChairError, InputError
 from fresh_chair.core.text import count_of
 

@@ -5,10 +5,12 @@ from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.study import JsonOption, StudyArgument, ToOption, say, say_json, say_lines, study_of
+from fresh_chair.cli.base.study import JsonOption, StudyArgument, ToOption, say, say_json, say_lines, study_of
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.text import count_of
 from fresh_chair.services.sitting.corrections import offset_of
+from fresh_chair.services.study.open_study import OpenStudy
 
 sitting = typer.Typer(help="One sitting: as plain text, out and in, and its corrections.", no_args_is_help=True)
 
@@ -86,12 +88,18 @@ def take(
 
 
 @sitting.command()
-def cues(path: StudyArgument, number: NumberArgument, offset: OffsetOption = "") -> None:
+def cues(
+    path: StudyArgument,
+    number: NumberArgument,
+    offset: OffsetOption = "",
+    chapters: Annotated[bool, typer.Option("--chapters", help="Time and title of each card or step alone.")] = False,
+) -> None:
     """Print a sitting's marks as WebVTT, to be laid over its recording."""
-    from fresh_chair.services.sitting.notes import sitting_cues
+    from fresh_chair.services.sitting.notes import sitting_chapters, sitting_cues
 
+    told = sitting_chapters if chapters else sitting_cues
     with study_of(path) as opened:
-        say_lines(sitting_cues(opened, number, offset_seconds=offset_of(offset) if offset else None).rstrip("\n"))
+        say_lines(told(opened, number, offset_seconds=offset_of(offset) if offset else None).rstrip("\n"))
 
 
 @sitting.command()
@@ -104,6 +112,14 @@ def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offse
         say(f"{count_of(count, 'note')}.")
 
 
+def _entry(opened: OpenStudy, number: int, entry: int) -> Entry:
+    """An entry of a sitting by its number. Raises InputError where there is none."""
+    found = next((e for e in opened.entries.get(number, []) if e.number == entry), None)
+    if found is None:
+        raise InputError(f"Sitting {number} has no entry {entry}.", "See: fresh-chair sitting list")
+    return found
+
+
 @sitting.command()
 def strike(path: StudyArgument, number: NumberArgument, entry: EntryArgument, reason: ReasonOption = "") -> None:
     """Say that an entry does not hold; it stays where it is."""
@@ -111,10 +127,22 @@ def strike(path: StudyArgument, number: NumberArgument, entry: EntryArgument, re
     from fresh_chair.services.sitting.recording import taken_up
 
     with study_of(path, write=True) as opened:
-        found = next((e for e in opened.entries.get(number, []) if e.number == entry), None)
-        if found is None:
-            raise InputError(f"Sitting {number} has no entry {entry}.", "See: fresh-chair sitting list")
-        correcting.strike(taken_up(opened, number), found, reason)
+        correcting.strike(taken_up(opened, number), _entry(opened, number, entry), reason)
+
+
+@sitting.command()
+def known(
+    path: StudyArgument,
+    number: NumberArgument,
+    entry: EntryArgument,
+    evidence: Annotated[str, typer.Argument(metavar="EVIDENCE", help="done, seen, measured, read about, heard, ...")],
+) -> None:
+    """Say how a mark, a step or an outcome is known; it stands beside it wherever it is told."""
+    from fresh_chair.services.sitting import corrections as correcting
+    from fresh_chair.services.sitting.recording import taken_up
+
+    with study_of(path, write=True) as opened:
+        correcting.tell_evidence(taken_up(opened, number), _entry(opened, number, entry), evidence)
 
 
 @sitting.command()
@@ -130,10 +158,7 @@ def move(
     from fresh_chair.services.sitting.recording import taken_up
 
     with study_of(path, write=True) as opened:
-        found = next((e for e in opened.entries.get(number, []) if e.number == entry), None)
-        if found is None:
-            raise InputError(f"Sitting {number} has no entry {entry}.", "See: fresh-chair sitting list")
-        correcting.move(taken_up(opened, number), found, f"{seconds} {reason}")
+        correcting.move(taken_up(opened, number), _entry(opened, number, entry), f"{seconds} {reason}")
 
 
 @sitting.command("add")

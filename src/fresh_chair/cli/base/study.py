@@ -13,6 +13,7 @@ from fresh_chair.core.text import legible, legible_lines
 if TYPE_CHECKING:
     from fresh_chair.services.study.open_study import OpenStudy
 
+LetterArgument = Annotated[str, typer.Argument(metavar="CHAIR", help="The chair's letter.")]
 StudyArgument = Annotated[Path, typer.Argument(metavar="STUDY", help="A study file.", show_default=False)]
 
 
@@ -47,9 +48,19 @@ def study_of(path: Path, *, write: bool = False) -> "Iterator[OpenStudy]":
             opened.require_adding()
             _finish(opened)
         yield opened
+        if write:
+            _remember(opened)
         clean = True
     finally:
         opened.close(clean=clean)
+
+
+def _remember(opened: "OpenStudy") -> None:
+    """Put the study's later list into this machine's index."""
+    from fresh_chair.services.evidence.later import remember_later
+
+    opened.load()
+    remember_later(opened)
 
 
 def _finish(opened: "OpenStudy") -> None:
