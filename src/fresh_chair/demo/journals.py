@@ -74,6 +74,11 @@ def scenario() -> str:
     return files(__package__).joinpath("scenario.toml").read_text(encoding="utf-8")
 
 
+def demo_evidence() -> str:
+    """The demo's evidence records as text."""
+    return files(__package__).joinpath("evidence.txt").read_text(encoding="utf-8")
+
+
 def demo_study() -> Study:
     """The plan of the demo."""
     return study_from_outline(scenario(), name="scenario.toml", study_id="tern-harbour")
