@@ -16,6 +16,12 @@ settings.register_profile("here", deadline=None)
 settings.load_profile("here")
 
 
+@pytest.hookimpl(trylast=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """The longest tests come first, so that no worker is left alone with one at the end."""
+    items.sort(key=lambda item: item.get_closest_marker("long") is None)
+
+
 @pytest.fixture(autouse=True)
 def _own_state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """No test reads or writes the user's own recent studies, keys, cards, host keys or approved commands."""

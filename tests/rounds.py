@@ -3,5 +3,5 @@
 import os
 
 LONG = os.environ.get("FRESH_CHAIR_LOOPS") == "long"
-KILLS = 200 if LONG else 20
-FULL_DISKS = 30 if LONG else 5
+KILLS = 100 if LONG else 20
+FULL_DISKS = 15 if LONG else 5

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from fresh_chair import __version__
-from fresh_chair.cli.quick import quick_open
+from fresh_chair.cli.opening import quick_open, quick_start
 from fresh_chair.demo.journals import scenario
 from tests.cli.forked import run as fresh_chair
 
@@ -20,6 +20,9 @@ def test_the_demo_is_built_told_exported_and_checked(tmp_path: Path) -> None:
     assert names == {
         *("outcomes.svg", "outcomes.pdf", "times.svg", "times.pdf", "report.md", "report.html"),
         *("attempts.csv", "answers.csv", "marks.csv", "snags.csv", "study.json"),
+        *("walk_steps.csv", "walk_items.csv", "walk_remarks.csv", "contest.csv", "attachments.csv"),
+        *("references.csv", "against.csv", "changes.csv", "inventory.csv", "links.csv", "forecasts.csv"),
+        *("later.csv", "advice.csv", "disclosures.csv"),
     }
     checked = fresh_chair("check", study)
     assert (checked.returncode, "Nothing is wrong" in checked.stdout) == (0, True)
@@ -89,6 +92,20 @@ def test_help_names_every_command() -> None:
 )
 def test_only_a_plain_open_takes_the_short_way(arguments: list[str], expected: object) -> None:
     assert quick_open(arguments) == expected
+
+
+@pytest.mark.parametrize(
+    ("arguments", "expected"),
+    [
+        ([], (False, False)),
+        (["--light"], (False, True)),
+        (["--plain", "--light"], (True, True)),
+        (["--version"], None),
+        (["open"], None),
+    ],
+)
+def test_only_a_start_without_a_command_takes_the_short_way(arguments: list[str], expected: object) -> None:
+    assert quick_start(arguments) == expected
 
 
 def test_a_screen_without_a_terminal_is_refused_in_a_sentence(demo_path: Path) -> None:

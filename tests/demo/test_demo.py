@@ -4,7 +4,7 @@ from statistics import mean
 
 from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.sitting.replay import replay
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.demo import sitting_kinds as kinds
 from fresh_chair.demo.journals import BROKEN_OFF, demo_journals, demo_ledger, demo_study
 from fresh_chair.demo.simulator import troubles

@@ -12,6 +12,8 @@ from fresh_chair.core.chair.state import State
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.errors import FileProblem, InputError, JournalError, NotSaved, Overtaken
 from fresh_chair.core.evidence.hunches import Hunch
+from fresh_chair.core.evidence.ledger import EvidenceEntry, EvidencePut, evidence_id
+from fresh_chair.core.evidence.records import EvidenceRecord, Forecast, LaterItem
 from fresh_chair.core.findings.ledger import FindingOpened, SnagJoined, SortEntry, sort_id
 from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.changes import differences
@@ -20,6 +22,8 @@ from fresh_chair.core.plan.people import Erasure, Participant
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Entry
+from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack
+from fresh_chair.store.home import HomeAddress
 from fresh_chair.store.memory import Kept, MemoryStore
 from fresh_chair.store.ports import StudyStore
 from fresh_chair.store.sqlite.opening import create_file
@@ -119,6 +123,23 @@ def test_the_sorting_ledger_is_kept_in_order_and_tells_whoever_came_second(store
     assert other.sorting.all() == first
     other.sorting.append(sorting(3, SnagJoined("f", "t")))
     assert store.sorting.since(2) == sorting(3, SnagJoined("f", "t"))
+
+
+def put(number: int, record: EvidenceRecord) -> EvidenceEntry:
+    return EvidenceEntry(evidence_id(number), number, NOW, "moderator", EvidencePut(record))
+
+
+def test_evidence_records_are_kept_in_order_and_tell_whoever_came_second(store: StudyStore, opener: Opener) -> None:
+    first = put(1, LaterItem(id="a", what="the scanner", due="2027-01-01"))
+    store.evidence.append([first])
+    other = opener()
+    assert other.evidence.all() == [first]
+    other.evidence.append([put(2, Forecast(id="b", what="it gets faster"))])
+    with pytest.raises(Overtaken):
+        store.evidence.append([put(2, Forecast(id="c", what="it gets slower"))])
+    assert [entry.number for entry in store.evidence.since(1)] == [2]
+    with pytest.raises(InputError):
+        store.evidence.append([put(3, LaterItem(id="d" * 41, what="too long an id"))])
 
 
 def test_what_is_known_of_chairs_is_kept_with_its_states_all_or_none(store: StudyStore, opener: Opener) -> None:
@@ -280,11 +301,14 @@ def test_a_letter_given_to_another_chair_says_nothing_of_the_one_before(store: S
 
 @pytest.mark.parametrize("figures_kept", [True, False])
 def test_an_erased_person_leaves_no_words_and_a_trace(store: StudyStore, opener: Opener, figures_kept: bool) -> None:
+    elsewhere = LaterItem(id="b", what="the scanner", of="chair:A")
     old = store.plans.read()
     theirs = [seat.number for seat in old.seats if seat.participant == "P01"]
     store.journals.append(theirs[0], entries(1, j.SittingBegan(), j.SnagSeen("my own name")))
     state = State({"settings": {"theme": "light"}, "home": {"secret.txt": "file"}})
     store.chairs.append([about(1, BaselineTaken("here", 1, 2))], {1: state})
+    mark = store.journals.all()[theirs[0]][1].id
+    store.evidence.append([put(1, LaterItem(id="a", what="my own name", of=f"mark:{mark}")), put(2, elsewhere)])
     erasure = Erasure(participant="P01", wall_ns=7, author="mara", figures_kept=figures_kept)
     gone = Participant(code="P01", erased="2026-01-01", left="erased")
     new = replace(old, people=(gone, *old.people[1:]))
@@ -296,3 +320,23 @@ def test_an_erased_person_leaves_no_words_and_a_trace(store: StudyStore, opener:
     kept = again.journals.all().get(theirs[0], [])
     assert [entry.content for entry in kept] == ([j.SittingBegan(), j.SnagSeen("erased")] if figures_kept else [])
     assert again.chairs.state(1).sections["home"] == {}
+    told = [entry.content.record for entry in again.evidence.all() if isinstance(entry.content, EvidencePut)]
+    assert told == [LaterItem(id="a", what="erased", of=f"mark:{mark}"), elsewhere]
+
+
+def test_marks_kept_elsewhere_find_back_to_their_home_and_to_no_other(store: StudyStore, tmp_path: Path) -> None:
+    address = store.home.address
+    assert store.home.there
+    assert store.home.is_home_of(address)
+    other = tmp_path / "other.fresh"
+    other.touch()
+    assert not store.home.is_home_of(HomeAddress(str(other), other.stat().st_ino))
+
+
+def test_what_a_spool_holds_goes_through_the_port(store: StudyStore) -> None:
+    spool = MarkSpool(store.home, store.journals, "small", TakenBack())
+    spool.keep(1, entries(1, j.SittingBegan()), after="")
+    assert (spool.waiting, len(store.journals.all()[1])) == (0, 1)
+    store.home.make_room()
+    assert spool.bring_back() is False
+    spool.close()

@@ -11,6 +11,7 @@ from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.store import spool as spool
+from fresh_chair.store.home import HomeAddress
 from tests.builders import FakeClock, small_study
 from tests.store.sqlite.test_study_file import begin, fill, small_disk
 
@@ -47,7 +48,7 @@ def test_on_a_full_disk_marks_go_on_in_a_second_place_and_the_screen_says_so(
 ) -> None:
     opened = full.opened
     # What emptying the write-ahead log gives back is taken as well.
-    opened.file.settle()
+    opened.file.make_room()
     fill(small_disk / "more")
     assert "full" in opened.spool.words
     assert "3 marks lie in a second place" in opened.spool.words
@@ -156,7 +157,7 @@ def test_a_file_that_is_put_back_where_it_was_takes_the_marks_again(opened: Open
 
 
 def test_where_no_folder_can_be_made_the_second_place_says_so(tmp_path: Path) -> None:
-    spare = spool.Spool("small", tmp_path / "s.fresh", 1, [tmp_path / "file" / "in a file"])
+    spare = spool.Spool("small", HomeAddress(str(tmp_path / "s.fresh"), 1), [tmp_path / "file" / "in a file"])
     (tmp_path / "file").write_text("no folder")
     with pytest.raises(OSError, match="Not a directory"):
         spare.keep(1, "", [])

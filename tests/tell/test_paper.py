@@ -10,7 +10,7 @@ from pypdf import PdfReader
 
 from fresh_chair.core.errors import InputError, OutsideError
 from fresh_chair.core.sitting.entries.ratings import EASE, EXPECTATION, PREFERENCE, USABILITY_ITEMS
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.plan.schedule import timing, write_timetable
 from fresh_chair.services.report.printing import PARTS, print_plan

@@ -2,6 +2,7 @@
 
 import csv
 import json
+from contextlib import closing
 from dataclasses import replace
 from html.parser import HTMLParser
 from io import StringIO
@@ -17,6 +18,7 @@ from fresh_chair.core.plan.people import code_alone
 from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.services.file.new_study import new_demo
 from fresh_chair.services.findings.sorting import open_finding
 from fresh_chair.services.report.outputs import figures_of, write_export, write_report
 from fresh_chair.services.sitting.live import LiveSitting
@@ -32,11 +34,15 @@ def rows(folder: Path, name: str) -> list[dict[str, str]]:
     return list(csv.DictReader(StringIO((folder / name).read_text(encoding="utf-8"))))
 
 
-@pytest.fixture
-def told(demo: OpenStudy, tmp_path: Path) -> Path:
-    folder = tmp_path / "told"
-    assert len([*write_report(demo, folder), *write_export(demo, folder)]) == 11
-    return folder
+@pytest.fixture(scope="module")
+def told(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The report and the open data of the demo, written once for all tests that only read them."""
+    folder = tmp_path_factory.mktemp("told")
+    new_demo(folder / "demo.fresh")
+    with closing(open_study(folder / "demo.fresh", write=False)) as opened:
+        written = {*write_report(opened, folder / "told"), *write_export(opened, folder / "told")}
+        assert {each.path for each in written} == set((folder / "told").iterdir())
+    return folder / "told"
 
 
 def test_attempts_have_a_row_each_with_units_in_the_names(demo: OpenStudy, told: Path) -> None:
@@ -197,7 +203,8 @@ def test_a_folder_that_cannot_be_written_is_said_and_the_study_untouched(demo: O
 
 
 def test_an_empty_study_can_be_told_too(opened: OpenStudy, tmp_path: Path) -> None:
-    assert len([*write_report(opened, tmp_path / "t"), *write_export(opened, tmp_path / "t")]) == 11
+    written = {*write_report(opened, tmp_path / "t"), *write_export(opened, tmp_path / "t")}
+    assert {each.path for each in written} == set((tmp_path / "t").iterdir())
     assert rows(tmp_path / "t", "attempts.csv") == []
     assert "None has been sorted yet" in (tmp_path / "t" / "report.md").read_text(encoding="utf-8")
     assert TypeAdapter(StudyExport).validate_json((tmp_path / "t" / "study.json").read_bytes()).sittings == []

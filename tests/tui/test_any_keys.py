@@ -13,12 +13,14 @@ from fresh_chair.tui.plan.screen import RecordingRequested
 from fresh_chair.tui.sit.screen import Sit
 from tests.tui.conftest import SIZES, until
 
+pytestmark = pytest.mark.long
+
 _OTHERS = ["space", "plus", "question_mark", "tab", "ctrl+t", "pageup", "home", "minus", "comma", "full_stop", "slash"]
 _KEYS = [*"stcpohbmlwanuydegrxifzvkqj0123456", *_OTHERS, *["enter"] * 8, *["escape"] * 5]
 _KEYS += ["up", "down", "left", "right"] * 3
 
 
-@pytest.mark.parametrize("seed", [1, 2, 3])
+@pytest.mark.parametrize("seed", [2])
 async def test_any_keys_in_any_order_leave_a_whole_file(
     seed: int, demo_path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -32,7 +34,7 @@ async def test_any_keys_in_any_order_leave_a_whole_file(
     opened = open_study(path)
     app = FreshChair(opened)
     async with app.run_test(size=SIZES[seed % 2]) as pilot:
-        for _ in range(120):
+        for _ in range(80):
             await pilot.press(dice.choice(_KEYS))
     entries = {number: list(listed) for number, listed in opened.entries.items()}
     opened.close()
@@ -43,7 +45,7 @@ async def test_any_keys_in_any_order_leave_a_whole_file(
     again.close()
 
 
-@pytest.mark.parametrize("seed", [4, 5])
+@pytest.mark.parametrize("seed", [4])
 async def test_any_keys_at_a_recording_leave_a_whole_file(seed: int, demo_path: Path) -> None:
     dice = Random(seed)
     opened = open_study(demo_path)
@@ -53,7 +55,7 @@ async def test_any_keys_at_a_recording_leave_a_whole_file(seed: int, demo_path: 
     async with app.run_test(size=SIZES[seed % 2]) as pilot:
         app.post_message(RecordingRequested(number, "a.webm 0:30", "2026-11-20T10:00"))
         await until(pilot, lambda: isinstance(app.screen, Sit))
-        for _ in range(150):
+        for _ in range(100):
             await pilot.press(dice.choice(keys))
     assert len(opened.entries[number]) > 3
     opened.close()

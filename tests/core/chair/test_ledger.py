@@ -11,6 +11,7 @@ from fresh_chair.core.chair.identity import Fact, Unread
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import JournalError
+from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.ledger import EntryStruck
 
 RECORDS: list[r.Record] = [
@@ -32,6 +33,7 @@ CONTENTS: list[b.ChairContent] = [
     b.ChecksAsked("here", "before", (b.Answered("user x", None, "no"),)),
     *(b.RecordPut(record) for record in RECORDS),
     b.RecordStruck("claim", "a", "why"),
+    b.RecordAttached("claim", "a", Attachment("page.png", "0" * 64, 512, "pictures/page.png")),
     b.ChairClosed(),
     EntryStruck("chair-1", "typed at the wrong chair"),
 ]

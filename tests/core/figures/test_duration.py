@@ -19,7 +19,8 @@ from fresh_chair.core.plan.sheet import Sheet, Timetable
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
 from tests.builders import Script, card, small_study
 
 NOW = datetime(2026, 11, 11, 12, 0)  # a Wednesday

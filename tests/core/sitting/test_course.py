@@ -8,9 +8,11 @@ from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.replay import advance, entry_times, replay
-from fresh_chair.core.sitting.state.attempt import Attempt, Lane
+from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase, QuestionAnswer, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import QuestionAnswer, Sitting
 from tests.builders import FakeClock, Script, small_study
 
 CARDS = ("card-1", "card-2")

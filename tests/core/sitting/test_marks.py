@@ -9,7 +9,7 @@ from fresh_chair.core.errors import JournalError
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.sitting.replay import replay
-from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Sitting
 from tests.builders import Script

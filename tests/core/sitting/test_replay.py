@@ -12,9 +12,11 @@ from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import CODEC, Entry
 from fresh_chair.core.sitting.replay import advance, entry_times, replay
-from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
+from fresh_chair.core.sitting.state.walk import StepEnding
 from tests.builders import FakeClock, Script, one_attempt
 
 CARDS = ("card-1", "card-2")
@@ -283,6 +285,29 @@ def test_every_kind_of_entry_survives_the_disk() -> None:
         j.OutcomeCorrected(1, Outcome.VOID, "why"),
         j.OutcomeTold(grade=2, route="only with a workaround", why="not there"),
         j.ChairWitnessed(1, "c", "after", "was so before", "w"),
+        j.WalkBegan(),
+        j.WalkDeclared("why"),
+        j.StepOpened("the archives", "c"),
+        j.StepSetAside(running=True),
+        j.StepTakenUp("e1"),
+        j.StepClosed("e1", StepEnding.NOTHING_FOR_IT, "why"),
+        j.ItemsListed("e1", ("zip", "tar")),
+        j.ItemJudged("e1", 2, "with trouble", "w"),
+        j.TimeSaid("e1", 2.5),
+        j.LineTyped("w"),
+        j.LineMeant("e1", "delight"),
+        j.EvidenceTold("e1", "read about"),
+        j.RecordingCut(),
+        j.RecordingUncut(),
+        j.WalkTimeboxed(1800.0),
+        j.StepMadeCard("e1", "c"),
+        j.SideTold("e1", "taste"),
+        j.OpinionRevised("e1", "delight", "w"),
+        j.ChairAltered("a newer kernel", 2),
+        j.WalkMoved("the older laptop", "why", 3),
+        j.ContestJoined("spring", ("A", "B")),
+        j.StepCompared("e1", "neither", "w"),
+        j.Attached("e1", "menu.png", "0" * 64, 512, "pictures/menu.png", 1.5, 2.5),
         j.Helped(),
         j.WrongPlace(),
         j.SaidDone(),

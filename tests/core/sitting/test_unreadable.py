@@ -12,7 +12,8 @@ from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.rules import permit
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase, Sitting
+from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.sitting.state.sitting import Sitting
 from tests.builders import Script, small_study
 
 CARDS = ("card-1", "card-2")

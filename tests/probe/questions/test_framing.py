@@ -183,7 +183,7 @@ def test_a_chair_that_never_begins_is_said_not_to() -> None:
 def test_a_chair_that_falls_silent_too_often_is_not_asked_for_ever() -> None:
     many = [Question(str(n), "", seconds=0) for n in range(12)]
     silent = Scripted(b"\n@NUMBER begin 1\n")
-    answers = asyncio.run(ask_all(silent, many, grace_seconds=0.1))
+    answers = asyncio.run(ask_all(silent, many, grace_seconds=0.1, begin_seconds=0.2))
     assert len(answers) == 12
     assert all(answer.why for answer in answers.values())
     assert silent.closed

@@ -64,8 +64,8 @@ def test_nothing_planted_is_left_in_any_byte_that_we_wrote(
     # A rescued copy, and marks of a program that died, lie beside it.
     copy = tmp_path / "state" / "fresh-chair" / "rescued" / "small-copy.fresh"
     copy.parent.mkdir(parents=True)
-    opened.file.rescue(copy)
-    spare = Spool(opened.study.id, opened.file.path, opened.file.inode)
+    opened.file.copy_to(copy)
+    spare = Spool(opened.study.id, opened.file.address)
     mark = j.Entry("lost", 99, clock.now(), "moderator", j.SnagSeen(PLANTED))
     spare.keep(live.seat.number, "unknown", [mark])
     spare.close()
@@ -150,7 +150,7 @@ def test_marks_of_others_in_a_second_place_stay_where_they_lie(opened: OpenStudy
     full_sitting(opened, clock)
     other = next(seat for seat in opened.study.seats if seat.participant == "P02")
     mine = next(seat for seat in opened.study.seats if seat.participant == "P01")
-    spare = Spool(opened.study.id, opened.file.path, opened.file.inode)
+    spare = Spool(opened.study.id, opened.file.address)
     spare.keep(other.number, "unknown", [j.Entry("theirs", 9, clock.now(), "moderator", j.SnagSeen("kept"))])
     spare.keep(mine.number, "unknown", [j.Entry("gone", 9, clock.now(), "moderator", j.SnagSeen(PLANTED))])
     file = spare.file

@@ -8,13 +8,17 @@ import pytest
 from babel.messages.catalog import Catalog
 from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po, write_po
+from pypdf import PdfReader
 from tools.collect_messages import TEMPLATE, collected
 
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.plan.aims import AIMS
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.figures import figure_words
+from fresh_chair.core.words.sample_sizes import aim_sentence, basis_sentence, power_sentences
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.report.outputs import write_report
+from fresh_chair.services.report.printing import PARTS, print_plan
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.language import words_in
 from tests.cli.forked import run as fresh_chair
@@ -69,6 +73,27 @@ def test_no_sentence_of_a_report_stands_there_in_english(
     assert [message for message in plain if message in outside] == []
     if name.endswith("html"):
         assert '<html lang="de">' in text
+
+
+def test_no_sentence_of_a_printed_sheet_stands_there_in_english(demo: OpenStudy, folder: Path, tmp_path: Path) -> None:
+    print_plan(demo, tmp_path / "p.pdf", list(PARTS), words=words_in("de", folder))
+    text = " ".join(" ".join(page.extract_text() for page in PdfReader(tmp_path / "p.pdf").pages).split())
+    with TEMPLATE.open("rb") as file:
+        printed = [m.id for m in read_po(file) if isinstance(m.id, str) and "tell/paper" in str(m.locations)]
+    own = {consent.words for consent in demo.study.sheet.consents}
+    long = [each for each in printed if len(each.split()) > 2 and "{" not in each and each not in own]
+    assert len(long) > 5
+    assert [message for message in long if message in text and f"«{message}»" not in text] == []
+    for said in ("«I agree»", "«After each card»", "«On the bench»", "«limit", "«Who pays for it"):
+        assert said in text
+
+
+def test_sentences_about_numbers_of_people_are_said_in_the_language(folder: Path) -> None:
+    words, (see, ratio, _) = words_in("de", folder), AIMS
+    said = [*power_sentences(8, see, ratio, 0.5, words), aim_sentence(see, 8, 12, words), basis_sentence(0, words)]
+    assert all(sentence.startswith("«") and sentence.endswith("»") for sentence in said)
+    assert "12" in said[3]
+    assert "4" in said[3]
 
 
 def test_english_needs_no_catalogue_and_a_language_that_is_not_there_is_one_sentence(folder: Path) -> None:

@@ -13,7 +13,7 @@ from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.contradictions import outcome_contradictions
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.plan import people

@@ -7,7 +7,7 @@ import pytest
 
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.plan.board import board, cell_view
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
@@ -19,7 +19,7 @@ from tests.tui.conftest import WIDE, shows, until
 @pytest.fixture
 def copy(demo: OpenStudy, tmp_path: Path) -> Path:
     """A copy of the demo study that nobody has open."""
-    demo.file.settle()
+    demo.file.make_room()
     return Path(shutil.copy(demo.file.path, tmp_path / "copy.fresh"))
 
 

@@ -8,9 +8,9 @@ import pytest
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.new_study import new_study
@@ -206,7 +206,7 @@ def test_the_demo_is_a_study_in_progress(demo: OpenStudy) -> None:
 
 def test_a_whole_file_has_nothing_wrong_with_it(demo_path: Path) -> None:
     checks = check_file(demo_path)
-    assert [check.what for check in checks] == ["file", "plan", "journals", "findings", "chairs"]
+    assert [check.what for check in checks] == ["file", "plan", "journals", "findings", "chairs", "files", "evidence"]
     assert not any(check.problems for check in checks)
 
 

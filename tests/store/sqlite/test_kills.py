@@ -2,11 +2,15 @@
 
 from pathlib import Path
 
+import pytest
+
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.study.open_study import open_study
 from tests.rounds import KILLS as ROUNDS
 from tests.store.sqlite.writers import WRITERS, run
+
+pytestmark = pytest.mark.long
 
 PROGRAM = f"""{WRITERS}
 shown = []

@@ -12,6 +12,8 @@ from tests.rounds import FULL_DISKS, KILLS
 from tests.store.sqlite.test_study_file import larger_disk, small_disk
 from tests.store.sqlite.writers import WRITERS, run
 
+pytestmark = pytest.mark.long
+
 __all__ = ["larger_disk", "small_disk"]
 TOGETHER = f"""{WRITERS}
 shown = {{"moderator": [], "Mo": []}}

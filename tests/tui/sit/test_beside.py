@@ -14,7 +14,7 @@ from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.plan.people import Consent
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.recording import RecordedSitting, open_recording

@@ -11,9 +11,9 @@ from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import NotSaved
 from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.clock import running_ns
@@ -82,6 +82,7 @@ async def test_an_installation_goes_on_while_the_next_card_is_done(
         assert [one.lane_ns(lane) // SECOND for lane in (Lane.HANDS, Lane.WAIT, Lane.ASIDE)] == [23, 35, 17]
         assert one.elapsed_ns() == 75 * SECOND
         assert (other.lane_ns(Lane.HANDS), other.elapsed_ns()) == (40 * SECOND, 40 * SECOND)
+        await until(pilot, shows(app, "statement 1 of 10"))
         await pilot.press("escape", "j")
         await until(pilot, shows(app, "left running; the next card meanwhile", f"back to: {first}", f"ready: {first}"))
 

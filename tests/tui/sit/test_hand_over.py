@@ -10,7 +10,7 @@ from textual.widgets import Input
 from fresh_chair.core.errors import NotSaved
 from fresh_chair.core.plan.sheet import StudyQuestion
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.store import spool as spool

@@ -8,7 +8,7 @@ from textual.widgets import Input
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.chair.asking import choose_reach
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.study.open_study import OpenStudy

@@ -11,9 +11,9 @@ from textual.widgets import Input
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import NotSaved
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.state.attempt import Lane
+from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.sitting.state.sitting import Phase
+from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.store import spool as spool

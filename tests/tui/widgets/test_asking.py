@@ -18,10 +18,10 @@ async def test_a_key_stays_with_its_words_in_every_row(width: int) -> None:
     app = Asking()
     async with app.run_test(size=(width, 24)) as pilot:
         line = app.query_one(ChoiceLine)
-        chosen: list[str] = []
+        chosen: list[str | None] = []
         words = ["short", "a title of so many letters that no row was ever wide enough for it " * 3, "middling " * 4]
         choices = [Choice(str(n), each) for n, each in enumerate(words, start=1)]
-        line.ask("which one?", choices, chosen.append, None)
+        line.question("which one?", choices).pose(chosen.append)
         await pilot.pause()
         rows = line.render().plain.split("\n")
         assert all(len(row) <= width for row in rows)

@@ -11,6 +11,7 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.replay import entry_times
 from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.sitting.state.walk import StepEnding
 from fresh_chair.core.sitting.text.lines import lines_of, time_text
 from fresh_chair.core.sitting.text.typed_lines import read_lines, with_waits
 from fresh_chair.demo import sitting_kinds as kinds
@@ -27,6 +28,9 @@ SIMPLE: st.SearchStrategy[j.Content] = st.sampled_from(
         *(j.ChairFound("fresh", ("a",), 5), j.SittingResumed(1, "b", WALL, j.Gap.ASIDE)),
         *(j.LeftRunning(), j.LeftReady(1), j.TakenUp(2), j.Marked("restart"), j.ExpectationGiven("c", None)),
         *(j.CardReopened("c", "again then"), j.QuestionAnswered("q", 1, 3), j.PreferenceGiven(("B", "A"), "x y")),
+        *(j.WalkBegan(), j.StepSetAside(), j.StepSetAside(running=True)),
+        *(j.RecordingCut(), j.RecordingUncut(), j.LineTyped(), j.WalkTimeboxed(1800.5)),
+        *(j.ContestJoined("spring, A and B", ("A", "B")), j.ChairAltered("=3 kernels", 2)),
         *(j.RecordingOpened("a b.webm", 61.5), j.AttemptsJoined(1, 2, "one"), j.BenchmarkRefused(1, "late")),
     ]
 )
@@ -34,12 +38,27 @@ WORDY: st.SearchStrategy[j.Content] = st.one_of(
     WORDS.map(j.SnagSeen), WORDS.map(j.QuoteTaken), WORDS.map(j.SpotVisited), WORDS.map(j.SittingBrokenOff),
     WORDS.map(lambda words: j.OutcomeJudged(Outcome.BLOCKED, words)), WORDS.map(lambda words: j.CardPassed("c", words)),
     WORDS.map(lambda words: j.AddedLate("note", 3.5, words, words)),
+    WORDS.map(j.LineTyped), WORDS.map(j.StepOpened), WORDS.map(j.WalkDeclared),
+    WORDS.map(lambda words: j.StepOpened(words, "c")),
+    WORDS.map(j.ChairAltered), WORDS.map(lambda words: j.ChairAltered(words, 3)),
+    WORDS.map(lambda words: j.WalkMoved(words, words)), WORDS.map(lambda words: j.WalkMoved(words, words, 12)),
+    WORDS.map(lambda words: j.ContestJoined(words, ("A", "C", "B"))),
     WORDS.map(lambda words: j.ChairWitnessed(1, "c", "after", "confirmed", words)),
 )  # fmt: skip
 ABOUT: st.SearchStrategy[j.Content] = st.one_of(
     WORDS.map(lambda words: j.Worded("e1", words)), WORDS.map(lambda words: j.Struck("e1", words)),
     WORDS.map(lambda words: j.MarkMoved("e1", -7, words)), st.just(j.SnagRated("e1", 3)),
-    st.just(j.HelpTold("e1", "hinted")),
+    st.just(j.HelpTold("e1", "hinted")), st.just(j.LineMeant("e1", "delight")),
+    st.just(j.EvidenceTold("e1", "shown by others")), st.just(j.StepTakenUp("e1")), st.just(j.TimeSaid("e1", 7.25)),
+    st.just(j.StepClosed("e1", StepEnding.LOOKED_AT)), st.just(j.ItemJudged("e1", 3, "works")),
+    WORDS.map(lambda words: j.StepClosed("e1", StepEnding.BLOCKED, words)),
+    WORDS.map(lambda words: j.ItemJudged("e1", 2, "not there", words)),
+    WORDS.map(lambda words: j.ItemsListed("e1", (words, "zip"))),
+    st.just(j.StepMadeCard("e1", "c-2")), st.just(j.SideTold("e1", "praise and blame")),
+    WORDS.map(lambda words: j.OpinionRevised("e1", "delight", words)),
+    WORDS.map(lambda words: j.StepCompared("e1", "cannot say", words)), st.just(j.StepCompared("e1", "B")),
+    WORDS.map(lambda words: j.Attached("e1", words, "0" * 64, 7, words, 1.5, 2.25)),
+    WORDS.map(lambda words: j.Attached("e1", words, "f" * 64, 7)),
 )  # fmt: skip
 
 
@@ -57,7 +76,7 @@ def test_there_and_back_nothing_is_lost(happened: list[tuple[int, j.Content]]) -
         assert getattr(entry.content, "entry", None) == about
         again = timed.content
         if about is not None:
-            assert isinstance(again, j.HelpTold | j.SnagRated | j.MarkMoved | j.Worded | j.Struck)
+            assert isinstance(again, j.About)
             again = replace(again, entry=about)
         assert again == entry.content
 
