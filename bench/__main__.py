@@ -9,10 +9,12 @@ from pathlib import Path
 from statistics import median
 
 from bench.chairs import chairs
+from bench.evidence import evidence
 from bench.pty_program import PtyProgram
 from bench.sitting import sitting
 from bench.spread import spread, timed
 from bench.studies import PROGRAM, large_facts, large_study, long_journal, random_orders, study_to_plan
+from bench.walks import walks
 from fresh_chair.core.plan.orders import planned_seats, unevenness
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.services.file.new_study import new_demo
@@ -24,6 +26,8 @@ def main() -> None:
         folder = Path(name)
         _start(folder)
         sitting(folder)
+        walks(folder)
+        evidence(folder)
         _replay()
         _large_plan(folder)
         chairs(folder)
@@ -35,15 +39,15 @@ def main() -> None:
 def _start(folder: Path) -> None:
     demo = folder / "demo.fresh"
     new_demo(demo)
-    ours: list[float] = []
-    bare: list[float] = []
+    begun: dict[str, list[float]] = {"bare Textual application": [], "empty start screen": [], "demo study": []}
     for _ in range(9):
-        bare.append(_first_paint([sys.executable, "-m", "bench.bare"], b"bare and ready"))
-        ours.append(_first_paint([*PROGRAM, "open", str(demo)], b"Enter seats"))
-    ratio = median(ours) / median(bare)
+        begun["bare Textual application"].append(_first_paint([sys.executable, "-m", "bench.bare"], b"bare and ready"))
+        begun["empty start screen"].append(_first_paint(PROGRAM, b"a new study"))
+        begun["demo study"].append(_first_paint([*PROGRAM, "open", str(demo)], b"Enter seats"))
+    bare = median(begun["bare Textual application"])
     print("start to first paint, whole process, median of 9")
-    print(f"  bare Textual application   {1000 * median(bare):7.0f} ms")
-    print(f"  Fresh Chair, demo study    {1000 * median(ours):7.0f} ms   ratio {ratio:.2f}, aim under 2")
+    for name, taken in begun.items():
+        print(f"  {name:27}{1000 * median(taken):7.0f} ms   ratio {median(taken) / bare:.2f}, aim under 2")
 
 
 def _first_paint(command: list[str], mark: bytes) -> float:

@@ -1,6 +1,8 @@
 """Collects every sentence of figures and documents into the catalogue's template, from which a language begins."""
 
+from collections.abc import Sequence
 from pathlib import Path
+from typing import get_args
 
 from babel.messages.catalog import Catalog
 from babel.messages.extract import extract_from_dir
@@ -8,7 +10,12 @@ from babel.messages.pofile import write_po
 
 ROOT = Path(__file__).parents[1]
 TEMPLATE = ROOT / "src" / "fresh_chair" / "locale" / "fresh_chair.pot"
-_METHODS = [("core/words/**.py", "python"), ("draw/**.py", "python"), ("tell/templates/**.j2", "jinja2")]
+_METHODS = [
+    ("core/words/**.py", "python"),
+    ("draw/**.py", "python"),
+    ("tell/paper/**.py", "python"),
+    ("tell/templates/**.j2", "jinja2"),
+]
 _OPTIONS = {"**.j2": {"extensions": "jinja2.ext.i18n", "newstyle_gettext": "true"}}
 # Words.say and Words.count, and gettext's own names in templates.
 _KEYWORDS = {"say": None, "count": (1, 2), "_": None, "gettext": None, "ngettext": (1, 2)}
@@ -20,15 +27,44 @@ def collected() -> Catalog:
     found = extract_from_dir(ROOT / "src" / "fresh_chair", _METHODS, _OPTIONS, keywords=_KEYWORDS)
     for name, _, message, comments, context in found:
         catalogue.add(message, locations=[(name, 0)], auto_comments=comments, context=context)
-    # The words of severities and outcomes stand beside their values.
-    from fresh_chair.core.findings.ledger import SEVERITY_WORDS
-    from fresh_chair.core.sitting.state.outcome import Outcome
-
-    for words in SEVERITY_WORDS:
-        catalogue.add(words, locations=[("core/findings/ledger.py", 0)])
-    for outcome in Outcome:
-        catalogue.add(outcome.words, locations=[("core/sitting/state/outcome.py", 0)])
+    for place, messages in _beside_their_values().items():
+        for message in messages:
+            catalogue.add(message, locations=[(place, 0)])
     return catalogue
+
+
+def _beside_their_values() -> dict[str, Sequence[str]]:
+    """Messages that are values elsewhere in the core, by the file they stand in."""
+    from fresh_chair.core.evidence.kinds import KINDS
+    from fresh_chair.core.findings.ledger import SEVERITY_WORDS
+    from fresh_chair.core.plan.aims import AIMS
+    from fresh_chair.core.plan.people import Role
+    from fresh_chair.core.sitting.entries import ratings
+    from fresh_chair.core.sitting.entries.base import WORDABLE
+    from fresh_chair.core.sitting.entries.walks.contest import UNDECIDED
+    from fresh_chair.core.sitting.state.outcome import Outcome
+    from fresh_chair.core.sitting.state.walk import ItemResult, StepEnding, Trust
+    from fresh_chair.core.words.walks import SIDE_WORDS
+    from fresh_chair.tell.paper.document import PRINTED
+
+    asked = (*ratings.USABILITY_ITEMS, ratings.EASE, ratings.EXPECTATION, ratings.PREFERENCE)
+    return {
+        "core/findings/ledger.py": SEVERITY_WORDS,
+        "core/plan/aims.py": [aim.words for aim in AIMS],
+        "core/plan/people.py": get_args(Role),
+        "core/sitting/entries/ratings.py": (*asked, *ratings.EASE_ENDS, *ratings.AGREEMENT_ENDS),
+        "core/sitting/state/outcome.py": [outcome.words for outcome in Outcome],
+        "core/evidence/kinds.py": KINDS,
+        "core/words/walks.py": list(SIDE_WORDS.values()),
+        "core/sitting/entries/walks/contest.py": UNDECIDED,
+        "core/sitting/entries/base.py": WORDABLE,
+        "core/sitting/state/walk.py": (
+            *(ending.words for ending in StepEnding if ending.outcome is None),
+            *get_args(ItemResult),
+            *get_args(Trust),
+        ),
+        "tell/paper/document.py": list(PRINTED.values()),
+    }
 
 
 def main() -> None:
