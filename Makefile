@@ -4,7 +4,7 @@ VENV   := .venv
 BIN    := $(VENV)/bin
 DEMO   ?= build/tern-harbour.fresh
 
-.PHONY: demo test lint bench shots clean
+.PHONY: demo test lint bench shots generated clean
 .DEFAULT_GOAL := demo
 
 $(VENV)/.ready: pyproject.toml
@@ -32,6 +32,10 @@ bench: $(VENV)/.ready
 
 shots: $(VENV)/.ready
 	tools/shots
+
+# Documents made from the code; tests say when one is behind.
+generated: $(VENV)/.ready
+	$(BIN)/python -m tools.write_generated
 
 clean:
 	rm -rf $(VENV) build dist .pytest_cache .mypy_cache .ruff_cache
