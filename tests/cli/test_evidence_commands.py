@@ -59,6 +59,41 @@ def test_the_inventory_is_filled_from_what_was_read_and_shown_across_chairs(demo
     # What is there already is not put down twice.
     assert fresh_chair("inventory", "fill", demo_path, "A").stdout == "0 filled in.\n"
     rows = json.loads(fresh_chair("inventory", "grid", demo_path, "--json").stdout)
-    assert all(row["at"]["A"]["presence"] == "there" and row["at"]["B"] is None for row in rows)
+    filled = [row for row in rows if row["at"]["A"] is not None and row["at"]["B"] is None]
+    assert filled
+    assert all(row["at"]["A"]["presence"] == "there" for row in filled)
     assert "B ?" in fresh_chair("inventory", "grid", demo_path).stdout
     assert "has not been read yet" in fresh_chair("inventory", "fill", small_path, "A").stderr
+
+
+def test_releases_and_courses_of_the_demo_are_told(demo_path: Path) -> None:
+    said = fresh_chair("changes", "succession", demo_path).stdout
+    assert "Saltmarsh 7 -> Saltmarsh 8 -> A Saltmarsh 9" in said
+    assert "still to come: added, release 10" in said
+    (first, *_) = json.loads(fresh_chair("changes", "succession", demo_path, "--json").stdout)
+    assert [release["letter"] for release in first["releases"]] == ["", "", "A"]
+    courses = json.loads(fresh_chair("evidence", "over-time", demo_path, "--json").stdout)
+    assert any(not point["counts"] for course in courses for point in course["points"])
+    assert "from Last winter's trial" in fresh_chair("evidence", "over-time", demo_path).stdout
+    predictions = json.loads(fresh_chair("forecast", "all", demo_path, "--json").stdout)
+    assert {each["sort"] for each in predictions} == {"forecast", "hunch"}
+
+
+def test_evidence_goes_out_as_text_and_into_another_study(demo_path: Path, small_path: Path, tmp_path: Path) -> None:
+    text = tmp_path / "evidence.txt"
+    text.write_text(fresh_chair("evidence", "text", demo_path).stdout)
+    # All of it is there already.
+    assert "0 new, 0 changed" in fresh_chair("evidence", "read", demo_path, text).stdout
+    refused = fresh_chair("evidence", "read", small_path, text)
+    assert refused.returncode == 1
+    assert "Nothing was read in." in refused.stderr
+    text.write_text("later scanner\n  what: the scanner\n")
+    assert "1 new" in fresh_chair("evidence", "read", small_path, text).stdout
+    assert "the scanner" in fresh_chair("later", "of", small_path).stdout
+
+
+def test_readings_of_another_study_are_brought_to_stand_beside(demo_path: Path, small_path: Path) -> None:
+    brought = fresh_chair("records", "bring", small_path, "A", demo_path, "B")
+    assert brought.returncode == 0
+    assert brought.stdout.split()[0] != "0"
+    assert fresh_chair("records", "bring", small_path, "A", demo_path, "Q").returncode == 1

@@ -68,9 +68,9 @@ async def test_the_inventory_is_filled_from_facts_and_by_hand(demo: OpenStudy) -
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "Tern"))
-        await pilot.press("i")
-        await until(pilot, shows(app, "Nothing is listed yet"))
-        await pilot.press("r")
+        listed = len(inventory_rows(demo))
+        assert listed
+        await pilot.press("i", "r")
         await until(pilot, shows(app, "filled in from"))
         await until(pilot, shows(app, "skylark"))
         await pilot.press("a")
@@ -85,5 +85,72 @@ async def test_the_inventory_is_filled_from_facts_and_by_hand(demo: OpenStudy) -
         assert here is not None
         assert there is not None
         assert (here.presence, there.presence, there.shown) == ("nowhere", "there", "Ember")
-        filled = [row.at["A"] for row in inventory_rows(demo)[:-1]]
+        filled = [row.at["A"] for row in inventory_rows(demo)[listed:-1]]
+        assert filled
         assert all(item is not None and item.evidence == "measured" for item in filled)
+
+
+@pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
+async def test_a_succession_of_releases_is_drawn_walked_along_and_tied(demo: OpenStudy, size: tuple[int, int]) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=size) as pilot:
+        await until(pilot, shows(app, "Tern"))
+        await pilot.press("e", "r")
+        await until(pilot, shows(app, "things along 3 releases", "Saltmarsh 7", "the dark look"))
+        await pilot.press("right", "right")
+        await until(pilot, shows(app, "A Saltmarsh 9"))
+        if size == WIDE:
+            # A release in hand hides no other one where there is room.
+            assert shows(app, "Saltmarsh 7", "Saltmarsh 8", "still to come")()
+        before = len(list(demo.evidence.state.links()))
+        await pilot.press("ampersand", "1")
+        await typed(pilot, "chair:B")
+        await until(pilot, lambda: len(list(demo.evidence.state.links())) == before + 1)
+        await pilot.press("s")
+        await until(pilot, shows(app, "things along 2 releases", "half the memory"))
+        await pilot.press("escape")
+        await until(pilot, shows(app, "of 8 kinds"))
+
+
+@pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
+async def test_readings_over_time_are_drawn_and_those_of_another_study_stand_beside(
+    demo: OpenStudy, size: tuple[int, int]
+) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=size) as pilot:
+        await until(pilot, shows(app, "Tern"))
+        await pilot.press("e", "t")
+        await until(pilot, shows(app, "over time", "idle memory"))
+        if size == WIDE:
+            await until(pilot, shows(app, "from Last winter's trial", "grew at every reading"))
+        await pilot.press("escape")
+        await until(pilot, shows(app, "of 8 kinds"))
+
+
+async def test_a_study_without_releases_and_moments_says_how_they_come(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "seats"))
+        await pilot.press("e", "r")
+        await until(pilot, shows(app, "Nothing is tied into a succession yet"))
+        await pilot.press("escape", "t")
+        await until(pilot, shows(app, "Nothing was read, thought or met at two moments yet"))
+
+
+async def test_hunches_stand_among_the_forecasts(demo: OpenStudy) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "Tern"))
+        await pilot.press("e", *["right"] * 5)
+        await until(pilot, shows(app, "6 of 8 kinds", "hunch"))
+
+
+async def test_a_record_of_a_chair_is_tied_where_it_stands(demo: OpenStudy) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "Tern"))
+        await pilot.press("2", "c")
+        await until(pilot, shows(app, "Starts in under half a minute"))
+        await pilot.press("ampersand", "1")
+        await typed(pilot, "ChairB")
+        await until(pilot, shows(app, "because of"))

@@ -174,7 +174,7 @@ async def test_the_report_is_written_from_the_screen(demo: OpenStudy, tmp_path: 
         await pilot.press("6")
         await until(pilot, lambda: "outcomes.svg" in picture(app))
         await pilot.press("o", "enter")
-        await until(pilot, lambda: "10 files in" in picture(app))
+        await until(pilot, shows(app, "study.json", "files in"))
         await pilot.press("w", "enter")
         await until(pilot, lambda: "6 files in" in picture(app), most=3000)
     written = {path.name for path in tmp_path.glob("demo-*/*")}

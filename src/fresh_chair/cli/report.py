@@ -6,12 +6,13 @@ from pathlib import Path
 
 import typer
 
-from fresh_chair.cli.base.study import say, say_json
+from fresh_chair.cli.base.study import say, say_json, study_of
 from fresh_chair.core.figures.estimate import Estimate, interval_words, rate_words
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import evidence_sentences
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file, sound_copy
+from fresh_chair.services.file.study_check import check_study
 from fresh_chair.services.report.documents import staged
 from fresh_chair.services.report.outputs import figures_json, write_export, write_report
 from fresh_chair.services.study.open_study import OpenStudy, open_study
@@ -61,17 +62,21 @@ def sound_copy_command(path: Path, to: Path, *, as_json: bool) -> None:
 def check_command(path: Path, *, as_json: bool) -> None:
     """`fresh-chair check`."""
     checks = check_file(path)
+    if not any(check.problems for check in checks):
+        # Judgements can be held together where all of the file can be read.
+        with study_of(path) as opened:
+            checks += check_study(opened)
     if as_json:
         say_json([asdict(check) for check in checks])
         if any(check.problems for check in checks):
             raise typer.Exit(1)
         return
     for check in checks:
-        typer.echo(f"{check.what:<10} {check.found}")
+        typer.echo(f"{check.what:<22} {check.found}")
         for problem in check.problems:
-            typer.echo(f"{'':<10} ! {legible(problem)}")
+            typer.echo(f"{'':<22} ! {legible(problem)}")
         for remark in check.remarks:
-            typer.echo(f"{'':<10} ? {legible(remark)}")
+            typer.echo(f"{'':<22} ? {legible(remark)}")
     wrong = sum(len(check.problems) for check in checks)
     typer.echo("Nothing is wrong with it." if not wrong else f"{count_of(wrong, 'problem')}.")
     if wrong:

@@ -195,7 +195,7 @@ def add_succession(group: typer.Typer) -> None:
 
     @group.command("succession")
     def show_succession(path: StudyArgument, json: JsonOption = False) -> None:
-        """Show what came and went along each succession of releases, oldest first."""
+        """Show the comings and goings along each succession of releases, oldest first."""
         from fresh_chair.services.evidence.succession import successions_of
 
         with study_of(path) as opened:
@@ -219,7 +219,7 @@ def add_predictions(group: typer.Typer) -> None:
 
     @group.command("all")
     def list_predictions(path: StudyArgument, json: JsonOption = False) -> None:
-        """List all predictions, hunches too, each with what came of it."""
+        """List all predictions, hunches too, each with its outcome."""
         from fresh_chair.services.findings.forecasts import forecast_lines
 
         with study_of(path) as opened:

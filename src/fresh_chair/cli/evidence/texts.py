@@ -1,4 +1,4 @@
-"""`fresh-chair evidence`: all evidence records of a study as text, and what stands at two moments or more."""
+"""`fresh-chair evidence`: all evidence records of a study as text, and the courses of things over time."""
 
 from dataclasses import asdict
 from pathlib import Path

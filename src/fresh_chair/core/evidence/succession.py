@@ -174,7 +174,7 @@ def _of_comparisons(state: EvidenceState, at: dict[str, int], release_of: Callab
 
 
 def _of_inventory(state: EvidenceState, at: dict[str, int]) -> Iterator[_Event]:
-    """What is there for each purpose that was looked for in two or more of the releases."""
+    """The item for each purpose that was looked for in two or more of the releases."""
     by_purpose: dict[str, dict[int, InventoryItem]] = {}
     for held in state.held("inventory"):
         item = held.record
@@ -201,7 +201,7 @@ def _turn(before: InventoryItem | None, item: InventoryItem) -> Sign:
 
 
 def _to_come(state: EvidenceState, at: dict[str, int]) -> list[tuple[str, str, str]]:
-    """What is still to come at a release: the thing, how and with what, and the record."""
+    """Things still to come at a release: the thing, how and with what, and the record."""
     found = []
     for held in state.held("change"):
         change = held.record
@@ -211,7 +211,7 @@ def _to_come(state: EvidenceState, at: dict[str, int]) -> list[tuple[str, str, s
 
 
 def _cells(events: list[_Event], count: int) -> tuple[LifeCell, ...]:
-    """One cell a release: what happened there, and whether it is there before and after, as far as that follows."""
+    """One cell a release: the event there, and whether the thing is there before and after, as far as that follows."""
     cells = [LifeCell()] * count
     there: list[bool | None] = [None] * count
     for event in events:

@@ -13,7 +13,7 @@ HunchOutcome = Literal["came true", "did not", "not tried"]
 
 @frozen
 class ForeseenHunch:
-    """A hunch and what became of it.
+    """A hunch and its outcome.
 
     Attributes:
         outcome: Whether it came true; a hunch that nothing will happen (severity 0) comes true where nothing did.
@@ -32,7 +32,7 @@ class ForeseenHunch:
 def foreseen(
     hunches: Iterable[Hunch], facts: Sequence[AttemptFact], snags: Iterable[tuple[Snag, int | None]]
 ) -> list[ForeseenHunch]:
-    """Each hunch with what became of it.
+    """Each hunch with its outcome.
 
     Args:
         hunches: The hunches.

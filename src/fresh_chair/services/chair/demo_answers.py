@@ -137,7 +137,10 @@ def _readings(
         if "doubt" in values:
             fields |= {"trust": "doubted", "why": values["doubt"]}
         reading = _record("reading", letter, 900 + index, fields)
-        found.append((begun + timedelta(minutes=70 + index), RecordPut(reading)))
+        elsewhere = datetime.fromisoformat(values["taken"]).replace(tzinfo=UTC) if "taken" in values else None
+        taken_ns = round(elsewhere.timestamp() * SECOND) if elsewhere is not None else 0
+        put = RecordPut(reading, values.get("from", ""), taken_ns)
+        found.append((begun + timedelta(minutes=70 + index), put))
     return found
 
 

@@ -9,7 +9,7 @@ from fresh_chair.services.study.snapshot import StudyReading
 
 @frozen
 class Release:
-    """One release of a succession: a chair, or a reference at which nobody sits.
+    """One release of a succession: a chair, or a reference without sittings.
 
     Attributes:
         letter: The chair's letter; empty for a reference.
@@ -22,7 +22,7 @@ class Release:
 
 @frozen
 class Succession:
-    """Releases one after another, oldest first, and what came and went along them."""
+    """Releases one after another, oldest first, and the life lines of things along them."""
 
     releases: tuple[Release, ...]
     lines: tuple[LifeLine, ...]

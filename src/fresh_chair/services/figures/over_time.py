@@ -84,7 +84,7 @@ def _reading_point(taken: Taken, series: Series, unit: str) -> TimePoint:
 
 
 def _along(listed: Sequence[Series]) -> Iterator[str]:
-    """From the first release to the last: the newest counted reading of each, and what differs between them."""
+    """From the first release to the last: the newest counted reading of each, and differing conditions."""
     newest = [series.trusted[-1] for series in listed if series.trusted]
     if len(newest) < 2:
         return

@@ -11,6 +11,7 @@ from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.evidence.ledger import circles, replay_evidence
+from fresh_chair.core.evidence.succession import release_circles
 from fresh_chair.core.findings.ledger import replay_sorting
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
@@ -189,13 +190,14 @@ def _chairs(file: StudyFile) -> FileCheck:
 
 
 def _evidence(file: StudyFile) -> FileCheck:
-    """The records of evidence: read, replayed, and no cause its own cause."""
+    """The records of evidence: read, replayed, no cause its own cause and no release its own later one."""
     try:
         state = replay_evidence(EvidenceLedger(file).all())
     except FreshChairError as problem:
         return FileCheck("evidence", "cannot be read", (str(problem),))
     count = sum(len(records) for records in state.records.values())
     round_about = [f"goes round: {' because of '.join(circle)}" for circle in circles(state)]
+    round_about += [f"earlier than itself: {', '.join(circle)}" for circle in release_circles(state)]
     found = count_of(count, "record")
     problems = tuple(state.left_out.values())
     return FileCheck("evidence", found if problems else f"{found}, all replayed", problems, tuple(round_about))

@@ -1,4 +1,4 @@
-"""Forecasts of a study, hunches among them: what will happen, how sure, sealed or open, and what came of it."""
+"""Forecasts of a study, hunches among them: each with how sure it is, its seal and its outcome."""
 
 from fresh_chair.core.evidence.records import Forecast
 from fresh_chair.core.findings.foreseen import ForeseenHunch, foreseen
@@ -47,7 +47,7 @@ def _forecast_line(record: Forecast) -> ForecastLine:
 
 
 def hunches_held(opened: StudyReading) -> list[ForeseenHunch]:
-    """Every hunch of a study against what happened to the newcomers it spoke of."""
+    """Every hunch of a study against the attempts of the newcomers it spoke of."""
     severity = {finding.id: finding.severity for finding in opened.findings.by_id.values()}
     snags = all_snags(opened.study, opened.sittings, opened.findings)
     counted = [fact for fact in opened.facts() if opened.study.counted(fact.participant)]

@@ -45,7 +45,7 @@ class OverTime(ListSheet):
         return self._courses[at] if at is not None and at < len(self._courses) else None
 
     def draw(self) -> None:
-        """Show what there is."""
+        """Show the courses."""
         width = max(self.pile.size.width - 2, 30)
         self.refill([self._row(course, width) for course in self._courses])
         self.head("over time", count_of(len(self._courses), "thing") if self._courses else "")

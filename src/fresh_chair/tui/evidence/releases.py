@@ -3,7 +3,9 @@
 from typing import ClassVar
 
 from textual import on
+from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
+from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
 from textual.widgets import OptionList, Static
 
@@ -16,9 +18,8 @@ from fresh_chair.tui.base.sheet import ListSheet
 from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
 
-_WHAT = 26
-_NARROWEST = 20
-_TO_COME = 22
+_NARROWEST = 18
+_TO_COME = 20
 _COLOURS: dict[Sign, str] = {
     "": "$chalk",
     "came": "$moss",
@@ -52,6 +53,15 @@ class Releases(ListSheet):
     _which = 0
     _column = 0
 
+    def middle(self) -> ComposeResult:
+        """The lines as wide as the screen, and below them all that is known of the one in hand."""
+        with Vertical(classes="main"):
+            yield Static(id="head", markup=False)
+            yield OptionList(id="list", markup=False)
+            yield Static(id="note", markup=False)
+            with VerticalScroll(id="below", can_focus=False):
+                yield Static(id="beside", markup=False)
+
     def action_back(self) -> None:
         """Go back to the records."""
         self.open_sheet("evidence")
@@ -63,6 +73,11 @@ class Releases(ListSheet):
     def _shown(self) -> Succession | None:
         found = self._all()
         return found[self._which % len(found)] if found else None
+
+    @property
+    def _what(self) -> int:
+        """Columns for the thing's name."""
+        return 32 if self.pile.size.width >= 100 else 22
 
     @property
     def _line(self) -> LifeLine | None:
@@ -80,9 +95,10 @@ class Releases(ListSheet):
             self.query_one("#beside", Static).update("")
             self.refresh_bindings()
             return
-        coming = _TO_COME if any(line.to_come for line in shown.lines) else 0
+        roomy = self.pile.size.width >= 80
+        coming = _TO_COME if roomy and any(line.to_come for line in shown.lines) else 0
         columns = self._columns(shown, coming)
-        width = max((self.pile.size.width - _WHAT - coming - 2) // len(columns), _NARROWEST)
+        width = max((self.pile.size.width - self._what - coming - 2) // len(columns), _NARROWEST)
         self.refill([self._row(line, columns, width, coming) for line in shown.lines], [e.what for e in shown.lines])
         self.query_one("#head", Static).update(self._heads(shown, columns, width, coming))
         hidden = len(shown.releases) - len(columns)
@@ -96,13 +112,13 @@ class Releases(ListSheet):
     def _columns(self, shown: Succession, coming: int) -> list[int]:
         """The releases there is room for, the one in hand among them."""
         count = len(shown.releases)
-        fits = max(min((self.pile.size.width - _WHAT - coming - 2) // _NARROWEST, count), 1)
+        fits = max(min((self.pile.size.width - self._what - coming - 2) // _NARROWEST, count), 1)
         here = min(self._column, count - 1)
         first = min(max(here - fits + 1, 0), max(count - fits, 0))
         return list(range(first, first + fits))
 
     def _heads(self, shown: Succession, columns: list[int], width: int, coming: int) -> Content:
-        parts: list[tuple[str, str]] = [("releases".ljust(_WHAT), "bold $lamp")]
+        parts: list[tuple[str, str]] = [("releases".ljust(self._what), "bold $lamp")]
         for index in columns:
             release = shown.releases[index]
             mark = self.signs.here if index == min(self._column, len(shown.releases) - 1) else " "
@@ -117,7 +133,7 @@ class Releases(ListSheet):
         return "$chalk" if chair is None else chair_colour(chair)
 
     def _row(self, line: LifeLine, columns: list[int], width: int, coming: int) -> Content:
-        parts: list[tuple[str, str]] = [(clipped(legible(line.what), _WHAT - 1).ljust(_WHAT), "$chalk")]
+        parts: list[tuple[str, str]] = [(clipped(legible(line.what), self._what - 1).ljust(self._what), "$chalk")]
         for index in columns:
             parts += self._cell(line.cells[index], width)
         if coming:
@@ -149,13 +165,15 @@ class Releases(ListSheet):
         parts = [Content.styled(legible(line.what), "bold $chalk")]
         for release, cell in zip(shown.releases, line.cells, strict=True):
             stands = {True: "there", False: "not there", None: "not known"}[cell.there]
-            parts.append(Content.styled(legible(_title(release)), self._colour(release)))
-            parts.append(Content.styled(f"  {legible(cell.words) or stands}", _COLOURS[cell.sign]))
+            title = (f"  {legible(_title(release))}  ", self._colour(release))
+            parts.append(Content.assemble(title, (legible(cell.words) or stands, _COLOURS[cell.sign])))
         if line.to_come:
-            parts.append(Content.assemble(("still to come\n", "$thread"), (f"  {legible(line.to_come)}", "$lamp")))
+            parts.append(Content.assemble(("  still to come  ", "$thread"), (legible(line.to_come), "$lamp")))
         known = targets(self.session.opened)
         for record in line.records:
-            parts.append(Content.styled(f"from {legible(target_words(self.session.opened, record, known))}", "$thread"))
+            parts.append(
+                Content.styled(f"  from {legible(target_words(self.session.opened, record, known))}", "$thread")
+            )
             parts += link_lines(self, record)
         self.query_one("#beside", Static).update(Content("\n").join(parts))
 

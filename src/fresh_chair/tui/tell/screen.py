@@ -167,10 +167,10 @@ class Tell(Place):
                 Content.styled("fresh-chair report FILE --to DIR", "$chalk"),
                 Content.styled("fresh-chair export FILE --to DIR", "$chalk"),
             ]
-        for written in self._written:
-            parts.append(Content.assemble((legible(written.path.name), "$moss"), (f"  {written.what}", "$thread")))
         if self._written:
             parts.append(Content.styled(f"in {legible(str(self._written[-1].path.parent))}", "$thread"))
+        for written in self._written:
+            parts.append(Content.assemble((legible(written.path.name), "$moss"), (f"  {written.what}", "$thread")))
         self.query_one("#went", Static).update(Content("\n").join(parts))
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:

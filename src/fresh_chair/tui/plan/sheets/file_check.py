@@ -6,6 +6,8 @@ from textual.message import Message
 
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.file.file_check import FileCheck, check_open
+from fresh_chair.services.file.study_check import check_study
+from fresh_chair.services.study.snapshot import StudySnapshot
 from fresh_chair.tui.base.sheet import ListSheet
 
 
@@ -27,19 +29,19 @@ class CheckSheet(ListSheet):
     def arrived(self) -> None:
         """Look through the file beside the screen."""
         self.head("the file, checked", "looking through it ...")
-        self._check()
+        self._check(self.session.opened.snapshot())
 
     @work(thread=True, exclusive=True, group="check")
-    def _check(self) -> None:
-        self.post_message(Checked(check_open(self.session.opened.file)))
+    def _check(self, snapshot: StudySnapshot) -> None:
+        self.post_message(Checked([*check_open(self.session.opened.file), *check_study(snapshot)]))
 
     @on(Checked)
     def _show(self, message: Checked) -> None:
         lines = []
         for check in message.checks:
-            lines.append(Content.assemble((f"{check.what:<10} ", "$thread"), (legible(check.found), "$chalk")))
-            lines += [Content.styled(f"           {legible(each)}", "$clay") for each in check.problems]
-            lines += [Content.styled(f"           {legible(each)}", "$lamp") for each in check.remarks]
+            lines.append(Content.assemble((f"{check.what:<22} ", "$thread"), (legible(check.found), "$chalk")))
+            lines += [Content.styled(f"{' ':<23}{legible(each)}", "$clay") for each in check.problems]
+            lines += [Content.styled(f"{' ':<23}{legible(each)}", "$lamp") for each in check.remarks]
         wrong = sum(len(check.problems) for check in message.checks)
         looks = sum(len(check.remarks) for check in message.checks)
         said = count_of(wrong, "problem") if wrong else "nothing is wrong with it"

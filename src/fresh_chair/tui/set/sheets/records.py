@@ -194,6 +194,10 @@ class Records(SetSheet):
         )
 
     @on(OptionList.OptionHighlighted, "#list")
+    def _moved(self) -> None:
+        # A handler is called for each class that has one; the sheet's own way of drawing is called once.
+        self.draw_beside()
+
     def draw_beside(self) -> None:
         """Show the record in hand."""
         held = self.here

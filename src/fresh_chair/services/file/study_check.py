@@ -1,0 +1,14 @@
+"""Checking the contents of an open study: judgements and records that contradict each other or lack their ground."""
+
+from fresh_chair.core.text import count_of
+from fresh_chair.services.evidence.doubts import evidence_doubts
+from fresh_chair.services.file.file_check import FileCheck
+from fresh_chair.services.study.snapshot import StudyReading
+
+
+def check_study(opened: StudyReading) -> list[FileCheck]:
+    """What the reviewer should look at in what was recorded; nothing of it is wrong with the file."""
+    doubts = tuple(evidence_doubts(opened))
+    count = sum(len(records) for records in opened.evidence.state.records.values())
+    said = f"{count_of(count, 'record')}, {f'{len(doubts)} to look at' if doubts else 'none contradicts another'}"
+    return [FileCheck("evidence held together", said, (), doubts)]
