@@ -22,7 +22,6 @@ EXCUSED: dict[str, str] = {
     "OpenStudy": "what is open, read anew and changed; it becomes a snapshot and commands",
     "Place": "the frame, the asking and the keys of every screen; asking becomes a part of its own",
     "SittingKeeping": "a sitting taken up, followed, merged and put to sleep, each step after the last",
-    "Sort": "one act a key on two lists; it becomes parts with the finding's own page",
 }
 
 Function = ast.FunctionDef | ast.AsyncFunctionDef

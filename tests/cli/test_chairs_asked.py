@@ -181,12 +181,12 @@ def test_a_port_that_is_taken_and_a_chair_that_is_none_are_one_sentence(
 
 
 def test_entries_of_every_ledger_are_listed_and_struck(demo_path: Path) -> None:
-    listed = json.loads(fresh_chair("findings", "log", demo_path, "--json").stdout)
+    listed = json.loads(fresh_chair("finding", "log", demo_path, "--json").stdout)
     last = listed[-1]["number"]
-    assert fresh_chair("findings", "strike", demo_path, last, "--reason", "judged too soon").returncode == 0
-    again = json.loads(fresh_chair("findings", "log", demo_path, "--json").stdout)
+    assert fresh_chair("finding", "strike", demo_path, last, "--reason", "judged too soon").returncode == 0
+    again = json.loads(fresh_chair("finding", "log", demo_path, "--json").stdout)
     assert [row["struck"] for row in again if row["number"] == last] == [True]
-    assert "struck" in fresh_chair("findings", "log", demo_path).stdout
+    assert "struck" in fresh_chair("finding", "log", demo_path).stdout
     about = json.loads(fresh_chair("probe", "log", demo_path, "A", "--json").stdout)
     ran = fresh_chair("probe", "log", demo_path, "A", "--strike", about[-1]["number"], "--reason", "another chair")
     assert ran.returncode == 0, ran.stderr

@@ -23,6 +23,8 @@ def test_the_demo_is_built_told_exported_and_checked(tmp_path: Path) -> None:
         *("walk_steps.csv", "walk_items.csv", "walk_remarks.csv", "contest.csv", "attachments.csv"),
         *("references.csv", "against.csv", "changes.csv", "inventory.csv", "links.csv", "forecasts.csv"),
         *("later.csv", "advice.csv", "disclosures.csv"),
+        *("findings.csv", "severities.csv", "ratings.csv", "causes.csv", "trials.csv", "workarounds.csv"),
+        "excuses.csv",
     }
     checked = fresh_chair("check", study)
     assert (checked.returncode, "Nothing is wrong" in checked.stdout) == (0, True)

@@ -14,7 +14,8 @@ from fresh_chair.core.errors import FileProblem, InputError, JournalError, NotSa
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.evidence.ledger import EvidenceEntry, EvidencePut, evidence_id
 from fresh_chair.core.evidence.records import EvidenceRecord, Forecast, LaterItem
-from fresh_chair.core.findings.ledger import FindingOpened, SnagJoined, SortEntry, sort_id
+from fresh_chair.core.findings.entries.membership import FindingOpened, SnagJoined
+from fresh_chair.core.findings.ledger import SortEntry, sort_id
 from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.changes import differences
 from fresh_chair.core.plan.fixtures import FixtureCheck

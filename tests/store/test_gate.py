@@ -16,7 +16,15 @@ from fresh_chair.core.chair import records as r
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FreshChairError, InputError, NotSaved
+from fresh_chair.core.findings.entries.judgements import (
+    CausePut,
+    ExcusePut,
+    OccurrenceSaid,
+    TrialPut,
+    WorkaroundPut,
+)
 from fresh_chair.core.findings.ledger import CODEC, SortContent, SortEntry
+from fresh_chair.core.findings.state.parts import Cause, Workaround
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.chair import records
 from fresh_chair.services.plan.editing import set_field
@@ -30,7 +38,9 @@ from tests.builders import Script
 
 NOW = Moment(5 * SECOND, "boot", 1_760_000_000 * SECOND)
 KINDS = [kind for kind in get_args(j.Content) if kind is not Unreadable]
-SORTING = [kind for kind in get_args(SortContent) if kind is not Unreadable]
+# Parts of a finding refuse at once what they cannot be; the gate sees such as are.
+PARTS = (CausePut, TrialPut, WorkaroundPut, ExcusePut, OccurrenceSaid)
+SORTING = [kind for kind in get_args(SortContent) if kind not in (Unreadable, *PARTS)]
 BOOK = [kind for kind in get_args(b.ChairContent) if kind not in (Unreadable, b.RecordPut)]
 # Whatever a caller may hand over: the notes on the fields are not looked at here, the gate does that.
 _ANY = {
@@ -81,6 +91,19 @@ def test_any_entry_of_sorting_is_readable_or_refused(content: Any) -> None:
         lambda body: CODEC.content_from(body, version=CODEC.version, where="it"),
         content,
     )
+
+
+@given(st.text(st.characters(), max_size=4100), st.text(st.characters(), max_size=2100))
+def test_any_part_of_a_finding_is_readable_or_refused(words: str, reason: str) -> None:
+    for content in (
+        CausePut("f", Cause(id="c", words=words, reason=reason)),
+        WorkaroundPut("f", Workaround(id="w", steps=words, takes=reason)),
+    ):
+        readable_or_refused(
+            lambda content=content: sort_row(SortEntry("sort-1", 1, NOW, "moderator", content)),  # type: ignore[misc]
+            lambda body: CODEC.content_from(body, version=CODEC.version, where="it"),
+            content,
+        )
 
 
 @given(_content(BOOK))

@@ -66,9 +66,14 @@ def test_every_entry_of_every_journal_is_a_row_of_marks(demo: OpenStudy, told: P
 
 def test_snags_name_the_finding_they_were_put_into(demo: OpenStudy, told: Path) -> None:
     snags = rows(told, "snags.csv")
-    sorted_ones = {row["id"]: row["finding"] for row in snags if row["finding"]}
-    assert sorted_ones == demo.findings.finding_of
-    assert all(row["severity"] in ("", "0", "1", "2", "3", "4") for row in snags)
+    names = {finding.id: finding.name for finding in demo.findings.by_id.values()}
+    told_of = {f"mark:{row['id']}": row["finding"].split("; ") for row in snags if row["finding"]}
+    held = {target: [names[f] for f in fed] for target, fed in demo.findings.findings_of.items()}
+    assert {target: fed for target, fed in held.items() if target in told_of} == told_of
+    assert set(told_of) == {target for target in held if target.startswith("mark:")} & {
+        f"mark:{row['id']}" for row in snags
+    }
+    assert all(each in ("", "0", "1", "2", "3", "4") for row in snags for each in row["severity"].split("; "))
 
 
 def test_of_a_recording_only_its_file_s_name_leaves(demo: OpenStudy, tmp_path: Path) -> None:
@@ -161,7 +166,7 @@ def test_hostile_words_act_nowhere(demo: OpenStudy, tmp_path: Path) -> None:
     live.begin(demo.clock.now())
     live.log(j.AttemptStarted(live.seat.cards[0]), demo.clock.now())
     snag = live.log(j.SnagSeen(HOSTILE), demo.clock.now())
-    open_finding(demo, HOSTILE, [snag.id])
+    open_finding(demo, HOSTILE, [f"mark:{snag.id}"])
     list(write_report(demo, tmp_path / "r"))
     list(write_export(demo, tmp_path / "r"))
     html = (tmp_path / "r" / "report.html").read_text(encoding="utf-8")

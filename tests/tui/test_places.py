@@ -109,29 +109,6 @@ async def test_a_hostile_code_is_refused_and_what_was_typed_stays(demo: OpenStud
         assert len(demo.study.people) == 10
 
 
-async def test_snags_are_taken_up_and_put_into_a_finding(demo: OpenStudy) -> None:
-    app = FreshChair(demo)
-    async with app.run_test(size=WIDE) as pilot:
-        await pilot.press("4")
-        await until(pilot, lambda: isinstance(app.screen, Sort) and "loose snags: " in picture(app))
-        loose = len(app.screen.query_one("#loose", OptionList).options)
-        before = dict(demo.findings.finding_of)
-        await pilot.press("space", "down", "space", "o", *"dark is hidden", "enter")
-        await until(pilot, lambda: len(demo.findings.finding_of) == len(before) + 2)
-        assert "dark is hidden" in picture(app)
-        await pilot.press("space", "right", "home", "enter")
-        await until(pilot, lambda: len(demo.findings.finding_of) == len(before) + 3)
-        assert len(app.screen.query_one("#loose", OptionList).options) < loose
-        await pilot.press("end", "v")
-        await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
-        await pilot.press("3", *"because", "enter")
-        await until(pilot, lambda: any(f.reason.endswith("because") for f in demo.findings.by_id.values()))
-        await pilot.press("i")
-        await until(pilot, lambda: "in this finding" in picture(app))
-        await pilot.press("x")
-        await until(pilot, lambda: len(demo.findings.finding_of) == len(before) + 2)
-
-
 async def test_a_question_keeps_the_keys_whatever_tab_or_a_click_does(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:

@@ -55,7 +55,7 @@ def choose_on_screen(*, plain: bool, light: bool) -> int:
             problem = failed
 
 
-def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "") -> int:
+def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "", rater: str = "") -> int:
     """Open a study until the user leaves; returns the exit code.
 
     Args:
@@ -63,6 +63,7 @@ def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "") 
         plain: Draw with ASCII only.
         light: Start in daylight.
         observer: The name of a second observer, who adds marks beside the moderator; empty for the moderator.
+        rater: The name of a rater, who judges findings without seeing others' severities; empty for none.
 
     Raises:
         InputError: Where there is no terminal, or the observer's name is none.
@@ -72,11 +73,15 @@ def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "") 
     from fresh_chair.services.study.open_study import observer_name, open_study
     from fresh_chair.store.recent import RecentStudies
 
-    if observer:
+    if rater:
+        from fresh_chair.services.findings.ratings import require_rater
+
+        opened = open_study(path, author=require_rater(rater), later=True)
+    elif observer:
         opened = open_study(path, observe=True, author=observer_name(observer), later=True)
     else:
         opened = open_study(path, recent=RecentStudies(), later=True)
-    return _stay(opened, lambda: None, plain=plain, light=light)
+    return _stay(opened, lambda: None, plain=plain, light=light, rater=rater)
 
 
 def walk_on_screen(
@@ -128,13 +133,15 @@ def walk_on_screen(
     return _stay(opened, begun, plain=plain, light=light)
 
 
-def _stay(opened: OpenStudy, begin: Callable[[], LiveSitting | None], *, plain: bool, light: bool) -> int:
+def _stay(
+    opened: OpenStudy, begin: Callable[[], LiveSitting | None], *, plain: bool, light: bool, rater: str = ""
+) -> int:
     """Stay on the screen until the user leaves, with the sitting that is begun first, if any; returns the exit code."""
     from fresh_chair.tui.app import run
 
     clean = False
     try:
-        code = run(opened, plain=plain or needs_plain(), light=light, live=begin())
+        code = run(opened, plain=plain or needs_plain(), light=light, live=begin(), rater=rater)
         if opened.adds:
             from fresh_chair.services.evidence.later import remember_later
 

@@ -7,12 +7,14 @@ import typer
 
 from fresh_chair import __version__
 from fresh_chair.cli.base.study import JsonOption, StudyArgument, folder_named
+from fresh_chair.cli.chair_log import chair_log
 from fresh_chair.cli.chairs import bench, chairs, hunches
 from fresh_chair.cli.evidence.later import later
 from fresh_chair.cli.evidence.records import records
 from fresh_chair.cli.evidence.study_records import add_grid, add_links_of, add_predictions, add_succession, group_of
 from fresh_chair.cli.evidence.texts import evidence
-from fresh_chair.cli.ledgers import chair_log, findings
+from fresh_chair.cli.finding.judgements import finding
+from fresh_chair.cli.observing import leave_mark, see_outcome, take_mark
 from fresh_chair.cli.opening import choose_on_screen, open_on_screen, require_terminal
 from fresh_chair.cli.people import people
 from fresh_chair.cli.plan import plan, print_command
@@ -70,10 +72,13 @@ for name, kind, words in _EVIDENCE:
 app.add_typer(evidence, name="evidence")
 app.add_typer(later, name="later")
 probe.command("log")(chair_log)
+sitting.command("seen")(see_outcome)
+sitting.command("take-mark")(take_mark)
+sitting.command("leave-mark")(leave_mark)
 app.add_typer(sitting, name="sitting")
 app.command("walk")(walk)
 app.add_typer(walks, name="walks")
-app.add_typer(findings, name="findings")
+app.add_typer(finding, name="finding")
 app.command("print")(print_command)
 
 FolderOption = Annotated[
@@ -113,11 +118,21 @@ def new(
         Path | None,
         typer.Option("--outline", metavar="TOML", help="An outline: chairs, cards, people.", show_default=False),
     ] = None,
+    again: Annotated[
+        Path | None,
+        typer.Option("--again", metavar="STUDY", help="A study: what of it is to be tested again.", show_default=False),
+    ] = None,
 ) -> None:
-    """Make a new study file, empty or from an outline."""
+    """Make a new study file: empty, from an outline, or again from another one."""
+    from fresh_chair.services.file.again_study import again_study
     from fresh_chair.services.file.new_study import new_study
 
-    study = new_study(path, title=title, outline=outline)
+    if again is not None and outline is not None:
+        raise typer.BadParameter("a study begins from an outline or again from another study, not from both")
+    if again is not None:
+        study = again_study(path, again, title=title or "")
+    else:
+        study = new_study(path, title=title, outline=outline)
     typer.echo(
         f"{path}: {count_of(len(study.people), 'person', 'people')}, {count_of(len(study.chairs), 'chair')}, "
         f"{count_of(len(study.cards), 'card')}, {count_of(len(study.seats), 'sitting')} planned."
@@ -145,9 +160,10 @@ def open_study(
     plain: PlainOption = False,
     light: LightOption = False,
     observer: Annotated[str, typer.Option("--observer", metavar="NAME", help="Watch beside the moderator.")] = "",
+    rater: Annotated[str, typer.Option("--rater", metavar="NAME", help="Rate findings, unseen by others.")] = "",
 ) -> None:
     """Open a study on the screen."""
-    raise typer.Exit(open_on_screen(path, plain=plain, light=light, observer=observer))
+    raise typer.Exit(open_on_screen(path, plain=plain, light=light, observer=observer, rater=rater))
 
 
 @app.command()

@@ -102,6 +102,8 @@ def _table(opened: OpenStudy, *, own: bool) -> None:
             f"{clipped(legible(titles[cell.card]), 29):<30}{cell.chair:<7}{rate_words(cell.lenient):<26}{time:<26}"
             f"{_spread(cell.ease, 1):<20}"
         )
+        if cell.by_workaround:
+            typer.echo(f"{'':<37}{cell.by_workaround} of them only by a workaround")
     typer.echo("\ncompleted: unaided or with help, adjusted Wald. hands seconds: geometric mean of completed;")
     typer.echo("* not all completed: Kaplan-Meier median of all attempts. All intervals 95 %.")
     for sentence in evidence_sentences(weighing):

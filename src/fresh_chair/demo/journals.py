@@ -11,6 +11,8 @@ from typing import Any
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.findings import ledger as sorting
+from fresh_chair.core.findings.entries.judgements import SeverityJudged
+from fresh_chair.core.findings.entries.membership import FindingOpened, SnagJoined
 from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.plan.text.outline import study_from_outline
@@ -152,11 +154,11 @@ def demo_ledger(journals: dict[int, list[Entry]]) -> list[sorting.SortEntry]:
         if len(snags) < 2:
             continue
         finding = f"F{index:02}"
-        contents.append(sorting.FindingOpened(finding, title))
-        contents += [sorting.SnagJoined(finding, snag) for snag in snags]
+        contents.append(FindingOpened(finding, title))
+        contents += [SnagJoined(finding, snag) for snag in snags]
         trouble = next(t for t in troubles()["trouble"] if t["finding"] == title)
         if index % 5:
-            contents.append(sorting.SeverityJudged(finding, trouble["severity"], trouble["reason"]))
+            contents.append(SeverityJudged(finding, trouble["severity"], trouble["reason"]))
     last = journals[max(journals)][-1].moment
     return [
         sorting.SortEntry(

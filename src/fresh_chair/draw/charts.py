@@ -88,6 +88,8 @@ def _outcome_row(axes: Axes, cell: CellFigures, row: int, most: int, words: Word
                 axes.text(left + 0.43, row, outcome.sign, ha="center", va="center", fontsize=7, color=ink)
         at += count
     said = words.say("{x} of {n}", x=cell.lenient.x, n=cell.n) if cell.n else words.say("none")
+    if cell.by_workaround:
+        said += words.say(" ({count} by a workaround)", count=cell.by_workaround)
     axes.text(most + 0.25, row, said, va="center", fontsize=8, color=INK if cell.n else OUTCOME_FILL[Outcome.GAVE_UP])
 
 

@@ -40,7 +40,7 @@ from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.journal import ENTRY_VERSION, Content, Entry
 from fresh_chair.core.words.figures import figure_words
 
-FORMAT_VERSION = 8
+FORMAT_VERSION = 9
 # Letters that act on a terminal or reorder a line; in JSON they can only stand in texts, where a code stands for them.
 _ACTING = re.compile("[\x7f-\x9f\xad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff]")
 
@@ -184,7 +184,7 @@ class StudyExport(_Part):
     """Everything a study file holds."""
 
     format: Literal["fresh-chair-study"]
-    format_version: Literal[8]
+    format_version: Literal[9]
     study: Study
     sittings: list[SittingData]
     sorting: list[SortEntryData]
@@ -276,7 +276,7 @@ def study_json(
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=8,
+        format_version=9,
         study=study,
         sittings=[
             SittingData(
@@ -366,6 +366,7 @@ def _cell(cell: CellFigures) -> dict[str, Any]:
         "outcomes": {outcome.value: count for outcome, count in cell.counts.items()},
         "completed_unaided": _estimate(cell.strict),
         "completed": _estimate(cell.lenient),
+        "completed_by_workaround": cell.by_workaround,
         "hands_seconds_completed": _estimate(cell.completed_seconds),
         "hands_seconds_all": _estimate(cell.all_seconds),
         "hands_seconds_default": "completed" if cell.everyone_completed else "all",

@@ -9,7 +9,7 @@ from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import Estimate, rate_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
-from fresh_chair.core.findings.sorted_snags import SortedSnags
+from fresh_chair.core.findings.sorted_findings import SortedFindings
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting.contests import ContestView
@@ -19,6 +19,7 @@ from fresh_chair.core.sitting.walked import StepLine
 from fresh_chair.core.text import legible
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.figures import figure_words
+from fresh_chair.core.words.findings import finding_sentences
 from fresh_chair.core.words.walks import better_words, contest_counts, contest_turns, step_words, turn_words
 
 _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})
@@ -57,7 +58,7 @@ class ReportFacts:
     """
 
     weighing: Weighing
-    sorted_snags: SortedSnags
+    sorted_findings: SortedFindings
     run: int
     broken_off: int
     to_run: int
@@ -110,7 +111,8 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
         "study": weighing.study,
         "weighing": weighing,
         "said": figure_words(weighing, facts.words),
-        "sorted_snags": facts.sorted_snags,
+        "sorted_findings": facts.sorted_findings,
+        "finding_sentences": lambda view: finding_sentences(view, facts.words),
         "facts": facts,
         "voids": voids,
         "rate": rate_words,

@@ -6,7 +6,8 @@ from io import StringIO
 
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.figures.facts import AttemptFact
-from fresh_chair.core.findings.sorted_snags import Snag, SortedSnags
+from fresh_chair.core.findings.observations import TO_SORT
+from fresh_chair.core.findings.sorted_findings import SortedFindings
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import CODEC, Entry
@@ -183,27 +184,28 @@ def marks_csv(study: Study, journals: Mapping[int, Sequence[Entry]]) -> str:
     return table(MARK_COLUMNS, rows())
 
 
-def snags_csv(study: Study, snags: Iterable[Snag], sorted_snags: SortedSnags) -> str:
-    """One row a snag, with the finding it was put into."""
-    findings = {finding.id: finding for finding in sorted_snags.findings}
+def snags_csv(study: Study, found: SortedFindings) -> str:
+    """One row a snag, with the findings it feeds, parted by semicolons."""
 
     def rows() -> Iterable[Sequence[Cell]]:
-        for snag in snags:
-            finding = findings.get(snag.finding or "")
+        snags = [each for each in found.observations if each.kind == TO_SORT]
+        for snag in sorted(snags, key=lambda each: (each.sitting, each.at_ns)):
+            fed = found.findings_of(snag)
+            severities = [str(view.severity) if view.severity is not None else "" for view in fed]
             yield (
                 study.id,
                 snag.sitting,
                 snag.participant,
                 snag.chair,
                 snag.card,
-                snag.id,
+                snag.entry,
                 snag.at,
                 snag.words,
                 snag.severity,
-                snag.finding,
-                finding.title if finding else None,
-                finding.severity if finding else None,
-                finding.reason if finding else None,
+                "; ".join(view.finding.name for view in fed),
+                "; ".join(view.title for view in fed),
+                "; ".join(severities),
+                "; ".join(view.reason for view in fed),
                 snag.evidence,
                 snag.own,
             )

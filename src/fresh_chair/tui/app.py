@@ -144,6 +144,8 @@ class FreshChair(SittingKeeping):
         self.call_after_refresh(self._warm_up, loaded)
         if self.session.in_hand is not None:
             self.call_after_refresh(self.post_message, Go("sit"))
+        elif self.session.sort is not None and self.session.sort.rater:
+            self.call_after_refresh(self.post_message, Go("sort"))
         take_own_keys(self)
         if not self.session.opened.writable and not self.session.opened.observes:
             self.call_after_refresh(self.say_problem, Refused(_BESIDE if self.session.opened.adds else _READING))
@@ -347,7 +349,7 @@ def count_again(app: FreshChair) -> None:
         app.screen.follow()
 
 
-def run(opened: OpenStudy, *, plain: bool, light: bool, live: "LiveSitting | None" = None) -> int:
+def run(opened: OpenStudy, *, plain: bool, light: bool, live: "LiveSitting | None" = None, rater: str = "") -> int:
     """Run the application until the user leaves; returns the exit code.
 
     Args:
@@ -355,6 +357,7 @@ def run(opened: OpenStudy, *, plain: bool, light: bool, live: "LiveSitting | Non
         plain: Draw with ASCII only.
         light: Start in daylight.
         live: A sitting that was begun already, to be shown first.
+        rater: Who rates findings, unseen by others; Sort is shown first then.
 
     Raises:
         As `OpenStudy.load`.
@@ -364,6 +367,10 @@ def run(opened: OpenStudy, *, plain: bool, light: bool, live: "LiveSitting | Non
     app = FreshChair(opened, plain=plain, light=light)
     if live is not None:
         app.session.live, app.session.looking_at = live, live.seat.number
+    if rater:
+        from fresh_chair.tui.base.sort_in_hand import SortInHand
+
+        app.session.sort = SortInHand(rater=rater, pile="findings")
     app.run()
     if app.problem is not None:
         raise app.problem

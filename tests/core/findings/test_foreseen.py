@@ -2,7 +2,7 @@
 
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.findings.foreseen import ForeseenHunch, foreseen
-from fresh_chair.core.findings.sorted_snags import Snag
+from fresh_chair.core.findings.observations import Observation
 from fresh_chair.core.sitting.state.outcome import Outcome
 from tests.builders import fact
 
@@ -11,8 +11,8 @@ def hunch(severity: int = 3, chair: str = "A") -> Hunch:
     return Hunch(id="h", card="card-1", chair=chair, words="w", severity=severity, written_wall_ns=1)
 
 
-def snag(person: str, *, severity: int | None = None, card: str = "card-1") -> Snag:
-    return Snag("s", "w", 1, person, "A", card, "0:10", None, severity)
+def snag(person: str, *, severity: int | None = None, card: str = "card-1") -> Observation:
+    return Observation("mark:s", "snag", "w", "A", 1, person, 1, card, severity=severity)
 
 
 UNAIDED = fact("P01", "A", outcome=Outcome.UNAIDED)
@@ -20,7 +20,9 @@ GAVE_UP = fact("P02", "A", outcome=Outcome.GAVE_UP)
 VOID = fact("P03", "A", outcome=Outcome.VOID)
 
 
-def held(severity: int, *snags: tuple[Snag, int | None], facts: tuple[object, ...] = (UNAIDED,)) -> ForeseenHunch:
+def held(
+    severity: int, *snags: tuple[Observation, int | None], facts: tuple[object, ...] = (UNAIDED,)
+) -> ForeseenHunch:
     (found,) = foreseen([hunch(severity)], facts, snags)  # type: ignore[arg-type]
     return found
 

@@ -307,6 +307,8 @@ def test_every_kind_of_entry_survives_the_disk() -> None:
         j.WalkMoved("the older laptop", "why", 3),
         j.ContestJoined("spring", ("A", "B")),
         j.StepCompared("e1", "neither", "w"),
+        j.OutcomeSeen(1, Outcome.HELPED, "w"),
+        j.ObservedTaken("e1", True, "w"),
         j.Attached("e1", "menu.png", "0" * 64, 512, "pictures/menu.png", 1.5, 2.5),
         j.Helped(),
         j.WrongPlace(),

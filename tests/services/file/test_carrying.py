@@ -11,6 +11,7 @@ from fresh_chair.services.chair.records import put_fields, records_of
 from fresh_chair.services.file import carrying
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.findings import sorting
+from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.plan import people
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.live import LiveSitting
@@ -46,30 +47,30 @@ def test_a_severity_typed_at_once_reaches_sort_and_the_open_data(
     notes = tmp_path / "n.srt"
     notes.write_text("1\n00:00:00,000 --> 00:00:01,000\nsnag !4 from the notes\n")
     take_notes(opened, number, notes)
-    sorted_snags = sorting.sorted_snags_of(opened)
+    sorted_snags = sorted_findings_of(opened)
     rated = {snag.words: snag.severity for snag in sorted_snags.loose}
     assert rated == {"two menus": 3, "a late one": 2, "from the notes": 4}
-    sorting.open_finding(opened, "menus", [snag.id for snag in sorted_snags.loose])
-    (finding,) = sorting.sorted_snags_of(opened).findings
+    sorting.open_finding(opened, "menus", [snag.target for snag in sorted_snags.loose])
+    (finding,) = sorted_findings_of(opened).findings
     assert finding.typed == (4, 3, 2)
-    rows = snags_csv(opened.study, finding.snags, sorting.sorted_snags_of(opened)).splitlines()
+    rows = snags_csv(opened.study, sorted_findings_of(opened)).splitlines()
     assert rows[0].split(",")[8] == "severity_typed"
     assert sorted(row.split(",")[8] for row in rows[1:]) == ["2", "3", "4"]
-    assert snag in {each.id for each in finding.snags}
+    assert snag in {each.entry for each in finding.observations}
 
 
 def test_pilots_and_experts_are_in_no_share_of_a_finding_and_named_beside_it(opened: OpenStudy) -> None:
     people.add_person(opened, "T1", role="pilot")
     people.add_person(opened, "E1", role="expert")
     snags = [sat_with_snag(opened, code) for code in ("T1", "E1")]
-    sorting.open_finding(opened, "menus", snags)
-    here = {s.chair: s for s in sorting.sorted_snags_of(opened).findings[0].spread if s.others}
+    sorting.open_finding(opened, "menus", [f"mark:{snag}" for snag in snags])
+    here = {s.chair: s for s in sorted_findings_of(opened).findings[0].spread if s.others}
     assert {code for spread in here.values() for code in spread.others} == {"E1", "T1"}
     for spread in here.values():
         assert (spread.people, spread.share.x, spread.share.n) == ((), 0, 0)
         assert spread.words == f"met only by {', '.join(spread.others)}, never counted"
-    sorting.join(opened, sorting.sorted_snags_of(opened).findings[0].id, [sat_with_snag(opened, "P01")])
-    counted = [s for s in sorting.sorted_snags_of(opened).findings[0].spread if s.people]
+    sorting.join(opened, sorted_findings_of(opened).findings[0].id, [f"mark:{sat_with_snag(opened, 'P01')}"])
+    counted = [s for s in sorted_findings_of(opened).findings[0].spread if s.people]
     assert [(s.share.x, s.share.n) for s in counted] == [(1, 1)]
 
 
@@ -80,7 +81,7 @@ def test_a_chair_brings_records_readings_claims_delights_and_findings_along(open
     people.add_person(opened, "T1", role="pilot")
     snag = sat_with_snag(opened, "T1")
     letter = opened.study.seat(next(s.number for s in opened.study.seats if s.participant == "T1")).chair
-    sorting.open_finding(opened, "only the pilot met it", [snag])
+    sorting.open_finding(opened, "only the pilot met it", [f"mark:{snag}"])
     fields = {
         "claim": {"promised": "dark at once", "answer": "not so"},
         "reading": {"what": "idle memory", "value": "800 MB"},
@@ -107,7 +108,7 @@ def test_a_chair_brings_records_readings_claims_delights_and_findings_along(open
     sorts = {finding.sort: finding for finding in there.study.carried}
     assert sorts["delight"].title == "it was quick"
     assert sorts["finding"].words == "met by a pilot or the expert only, in A small study"
-    assert sorting.sorted_snags_of(there).carried == there.study.carried
+    assert sorted_findings_of(there).carried == there.study.carried
     there.close()
     # On to a third study: what was carried goes on, with where it first came from.
     again = tmp_path / "again.fresh"

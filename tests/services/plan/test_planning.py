@@ -309,9 +309,9 @@ def test_pilots_and_the_expert_are_counted_nowhere(demo: OpenStudy) -> None:
     uncounted = {"E1", "T1"}
     assert {fact.participant for fact in demo.facts()} & uncounted == set()
     from fresh_chair.services.figures.study_figures import weigh
-    from fresh_chair.services.findings.sorting import sorted_snags_of
+    from fresh_chair.services.findings.observations import sorted_findings_of
 
-    for finding in sorted_snags_of(demo).findings:
+    for finding in sorted_findings_of(demo).findings:
         for spread in finding.spread:
             assert not uncounted & {*spread.people, *spread.tried}
     for satisfaction in weigh(demo).satisfaction:

@@ -10,12 +10,15 @@ import pytest
 from fresh_chair.core.chair.ledger import NoiseLearnt, ReachChosen
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import InputError, Refused
-from fresh_chair.core.findings.ledger import FindingOpened, Findings, SortEntry, replay_sorting, sort_id
+from fresh_chair.core.findings.entries.membership import FindingOpened
+from fresh_chair.core.findings.ledger import SortEntry, replay_sorting, sort_id
+from fresh_chair.core.findings.state.finding import Findings
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.chair.records import strike_entry
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.findings import sorting
-from fresh_chair.services.findings.sorting import sorted_snags_of
+from fresh_chair.services.findings.judging import judge_severity
+from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.notes import take_notes
@@ -36,19 +39,19 @@ def other(demo: OpenStudy) -> Iterator[OpenStudy]:
 
 
 def test_whoever_is_overtaken_in_sorting_reads_on_and_both_hold(demo: OpenStudy, other: OpenStudy) -> None:
-    first, second = (snag.id for snag in sorted_snags_of(demo).loose[:2])
+    first, second = (snag.target for snag in sorted_findings_of(demo).loose[:2])
     sorting.open_finding(demo, "from here", [first])
     sorting.open_finding(other, "from there", [second])
     assert [finding.title for finding in other.findings.by_id.values()][-2:] == ["from here", "from there"]
     assert demo.sorting.read_on()
-    assert demo.findings.finding_of == other.findings.finding_of
+    assert demo.findings.findings_of == other.findings.findings_of
     assert [problem for check in check_file(demo.file.path) for problem in check.problems] == []
 
 
 def test_what_another_one_has_done_meanwhile_is_looked_at_before_a_change_is_kept(
     demo: OpenStudy, other: OpenStudy
 ) -> None:
-    snag = sorted_snags_of(demo).loose[0].id
+    snag = sorted_findings_of(demo).loose[0].target
     finding = next(iter(demo.findings.by_id))
     sorting.join(demo, finding, [snag])
     with pytest.raises(Refused, match="in that finding already"):
@@ -91,7 +94,7 @@ def test_reading_on_forgets_nothing_that_was_committed_while_it_read() -> None:
 
 
 def test_an_entry_of_sorting_is_struck_with_a_reason_and_stays(demo: OpenStudy) -> None:
-    snag = sorted_snags_of(demo).loose[0].id
+    snag = sorted_findings_of(demo).loose[0].target
     sorting.open_finding(demo, "too soon", [snag])
     joined = demo.sorting.entries[-1].number
     with pytest.raises(InputError, match="needs a reason"):
@@ -100,9 +103,9 @@ def test_an_entry_of_sorting_is_struck_with_a_reason_and_stays(demo: OpenStudy) 
         sorting.strike(demo, joined - 1, "its snag still needs it")
     sorting.strike(demo, joined, "another trouble")
     sorting.strike(demo, joined - 1, "and the finding with it")
-    assert snag not in demo.findings.finding_of
+    assert snag not in demo.findings.findings_of
     assert [entry.content.kind for entry in demo.sorting.entries[-4:]] == [
-        *("finding_opened", "snag_joined", "struck", "struck")
+        *("finding_opened", "evidence_joined", "struck", "struck")
     ]
     assert [problem for check in check_file(demo.file.path) for problem in check.problems] == []
 
@@ -124,9 +127,9 @@ def test_an_entry_about_a_chair_is_struck_with_a_reason_and_stays(demo: OpenStud
 def test_beside_another_program_one_may_plan_sort_and_put_records_down_and_seat_nobody(demo: OpenStudy) -> None:
     beside = open_study(demo.file.path, author="Ada")
     assert (beside.writable, beside.adds) == (False, True)
-    snag = sorted_snags_of(beside).loose[0].id
+    snag = sorted_findings_of(beside).loose[0].target
     sorting.open_finding(beside, "from beside", [snag])
-    sorting.judge_severity(beside, beside.findings.finding_of[snag], 2, "two of them gave up")
+    judge_severity(beside, beside.findings.findings_of[snag][0], 2, "two of them gave up")
     beside.note("A", NoiseLearnt(("settings:x",), "moves"))
     beside.amend(replace(beside.study, title="another"))
     with pytest.raises(Refused, match="moderated in another"):
@@ -136,18 +139,18 @@ def test_beside_another_program_one_may_plan_sort_and_put_records_down_and_seat_
     demo.read_on()
     assert demo.study.title == "another"
     assert not demo.behind()
-    assert demo.findings.by_id[demo.findings.finding_of[snag]].severity == 2
+    assert demo.findings.by_id[demo.findings.findings_of[snag][0]].severity == 2
     assert demo.sorting.entries[-1].author == "Ada"
     assert "settings:x" in demo.known_chairs.of("A").noise
     assert [problem for check in check_file(demo.file.path) for problem in check.problems] == []
 
 
 def test_ones_own_last_change_is_taken_back_whole_and_another_ones_is_not(demo: OpenStudy) -> None:
-    before = dict(demo.findings.finding_of)
-    snags = [snag.id for snag in sorted_snags_of(demo).loose[:2]]
+    before = dict(demo.findings.findings_of)
+    snags = [snag.target for snag in sorted_findings_of(demo).loose[:2]]
     sorting.open_finding(demo, "too soon", snags)
-    assert sorting.take_back(demo) == "finding opened"
-    assert demo.findings.finding_of == before
+    assert sorting.take_back(demo).words == "finding opened"
+    assert demo.findings.findings_of == before
     assert [entry.content.kind for entry in demo.sorting.entries[-3:]] == ["struck"] * 3
     beside = open_study(demo.file.path, author="Ada")
     with pytest.raises(Refused, match="nothing of yours"):

@@ -15,6 +15,8 @@ from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.new_study import new_study
 from fresh_chair.services.findings import sorting
+from fresh_chair.services.findings.judging import judge_severity
+from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.plan.board import board, open_counts
 from fresh_chair.services.plan.people import add_person
 from fresh_chair.services.sitting.corrections import judge_again
@@ -147,24 +149,24 @@ def test_sorting_is_kept(opened: OpenStudy, live: LiveSitting, clock: FakeClock)
     assert live.state.card is not None
     live.log(j.AttemptStarted(live.state.card), clock.now())
     snag = live.log(j.SnagSeen(), clock.now())
-    sorting.word_snag(opened, sorting.sorted_snags_of(opened).loose[0], "menu hides")
-    finding = sorting.open_finding(opened, "Menus hide", [snag.id])
-    sorting.judge_severity(opened, finding, 3, "two gave up")
+    sorting.word_mark(opened, sorted_findings_of(opened).loose[0], "menu hides")
+    finding = sorting.open_finding(opened, "Menus hide", [f"mark:{snag.id}"])
+    judge_severity(opened, finding, 3, "two gave up")
     again = reopened(opened)
-    (view,) = sorting.sorted_snags_of(again).findings
-    assert (view.title, view.severity, view.reason, view.snags[0].words) == (
+    (view,) = sorted_findings_of(again).findings
+    assert (view.title, view.severity, view.reason, view.observations[0].words) == (
         "Menus hide",
         3,
         "two gave up",
         "menu hides",
     )
     sorting.retitle(again, finding, "Menus hide themselves")
-    sorting.part(again, snag.id)
-    assert [loose.id for loose in sorting.sorted_snags_of(again).loose] == [snag.id]
-    sorting.join(again, finding, [snag.id])
-    assert sorting.sorted_snags_of(again).findings[0].title == "Menus hide themselves"
+    sorting.part(again, finding, [f"mark:{snag.id}"])
+    assert [loose.entry for loose in sorted_findings_of(again).loose] == [snag.id]
+    sorting.join(again, finding, [f"mark:{snag.id}"])
+    assert sorted_findings_of(again).findings[0].title == "Menus hide themselves"
     with pytest.raises(Refused, match="already"):
-        sorting.join(again, finding, [snag.id])
+        sorting.join(again, finding, [f"mark:{snag.id}"])
     again.close()
 
 
@@ -175,7 +177,7 @@ def test_words_written_in_sort_show_in_the_journal_of_the_sitting_that_runs(
     live.log(j.AttemptStarted(live.state.card), clock.now())
     live.log(j.SnagSeen(), clock.now())
     clock.pass_seconds(9)
-    sorting.word_snag(opened, sorting.sorted_snags_of(opened).loose[0], "written elsewhere")
+    sorting.word_mark(opened, sorted_findings_of(opened).loose[0], "written elsewhere")
     live.log(j.Helped(), clock.now())
     assert [(line.at, line.text) for line in live.lines(9)][-2:] == [
         ("00:00", "snag: written elsewhere"),
@@ -186,7 +188,7 @@ def test_words_written_in_sort_show_in_the_journal_of_the_sitting_that_runs(
 @pytest.mark.parametrize(("severity", "reason"), [(5, "x"), (-1, "x"), (2, "  ")])
 def test_a_severity_needs_its_scale_and_a_reason(opened: OpenStudy, severity: int, reason: str) -> None:
     with pytest.raises(InputError):
-        sorting.judge_severity(opened, "any", severity, reason)
+        judge_severity(opened, "any", severity, reason)
     with pytest.raises(InputError):
         sorting.open_finding(opened, " ", ["s"])
 
@@ -201,7 +203,7 @@ def test_the_demo_is_a_study_in_progress(demo: OpenStudy) -> None:
     assert any("unplugged" in fact.reason for fact in facts if fact.outcome is Outcome.VOID)
     kinds = {remark.kind for sitting in demo.sittings.values() for remark in sitting.remarks.values()}
     assert kinds == {"snag", "delight", "note", "quote"}
-    assert sorting.sorted_snags_of(demo).loose
+    assert sorted_findings_of(demo).loose
 
 
 def test_a_whole_file_has_nothing_wrong_with_it(demo_path: Path) -> None:
@@ -240,7 +242,7 @@ def test_check_finds_what_was_done_to_a_file_and_where(demo_path: Path, damage: 
 
 
 def test_a_finding_whose_snag_is_in_no_journal_is_found(opened: OpenStudy) -> None:
-    sorting.open_finding(opened, "a ghost", ["no-such-snag"])
+    sorting.open_finding(opened, "a ghost", ["mark:no-such-snag"])
     path = opened.file.path
     opened.close()
     assert any("no journal has" in problem for check in check_file(path) for problem in check.problems)

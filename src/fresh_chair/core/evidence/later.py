@@ -19,6 +19,7 @@ class LaterLine:
         record: Its record's id; empty for a question that was only logged in a sitting.
         mark: The mark it comes from, where it comes from one.
         source: Where it was logged, in words.
+        of: The thing it comes from, as a target, where that is no mark.
     """
 
     what: str
@@ -30,6 +31,12 @@ class LaterLine:
     record: str
     mark: str
     source: str
+    of: str = ""
+
+    @property
+    def target(self) -> str:
+        """The thing it comes from, as a target; empty for a record of its own."""
+        return self.of or (f"mark:{self.mark}" if self.mark else "")
 
     def group(self, today: str) -> Group:
         """The day or event that brings it back; `today` is the day by which it is due."""
@@ -40,16 +47,17 @@ class LaterLine:
         return "at a chair" if self.chair else "nothing brings it back yet"
 
 
-def later_lines(state: EvidenceState, questions: Iterable[LaterLine]) -> tuple[LaterLine, ...]:
+def later_lines(state: EvidenceState, logged: Iterable[LaterLine]) -> tuple[LaterLine, ...]:
     """Everything that is not done, records first.
 
     Args:
         state: The records of the study.
-        questions: Those logged in sittings; one that a record speaks of is that record alone.
+        logged: Questions of sittings, and excuses that say when to look again; one that a record speaks of is that
+            record alone.
     """
     items = [held.record for held in state.held("later") if isinstance(held.record, LaterItem)]
     spoken_of = {item.of for item in items}
-    logged = [line for line in questions if f"mark:{line.mark}" not in spoken_of]
+    logged = [line for line in logged if line.target not in spoken_of]
     return (*(_of_record(item) for item in items if not item.done), *logged)
 
 
@@ -64,6 +72,7 @@ def _of_record(item: LaterItem) -> LaterLine:
         record=item.id,
         mark=item.of.removeprefix("mark:") if item.of.startswith("mark:") else "",
         source=item.of,
+        of=item.of,
     )
 
 

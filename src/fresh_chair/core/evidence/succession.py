@@ -201,7 +201,7 @@ def _turn(before: InventoryItem | None, item: InventoryItem) -> Sign:
 
 
 def _to_come(state: EvidenceState, at: dict[str, int]) -> list[tuple[str, str, str]]:
-    """Things still to come at a release: the thing, how and with what, and the record."""
+    """Changes still to come at a release: the thing, its way and time, and the record."""
     found = []
     for held in state.held("change"):
         change = held.record

@@ -22,6 +22,7 @@ class CellFigures:
         n: First tries that count.
         strict: Completed unaided, of n.
         lenient: Completed unaided or with help, of n.
+        by_workaround: How many of these were completed only with a workaround.
         completed_seconds: Geometric mean hands time of completed attempts.
         all_seconds: Kaplan-Meier median hands time of all attempts.
         ease: Mean of the Single Ease Question.
@@ -46,6 +47,7 @@ class CellFigures:
     said_done_was_not: int
     later_tries: int
     benchmark_seconds: float | None
+    by_workaround: int = 0
 
     @property
     def everyone_completed(self) -> bool:
@@ -92,6 +94,7 @@ def cell_figures(
         said_done_was_not=sum(fact.said_done_was_not for fact in counting),
         later_tries=sum(fact.outcome.counts and not fact.first_try for fact in facts),
         benchmark_seconds=benchmark_seconds,
+        by_workaround=sum(fact.route == "only with a workaround" for fact in completed),
     )
 
 

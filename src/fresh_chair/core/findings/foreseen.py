@@ -5,7 +5,7 @@ from typing import Literal
 
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.figures.facts import AttemptFact
-from fresh_chair.core.findings.sorted_snags import Snag
+from fresh_chair.core.findings.observations import Observation
 from fresh_chair.core.frozen import frozen
 
 HunchOutcome = Literal["came true", "did not", "not tried"]
@@ -30,7 +30,7 @@ class ForeseenHunch:
 
 
 def foreseen(
-    hunches: Iterable[Hunch], facts: Sequence[AttemptFact], snags: Iterable[tuple[Snag, int | None]]
+    hunches: Iterable[Hunch], facts: Sequence[AttemptFact], snags: Iterable[tuple[Observation, int | None]]
 ) -> list[ForeseenHunch]:
     """Each hunch with its outcome.
 

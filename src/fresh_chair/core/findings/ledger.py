@@ -1,136 +1,81 @@
-"""Snags into findings: a ledger of its own, appended like a journal and replayed like one."""
+"""Observations into findings: a ledger of its own, appended like a journal and replayed like one."""
 
+import json
 from collections.abc import Sequence
-from dataclasses import dataclass, field
-from typing import Annotated, Literal, get_args
+from dataclasses import asdict, fields, is_dataclass
+from typing import get_args
 
 from fresh_chair.core import ledger
-from fresh_chair.core.bounds import Ge, Le, MaxLen, MinLen
 from fresh_chair.core.codec import Unreadable
-from fresh_chair.core.errors import Refused
+from fresh_chair.core.findings.entries.judgements import (
+    CausePut,
+    ExcusePut,
+    FactorCorrected,
+    OccurrenceSaid,
+    PartDropped,
+    SettlingOpened,
+    SeverityJudged,
+    SeverityRated,
+    SeverityWithdrawn,
+    TrialPut,
+    WorkaroundPut,
+)
+from fresh_chair.core.findings.entries.membership import (
+    EarlierNamed,
+    EvidenceJoined,
+    EvidenceParted,
+    FindingMerged,
+    FindingOpened,
+    FindingPlaced,
+    FindingRetitled,
+    FindingSorted,
+    FindingTagged,
+    SnagJoined,
+    SnagParted,
+)
+from fresh_chair.core.findings.state.finding import Findings
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.ledger import Codec, EntryStruck, LedgerEntry, Reason
+from fresh_chair.core.ledger import Codec, EntryStruck, LedgerEntry
 
 SEVERITY_WORDS = ("no trouble", "cosmetic", "minor", "major", "catastrophe")
 NAME = "Sorting"
-Title = Annotated[str, MinLen(1), MaxLen(200)]
+
+SortContent = (
+    FindingOpened
+    | FindingRetitled
+    | SnagJoined
+    | SnagParted
+    | EvidenceJoined
+    | EvidenceParted
+    | FindingMerged
+    | FindingSorted
+    | FindingTagged
+    | FindingPlaced
+    | EarlierNamed
+    | SeverityJudged
+    | SeverityWithdrawn
+    | SeverityRated
+    | SettlingOpened
+    | FactorCorrected
+    | OccurrenceSaid
+    | CausePut
+    | TrialPut
+    | WorkaroundPut
+    | ExcusePut
+    | PartDropped
+    | EntryStruck
+    | Unreadable
+)
 
 
-@dataclass(slots=True)
-class Finding:
-    """The common trouble of several snags."""
-
-    id: str
-    title: str
-    severity: int | None = None
-    reason: str = ""
-    snags: list[str] = field(default_factory=list)
+def _body(content: SortContent) -> str | None:
+    """The stored JSON of a content that holds a part of a finding; None leaves it to its plain fields."""
+    if not any(is_dataclass(getattr(content, each.name)) for each in fields(content)):
+        return None
+    return json.dumps(asdict(content), ensure_ascii=False, allow_nan=False)
 
 
-@dataclass(slots=True)
-class Findings:
-    """The findings, and which snag is in which.
-
-    Attributes:
-        entries: How many entries the ledger has.
-        left_out: Why an entry does not count, by its id: it cannot be read, or speaks of one that cannot.
-    """
-
-    by_id: dict[str, Finding] = field(default_factory=dict)
-    finding_of: dict[str, str] = field(default_factory=dict)
-    entries: int = 0
-    left_out: dict[str, str] = field(default_factory=dict)
-
-    def finding(self, finding: str) -> Finding:
-        """The finding of that id. Raises Refused where there is none."""
-        if finding not in self.by_id:
-            raise Refused("There is no such finding.")
-        return self.by_id[finding]
-
-    def part(self, snag: str) -> None:
-        """Make a snag loose, wherever it was."""
-        before = self.finding_of.pop(snag, None)
-        if before is not None:
-            self.by_id[before].snags.remove(snag)
-
-
-@frozen
-class FindingOpened:
-    """Snags have something in common, and it has a name now."""
-
-    finding: str
-    title: Title
-    kind: Literal["finding_opened"] = "finding_opened"
-
-    def apply(self, findings: Findings) -> None:
-        """Add the finding."""
-        if self.finding in findings.by_id:
-            raise Refused("There is a finding with this id already.")
-        findings.by_id[self.finding] = Finding(self.finding, self.title)
-
-
-@frozen
-class FindingRetitled:
-    """The finding is called something better."""
-
-    finding: str
-    title: Title
-    kind: Literal["finding_retitled"] = "finding_retitled"
-
-    def apply(self, findings: Findings) -> None:
-        """Change its title."""
-        findings.finding(self.finding).title = self.title
-
-
-@frozen
-class SnagJoined:
-    """A snag belongs to a finding; it leaves the one it was in before."""
-
-    finding: str
-    snag: str
-    kind: Literal["snag_joined"] = "snag_joined"
-
-    def apply(self, findings: Findings) -> None:
-        """Move the snag there."""
-        target = findings.finding(self.finding)
-        if findings.finding_of.get(self.snag) == self.finding:
-            raise Refused("The snag is in that finding already.")
-        findings.part(self.snag)
-        target.snags.append(self.snag)
-        findings.finding_of[self.snag] = self.finding
-
-
-@frozen
-class SnagParted:
-    """A snag is loose again."""
-
-    snag: str
-    kind: Literal["snag_parted"] = "snag_parted"
-
-    def apply(self, findings: Findings) -> None:
-        """Make it loose."""
-        if self.snag not in findings.finding_of:
-            raise Refused("The snag is loose already.")
-        findings.part(self.snag)
-
-
-@frozen
-class SeverityJudged:
-    """How bad the finding is, 0 to 4 (Nielsen 1994), and why."""
-
-    finding: str
-    severity: Annotated[int, Ge(0), Le(4)]
-    reason: Reason
-    kind: Literal["severity_judged"] = "severity_judged"
-
-    def apply(self, findings: Findings) -> None:
-        """Keep the severity with its reason; the last one holds."""
-        target = findings.finding(self.finding)
-        target.severity, target.reason = self.severity, self.reason
-
-
-SortContent = FindingOpened | FindingRetitled | SnagJoined | SnagParted | SeverityJudged | EntryStruck | Unreadable
-CODEC = Codec(get_args(SortContent), version=1)
+CODEC = Codec(get_args(SortContent), version=1, write=_body)
 
 
 @frozen
@@ -159,13 +104,22 @@ def replay_sorting(entries: Sequence[SortEntry], *, aside: frozenset[str] | None
     Raises:
         JournalError: Where `aside` is given, for the first entry that cannot follow.
     """
-    findings = Findings()
+    findings = Findings(numbers=_numbers(entries))
 
     def take(entry: SortEntry) -> None:
         assert not isinstance(entry.content, EntryStruck | Unreadable)
-        entry.content.apply(findings)
+        entry.content.apply(findings, entry)
 
     lenient = aside is None
     ledger.replay(entries, take, name=NAME, left_out=findings.left_out, lenient=lenient, aside=aside or ())
     findings.entries = len(entries)
     return findings
+
+
+def _numbers(entries: Sequence[SortEntry]) -> dict[str, int]:
+    """The number of each finding that was ever opened; one that was struck keeps its number for good."""
+    numbers: dict[str, int] = {}
+    for entry in entries:
+        if isinstance(entry.content, FindingOpened):
+            numbers.setdefault(entry.content.finding, len(numbers) + 1)
+    return numbers

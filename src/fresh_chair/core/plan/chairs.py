@@ -103,6 +103,9 @@ class CarriedFinding:
         sort: A finding, or something that pleased.
         seen_by: Counted people who met it then, of `tried` who tried what it was met on; `uncounted` besides.
         source: Title of the study it comes from.
+        cards: The cards it was met on there.
+        number: Its number there; 0 for none.
+        life: Gone where it had been met before that study, and not in it.
     """
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
@@ -117,12 +120,17 @@ class CarriedFinding:
     uncounted: Annotated[int, Ge(0)] = 0
     source: Line
     source_id: str
+    cards: tuple[str, ...] = ()
+    number: Annotated[int, Ge(0)] = 0
+    life: Literal["", "gone"] = ""
 
     @property
     def words(self) -> str:
         """Who met it then, and where it comes from."""
         if self.sort == "delight":
             met = "a delight"
+        elif self.life:
+            met = f"gone then, met before; tried by {self.tried}"
         elif self.tried:
             met = f"met by {self.seen_by} of {self.tried} then"
         else:

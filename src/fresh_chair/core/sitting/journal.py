@@ -66,6 +66,8 @@ from fresh_chair.core.sitting.entries.marks import SaidDone as SaidDone
 from fresh_chair.core.sitting.entries.marks import SpotVisited as SpotVisited
 from fresh_chair.core.sitting.entries.marks import StepReached as StepReached
 from fresh_chair.core.sitting.entries.marks import WrongPlace as WrongPlace
+from fresh_chair.core.sitting.entries.observed import ObservedTaken as ObservedTaken
+from fresh_chair.core.sitting.entries.observed import OutcomeSeen as OutcomeSeen
 from fresh_chair.core.sitting.entries.opinions import OpinionRevised as OpinionRevised
 from fresh_chair.core.sitting.entries.opinions import SideTold as SideTold
 from fresh_chair.core.sitting.entries.remarks import DelightSeen as DelightSeen
@@ -146,6 +148,8 @@ Content = (
     | BenchmarkRefused
     | RecordingOpened
     | ObserverJoined
+    | OutcomeSeen
+    | ObservedTaken
     | SittingEnded
     | SittingBrokenOff
     | SittingResumed
@@ -198,6 +202,7 @@ About = (
     | OpinionRevised
     | StepCompared
     | Attached
+    | ObservedTaken
     | Struck
 )
 

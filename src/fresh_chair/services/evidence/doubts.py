@@ -39,7 +39,7 @@ def _opposites(state: EvidenceState) -> Iterator[str]:
 
 
 def _absent_and_added(state: EvidenceState) -> Iterator[str]:
-    """Things that a release added by what was found, and that the inventory of the same chair looked for in vain."""
+    """Things that were found added by a release, and that the inventory of the same chair looked for in vain."""
     absent: dict[tuple[str, str], str] = {}
     for held in state.held("inventory"):
         item = held.record

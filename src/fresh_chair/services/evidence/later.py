@@ -9,7 +9,9 @@ from pathlib import Path
 from fresh_chair.core.errors import FreshChairError, InputError
 from fresh_chair.core.evidence.later import LaterLine, later_lines
 from fresh_chair.core.evidence.records import EvidenceRecord
+from fresh_chair.core.findings.state.parts import Excuse
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.text import clipped
 from fresh_chair.services.evidence.records import put_evidence
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.study.snapshot import StudyReading
@@ -32,7 +34,7 @@ class LaterOf:
 
 def later_of(opened: StudyReading) -> tuple[LaterLine, ...]:
     """The later list of an open study."""
-    return later_lines(opened.evidence.state, _questions(opened))
+    return later_lines(opened.evidence.state, [*_questions(opened), *_excuses(opened)])
 
 
 def _questions(opened: StudyReading) -> Iterator[LaterLine]:
@@ -51,6 +53,25 @@ def _questions(opened: StudyReading) -> Iterator[LaterLine]:
                     record="",
                     mark=remark.entry,
                     source=f"sitting {number}, {seat.participant} at {seat.chair}",
+                )
+
+
+def _excuses(opened: StudyReading) -> Iterator[LaterLine]:
+    """Excuses that say when the finding is to be looked at again."""
+    for finding in opened.findings.by_id.values():
+        for part in finding.held("excuse"):
+            if isinstance(part, Excuse) and part.again:
+                yield LaterLine(
+                    what=clipped(f"look again at F{finding.number} {finding.title}", 200),
+                    sort="look again",
+                    due="",
+                    when=part.again,
+                    chair="",
+                    whom="",
+                    record="",
+                    mark="",
+                    source=f"excused: {part.sort}",
+                    of=f"excuse:{finding.id}/{part.id}",
                 )
 
 
@@ -104,4 +125,4 @@ def _texts(line: LaterLine) -> dict[str, str]:
     """A logged question as the texts of a new record; nothing for one that is a record already."""
     if line.record:
         return {}
-    return {"what": line.what[:200], "sort": line.sort, "chair": line.chair, "of": f"mark:{line.mark}"}
+    return {"what": line.what[:200], "sort": line.sort, "chair": line.chair, "when": line.when, "of": line.target}

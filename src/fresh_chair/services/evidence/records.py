@@ -6,10 +6,11 @@ from typing import Any, get_type_hints
 
 from fresh_chair.core.codec import fitted
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.evidence.labels import EVIDENCE_LABELS, NEEDED
+from fresh_chair.core.evidence.labels import EVIDENCE_LABELS, NEEDED, EvidenceLabel
 from fresh_chair.core.evidence.ledger import EvidenceContent, EvidenceDropped, EvidenceEntry, EvidencePut, evidence_id
 from fresh_chair.core.evidence.ledger import HeldEvidence as HeldEvidence
 from fresh_chair.core.evidence.records import KINDS, EvidenceRecord, kind_of
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.field_syntax import line_of, meant
 from fresh_chair.core.safe import safe
 from fresh_chair.core.text import clipped, legible
@@ -75,30 +76,52 @@ def record_of_texts(
         InputError: Where a text is none for its field, or one is lacking; all of it at once.
     """
     values: dict[str, Any] = asdict(before) if before is not None else {"id": record_id}
-    hints = get_type_hints(KINDS[kind], include_extras=True)
-    known = [label.field for label in EVIDENCE_LABELS[kind]]
-    problems = []
-    for field, text in texts.items():
-        shown = legible(clipped(field, 40))
-        if field not in known:
-            problems.append(f"a {kind} has no {shown}; it has {', '.join(known)} @ {shown}")
-            continue
-        try:
-            values[field] = fitted(KINDS[kind], field, meant(hints[field], text, field.replace("_", " ")))
-        except (InputError, ValueError) as problem:
-            title = problem.title if isinstance(problem, InputError) else str(problem)
-            problems.append(f"{title.rstrip('.')} @ {shown}")
-    lacking = {
-        field: asked
-        for field, asked in NEEDED[kind]
-        if not str(values.get(field, "")).strip() and not texts.get(field, "").strip()
-    }
-    problems = [each for each in problems if each.rpartition(" @ ")[2] not in lacking]
-    problems += [f"{asked} @ {field}" for field, asked in lacking.items()]
-    if problems:
-        raise InputError(f"This {kind} cannot be kept: {'; '.join(problems)}.", _KEPT)
-    record: EvidenceRecord = made(KINDS[kind], values, f"The {kind}")
+    form = TextForm(KINDS[kind], kind, EVIDENCE_LABELS[kind], NEEDED[kind])
+    record: EvidenceRecord = form.made(texts, values)
     return record
+
+
+@frozen
+class TextForm:
+    """A class of records that can be made from texts for its fields.
+
+    Attributes:
+        made_into: The class.
+        name: What one is called in an error.
+        labels: Its fields.
+        needed: The fields it cannot be without, each with the words that ask for it.
+    """
+
+    made_into: type[Any]
+    name: str
+    labels: Sequence[EvidenceLabel]
+    needed: Sequence[tuple[str, str]]
+
+    def made(self, texts: Mapping[str, str], values: dict[str, Any]) -> Any:
+        """A record from texts, its other fields from `values`. Raises InputError with all problems at once."""
+        hints = get_type_hints(self.made_into, include_extras=True)
+        known = [label.field for label in self.labels]
+        problems = []
+        for field, text in texts.items():
+            shown = legible(clipped(field, 40))
+            if field not in known:
+                problems.append(f"a {self.name} has no {shown}; it has {', '.join(known)} @ {shown}")
+                continue
+            try:
+                values[field] = fitted(self.made_into, field, meant(hints[field], text, field.replace("_", " ")))
+            except (InputError, ValueError) as problem:
+                title = problem.title if isinstance(problem, InputError) else str(problem)
+                problems.append(f"{title.rstrip('.')} @ {shown}")
+        lacking = {
+            field: asked
+            for field, asked in self.needed
+            if not str(values.get(field, "")).strip() and not texts.get(field, "").strip()
+        }
+        problems = [each for each in problems if each.rpartition(" @ ")[2] not in lacking]
+        problems += [f"{asked} @ {field}" for field, asked in lacking.items()]
+        if problems:
+            raise InputError(f"This {self.name} cannot be kept: {'; '.join(problems)}.", _KEPT)
+        return made(self.made_into, values, f"The {self.name}")
 
 
 def drop_evidence(opened: OpenStudy, kind: str, record_id: str, reason: str) -> None:

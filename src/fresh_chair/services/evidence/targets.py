@@ -27,6 +27,9 @@ _HEAD = {
 }
 
 
+_PART_WORDS = {"cause": "words", "trial": "tried", "workaround": "steps", "excuse": "reason"}
+
+
 @frozen
 class LinkEnd:
     """A link seen from one of its ends.
@@ -135,7 +138,13 @@ def _all(opened: StudyReading) -> Iterator[tuple[str, str]]:
     yield from _sittings(opened)
     yield from _chairs(opened)
     for finding in opened.findings.by_id.values():
-        yield f"finding:{finding.id}", finding.title
+        yield f"finding:{finding.id}", f"F{finding.number} {finding.title}"
+        for kind, by_id in finding.parts.items():
+            for name, versions in by_id.items():
+                part = versions[-1].part
+                if part is not None:
+                    words = getattr(part, _PART_WORDS[kind])
+                    yield f"{kind}:{finding.id}/{name}", f"F{finding.number} {kind}: {clipped(words, 60)}"
     for hunch in opened.hunches:
         yield f"hunch:{hunch.id}", clipped(hunch.words, 60)
     yield from _evidence(opened.evidence.state)

@@ -8,11 +8,11 @@ from fresh_chair.core.chair.ledger import readings_of
 from fresh_chair.core.chair.readings import Series, Taken, creep, kind_of_reading, series_of, unlike, value_in
 from fresh_chair.core.chair.record_time import when_text
 from fresh_chair.core.chair.records import borrowed_words, number_text, reading_text
-from fresh_chair.core.findings.sorted_snags import SortedSnags
+from fresh_chair.core.findings.sorted_findings import SortedFindings
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped
 from fresh_chair.services.evidence.succession import chair_groups
-from fresh_chair.services.findings.sorting import sorted_snags_of
+from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.study.snapshot import StudyReading
 
 
@@ -119,7 +119,7 @@ def _day(wall_ns: int) -> str:
 
 def _findings(opened: StudyReading, groups: Sequence[tuple[str, ...]]) -> Iterator[TimeCourse]:
     """Who met each finding at the releases of a succession, and then, where it was carried over."""
-    sorting = sorted_snags_of(opened)
+    sorting = sorted_findings_of(opened)
     for group in groups:
         titles = {finding.title.casefold(): finding.title for finding in sorting.findings}
         titles |= {c.title.casefold(): c.title for c in sorting.carried if c.chair in group and c.sort == "finding"}
@@ -129,7 +129,7 @@ def _findings(opened: StudyReading, groups: Sequence[tuple[str, ...]]) -> Iterat
                 yield TimeCourse("finding", title, "", tuple(points), tuple(_came_and_went(points)))
 
 
-def _finding_points(sorting: SortedSnags, key: str, letter: str) -> Iterator[TimePoint]:
+def _finding_points(sorting: SortedFindings, key: str, letter: str) -> Iterator[TimePoint]:
     """A finding at one chair: in the study it was carried over from, and here."""
     for earlier in sorting.carried:
         if earlier.chair == letter and earlier.title.casefold() == key:

@@ -3,11 +3,12 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
+from typing import Literal
 
 from fresh_chair.core.chair.ledger import RecordAttached, RecordPut
 from fresh_chair.core.chair.records import Reading
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.findings.sorted_snags import SortedSnags
+from fresh_chair.core.findings.sorted_findings import SortedFindings
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chairs import CarriedFinding, Chair
 from fresh_chair.core.plan.study import Study
@@ -17,7 +18,8 @@ from fresh_chair.services.chair.enquiries import chair_of
 from fresh_chair.services.evidence.attachments import copy_files, relocated
 from fresh_chair.services.evidence.records import append_evidence
 from fresh_chair.services.file.carried_evidence import carried_evidence
-from fresh_chair.services.findings.sorting import sorted_snags_of
+from fresh_chair.services.findings.life import CarriedLife, carried_lives
+from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.plan.chairs import free_letter
 from fresh_chair.services.plan.plan_changes import change_plan, replaced
 from fresh_chair.services.study.open_study import OpenStudy, new_id, open_study
@@ -67,7 +69,8 @@ def carry_over(opened: OpenStudy, path: Path, letter: str) -> tuple[Chair, Carri
     """
     other = _open_other(opened, path)
     try:
-        source, sorted_snags = other.study, sorted_snags_of(other)
+        source, found = other.study, sorted_findings_of(other)
+        lives = carried_lives(other, found)
         delights, (records, files, ids) = _delights_at(other, letter), _records_of(other, letter)
         state = other.evidence.state
     finally:
@@ -83,7 +86,7 @@ def carry_over(opened: OpenStudy, path: Path, letter: str) -> tuple[Chair, Carri
     if machine.id in taken and taken[machine.id] != machine:
         machine = replace(machine, id=next(i for n in range(2, 99) if (i := f"{machine.id[:36]}-{n}") not in taken))
     chair = replace(old, letter=free_letter(study), machine=machine.id, hue=0)
-    carried = tuple(carried_of(source, sorted_snags, delights, letter, chair.letter))
+    carried = tuple(carried_of(source, found, lives, delights, letter, chair.letter))
     machines = study.machines if machine.id in taken else (*study.machines, machine)
     new = replaced(opened, chairs=(*study.chairs, chair), machines=machines, carried=(*study.carried, *carried))
     change_plan(opened, new)
@@ -128,34 +131,31 @@ def bring_readings(opened: OpenStudy, letter: str, path: Path, from_letter: str)
 
 
 def carried_of(
-    source: Study, sorted_snags: SortedSnags, delights: Sequence[Remark], letter: str, to: str
+    source: Study,
+    found: SortedFindings,
+    lives: Sequence[CarriedLife],
+    delights: Sequence[Remark],
+    letter: str,
+    to: str,
 ) -> Iterator[CarriedFinding]:
     """Findings and records of another study's chair, as they stand in this one.
 
     Args:
         source: The other study.
-        sorted_snags: Its findings.
+        found: Its findings.
+        lives: Findings that were carried over into it, each with its state there.
         delights: What pleased at that chair.
         letter: The chair's letter there.
         to: Its letter here.
     """
-    for finding in sorted_snags.findings:
-        spread = next((each for each in finding.spread if each.chair == letter), None)
-        if spread is None or not (spread.people or spread.others):
-            continue
-        yield CarriedFinding(
-            id=f"{to}-{finding.id}",
-            chair=to,
-            title=finding.title,
-            severity=finding.severity,
-            seen_by=len(spread.people),
-            tried=len(spread.tried),
-            uncounted=len(spread.others),
-            source=source.title,
-            source_id=source.id,
-        )
-    for earlier in sorted_snags.carried:
-        if earlier.chair == letter:
+    yield from _findings_at(source, found, letter, to)
+    for life in (each for each in lives if each.carried.chair == letter):
+        # One that was met again came along above, as it is now.
+        if life.state in ("", "gone", "not tried"):
+            gone: Literal["", "gone"] = "gone" if life.state == "gone" else life.carried.life
+            yield replace(life.carried, id=f"{to}-{life.carried.id}"[:200], chair=to, life=gone)
+    for earlier in found.carried:
+        if earlier.chair == letter and earlier.sort == "delight":
             yield replace(earlier, id=f"{to}-{earlier.id}"[:200], chair=to)
     for delight in delights:
         yield CarriedFinding(
@@ -165,6 +165,27 @@ def carried_of(
             sort="delight",
             source=source.title,
             source_id=source.id,
+        )
+
+
+def _findings_at(source: Study, found: SortedFindings, letter: str, to: str) -> Iterator[CarriedFinding]:
+    """The findings that were met at a chair."""
+    for view in found.findings:
+        spread = next((each for each in view.spread if each.chair == letter), None)
+        if spread is None or not (spread.people or spread.others):
+            continue
+        yield CarriedFinding(
+            id=f"{to}-{view.id}",
+            chair=to,
+            title=view.title,
+            severity=view.severity,
+            seen_by=len(spread.people),
+            tried=len(spread.tried),
+            uncounted=len(spread.others),
+            source=source.title,
+            source_id=source.id,
+            cards=view.cards,
+            number=view.finding.number,
         )
 
 

@@ -13,10 +13,11 @@ from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.evidence.ledger import circles, replay_evidence
 from fresh_chair.core.evidence.succession import release_circles
 from fresh_chair.core.findings.ledger import replay_sorting
+from fresh_chair.core.findings.observations import MARKED
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.contradictions import impossible_entries, outcome_contradictions
-from fresh_chair.core.sitting.journal import Entry, LineMeant
+from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.sitting import Sitting
@@ -137,11 +138,9 @@ def _journals(file: StudyFile, study: Study) -> list[FileCheck]:
     except FreshChairError as problem:
         return [FileCheck("journals", "cannot be read", (str(problem),))]
     problems = left_of_erased(study, Journals(file).bodies())
-    snags: set[str] = set()
+    marks: set[str] = set()
     for number, entries in journals.items():
-        snags |= {entry.id for entry in entries if getattr(entry.content, "mark", entry.content.kind) == "snag"}
-        told = [entry.content for entry in entries if isinstance(entry.content, LineMeant)]
-        snags |= {content.entry for content in told if content.meaning == "snag"}
+        marks |= {entry.id for entry in entries if getattr(entry.content, "mark", entry.content.kind) in MARKED}
         problems += _sitting_problems(study, number, entries)
     total = sum(len(entries) for entries in journals.values())
     found = f"{count_of(len(journals), 'journal')}, {count_of(total, 'entry', 'entries')}"
@@ -153,13 +152,14 @@ def _journals(file: StudyFile, study: Study) -> list[FileCheck]:
         return [*checks, FileCheck("findings", "cannot be read", (str(problem),))]
     sorted_out = replay_sorting(sorted_so_far)
     wrong = tuple(sorted_out.left_out.values())
-    missing = set(sorted_out.finding_of) - snags
+    held = {target.removeprefix("mark:") for target in sorted_out.findings_of if target.startswith("mark:")}
+    missing = held - marks
     found = f"{count_of(len(sorted_out.by_id), 'finding')} from {count_of(sorted_out.entries, 'entry', 'entries')}"
     # Whose figures were dropped, their snags went with them; which they were, nothing may tell any more.
     if missing and not all(erasure.figures_kept for erasure in Preparations(file).erasures()):
-        erased = f"{found}; {count_of(len(missing), 'snag')} of people who were erased"
+        erased = f"{found}; {count_of(len(missing), 'mark')} of people who were erased"
         return [*checks, FileCheck("findings", erased, wrong)]
-    strays = tuple(f"a finding holds a snag that no journal has: {snag}" for snag in sorted(missing))
+    strays = tuple(f"a finding stands on a mark that no journal has: {snag}" for snag in sorted(missing))
     return [*checks, FileCheck("findings", found, (*wrong, *strays))]
 
 

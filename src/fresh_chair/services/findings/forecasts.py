@@ -2,10 +2,10 @@
 
 from fresh_chair.core.evidence.records import Forecast
 from fresh_chair.core.findings.foreseen import ForeseenHunch, foreseen
-from fresh_chair.core.findings.sorted_snags import all_snags
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 from fresh_chair.services.evidence.records import evidence_of_kind
+from fresh_chair.services.findings.observations import marks_of
 from fresh_chair.services.study.snapshot import StudyReading
 
 
@@ -48,10 +48,13 @@ def _forecast_line(record: Forecast) -> ForecastLine:
 
 def hunches_held(opened: StudyReading) -> list[ForeseenHunch]:
     """Every hunch of a study against the attempts of the newcomers it spoke of."""
-    severity = {finding.id: finding.severity for finding in opened.findings.by_id.values()}
-    snags = all_snags(opened.study, opened.sittings, opened.findings)
+    state = opened.findings
     counted = [fact for fact in opened.facts() if opened.study.counted(fact.participant)]
-    told = [(snag, severity.get(snag.finding or "")) for snag in snags if opened.study.counted(snag.participant)]
+    told = []
+    for snag in marks_of(opened):
+        if snag.kind == "snag" and opened.study.counted(snag.participant):
+            judged = [state.by_id[name].severity for name in state.findings_of.get(snag.target, ())]
+            told.append((snag, max((each for each in judged if each is not None), default=None)))
     return foreseen(opened.hunches, counted, told)
 
 

@@ -169,7 +169,7 @@ def open_counts(opened: OpenStudy) -> OpenCounts:
     """Counts of the open work in each place; a sitting that has not gone on since the last time is not counted anew."""
     counted = {person.code for person in opened.study.people if person.counts}
     loose, tried = 0, set[tuple[str, str]]()
-    sorted_in = opened.findings.finding_of.keys()
+    sorted_in = {target.removeprefix("mark:") for target in opened.findings.findings_of}
     for seat in opened.study.seats:
         sitting = opened.sittings.get(seat.number)
         if sitting is None:

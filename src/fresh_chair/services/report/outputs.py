@@ -12,7 +12,8 @@ from fresh_chair import __version__
 from fresh_chair.core.evidence.kinds import OWN
 from fresh_chair.core.figures.facts import is_counted
 from fresh_chair.core.figures.study_figures import Weighing
-from fresh_chair.core.findings.sorted_snags import all_snags
+from fresh_chair.core.findings.entries.judgements import SeverityRated
+from fresh_chair.core.findings.state.parts import PARTS
 from fresh_chair.core.plan.people import code_alone
 from fresh_chair.core.sitting.contests import contests_of
 from fresh_chair.core.sitting.journal import Attached, Entry, RecordingOpened
@@ -21,7 +22,9 @@ from fresh_chair.core.sitting.walked import step_lines
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.walks import remark_words
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.findings.sorting import sorted_snags_of
+from fresh_chair.services.findings.life import life_states
+from fresh_chair.services.findings.observations import sorted_findings_of
+from fresh_chair.services.findings.workarounds import ways_taken
 from fresh_chair.services.report.documents import Produce
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.study.snapshot import StudyReading
@@ -29,6 +32,7 @@ from fresh_chair.services.system.child import in_child
 from fresh_chair.services.system.files import Written, copy_file, write_file
 
 if TYPE_CHECKING:
+    from fresh_chair.core.findings.sorted_findings import SortedFindings
     from fresh_chair.tell.report import ReportFacts, WalkFacts
 
 
@@ -82,7 +86,7 @@ def _report_facts(opened: StudyReading, figures: Weighing, words: Words, *, own:
     ]
     return ReportFacts(
         figures,
-        sorted_snags_of(opened),
+        sorted_findings_of(opened),
         run=phases.count(Phase.ENDED),
         broken_off=phases.count(Phase.BROKEN_OFF),
         to_run=phases.count(Phase.EMPTY),
@@ -182,12 +186,13 @@ def write_export(
         n: [_told(entry, with_people=with_people, with_files=with_files) for entry in listed]
         for n, listed in opened.entries.items()
     }
-    study, snags = opened.study, all_snags(opened.study, opened.sittings, opened.findings)
+    study, found = opened.study, sorted_findings_of(opened)
     yield write_file(folder / "attempts.csv", attempts_csv(study, opened.facts()).encode(), "attempts")
     yield write_file(folder / "answers.csv", answers_csv(study, opened.sittings).encode(), "answers")
     yield write_file(folder / "marks.csv", marks_csv(study, journals).encode(), "marks")
-    yield write_file(folder / "snags.csv", snags_csv(study, snags, sorted_snags_of(opened)).encode(), "snags")
+    yield write_file(folder / "snags.csv", snags_csv(study, found).encode(), "snags")
     yield from _walk_tables(opened, folder, with_files=with_files)
+    yield from _finding_tables(opened, folder, found)
     yield from _evidence_tables(opened, folder)
     if with_attachments is not None:
         yield from _attached_files(opened, with_attachments, folder)
@@ -201,7 +206,11 @@ def write_export(
         chair_states=opened.chair_states(),
         evidence=opened.evidence.entries,
     )
-    whole = study_json(told, journals, list(opened.sorting.entries), preparation)
+    # What raters gave unseen by each other leaves the study once they may see it.
+    sorting = [
+        e for e in opened.sorting.entries if opened.findings.settling or not isinstance(e.content, SeverityRated)
+    ]
+    whole = study_json(told, journals, sorting, preparation)
     yield write_file(folder / "study.json", whole.encode(), "the whole study")
 
 
@@ -223,6 +232,23 @@ def _walk_tables(opened: StudyReading, folder: Path, *, with_files: bool) -> Ite
     yield write_file(folder / "contest.csv", told.encode(), "contests")
     files = attachments_csv(study, sittings, with_files=with_files)
     yield write_file(folder / "attachments.csv", files.encode(), "attached files")
+
+
+def _finding_tables(opened: StudyReading, folder: Path, found: "SortedFindings") -> Iterator[Written]:
+    """The tables of findings, their severities, ratings and parts; of those there are any of."""
+    from fresh_chair.tell.finding_tables import findings_csv, parts_csv, ratings_csv, severities_csv
+
+    study, listed = opened.study, [view.finding for view in found.findings]
+    whole = findings_csv(study, found, life_states(opened, found), ways_taken(opened))
+    yield write_file(folder / "findings.csv", whole.encode(), "findings")
+    if any(finding.severities or finding.earlier_severities for finding in listed):
+        yield write_file(folder / "severities.csv", severities_csv(study, found).encode(), "severities")
+    # A rater's severity leaves the study once all may see it.
+    if opened.findings.settling:
+        yield write_file(folder / "ratings.csv", ratings_csv(study, found).encode(), "ratings")
+    for kind in PARTS:
+        if any(finding.parts.get(kind) for finding in listed):
+            yield write_file(folder / f"{kind}s.csv", parts_csv(study, found, kind).encode(), f"{kind}s")
 
 
 def _evidence_tables(opened: StudyReading, folder: Path) -> Iterator[Written]:

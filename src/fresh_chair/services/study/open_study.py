@@ -30,7 +30,8 @@ if TYPE_CHECKING:
     from fresh_chair.core.chair.ledger import ChairContent
     from fresh_chair.core.chair.state import State
     from fresh_chair.core.evidence.ledger import EvidenceEntry, EvidenceState
-    from fresh_chair.core.findings.ledger import Findings, SortEntry
+    from fresh_chair.core.findings.ledger import SortEntry
+    from fresh_chair.core.findings.state.finding import Findings
     from fresh_chair.core.plan.chair_states import ChairState
     from fresh_chair.core.sitting.journal import Entry
     from fresh_chair.core.sitting.state.sitting import Sitting

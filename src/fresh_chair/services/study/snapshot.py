@@ -18,7 +18,8 @@ from fresh_chair.services.study.replayed import ReplayedLedger
 if TYPE_CHECKING:
     from fresh_chair.core.evidence.ledger import EvidenceEntry, EvidenceState
     from fresh_chair.core.figures.facts import AttemptFact
-    from fresh_chair.core.findings.ledger import Findings, SortEntry
+    from fresh_chair.core.findings.ledger import SortEntry
+    from fresh_chair.core.findings.state.finding import Findings
     from fresh_chair.core.plan.chair_states import ChairState
     from fresh_chair.core.sitting.journal import Entry
     from fresh_chair.core.sitting.state.sitting import Sitting

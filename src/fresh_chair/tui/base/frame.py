@@ -48,6 +48,8 @@ class TopLine(Widget):
         reading = "" if session.opened.writable else "  beside another  " if session.opened.adds else "  reading only  "
         if session.opened.observes:
             reading = f"  {legible(session.opened.author)} watches  "
+        elif session.sort is not None and session.sort.rater:
+            reading = f"  {legible(session.sort.rater)} rates  "
         room = max(self.size.width - right.cell_length - len(reading) - 3, 8)
         title = clipped(legible(session.opened.study.title), room)
         left = Content.assemble((f" {title}", "$chalk bold"), (reading, "$ink on $clay") if reading else "")

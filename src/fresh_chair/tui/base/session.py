@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from fresh_chair.services.sitting.live import LiveSitting
     from fresh_chair.services.sitting.player_following import PlayerFollowing
     from fresh_chair.services.sitting.witness import Witness
+    from fresh_chair.tui.base.sort_in_hand import SortInHand
 
 
 @dataclass(slots=True)
@@ -29,6 +30,7 @@ class Session:
         greeted: Sittings whose words before the first card were read.
         writing: The document that is being written, whatever place one is in.
         following: The player whose place in a recording is followed.
+        sort: The filter, the lines and the observations in hand in Sort.
         reader: The reading of a chair that is under way, or the last one.
     """
 
@@ -46,6 +48,7 @@ class Session:
     greeted: set[int] = field(default_factory=set)
     writing: "WritingJob | None" = None
     following: "PlayerFollowing | None" = None
+    sort: "SortInHand | None" = None
 
     @property
     def in_hand(self) -> "LiveSitting | None":

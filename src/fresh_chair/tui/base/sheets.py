@@ -41,6 +41,11 @@ SHEET_CLASSES = {
     "later": ("evidence.later", "Later"),
     "releases": ("evidence.releases", "Releases"),
     "over_time": ("evidence.over_time", "OverTime"),
+    "finding": ("sort.page", "FindingSheet"),
+    "raters": ("sort.raters", "RatersSheet"),
+    "discovery": ("sort.discovery", "DiscoverySheet"),
+    "again": ("sort.again", "AgainSheet"),
+    "observers": ("sort.observers", "ObserversSheet"),
 }
 
 

@@ -24,7 +24,7 @@ class LookBack(Corrections):
     """The drawing.
 
     Args:
-        number: The planned sitting's number.
+        at: The planned sitting's number, or that and the entry to stand at.
     """
 
     CSS_PATH = Path(__file__).with_name("look_back.tcss")
@@ -46,7 +46,8 @@ class LookBack(Corrections):
         *correction_keys("lookback"),
     ]
 
-    def __init__(self, session: Session, number: int) -> None:
+    def __init__(self, session: Session, at: int | tuple[int, str]) -> None:
+        number, self._entry_wanted = (at, "") if isinstance(at, int) else at
         super().__init__(session, number)
         self._at = 0
         self._closer = False
@@ -60,8 +61,13 @@ class LookBack(Corrections):
             yield Static(id="entry", markup=False)
 
     def action_back(self) -> None:
-        """Go back to the sitting."""
-        self.action_go("sit")
+        """Go back to the sitting, or to the finding it was opened from."""
+        hand = self.session.sort
+        if hand is not None and hand.came_from:
+            finding, hand.came_from = hand.came_from, ""
+            self.open_sheet("finding", finding)
+        else:
+            self.action_go("sit")
 
     def arrived(self) -> None:
         """Draw once the width is known."""
@@ -85,9 +91,9 @@ class LookBack(Corrections):
         """Read the journal again, and stay at the entry one stood at."""
         stood = self._timed
         self._sitting = over_time(self.session.opened, self._number)
-        if stood is not None:
-            ids = [timed.line.entry.id for timed in self._sitting.entries]
-            self._at = ids.index(stood.line.entry.id) if stood.line.entry.id in ids else min(self._at, len(ids) - 1)
+        wanted = self._entry_wanted if stood is None else stood.line.entry.id
+        ids = [timed.line.entry.id for timed in self._sitting.entries]
+        self._at = ids.index(wanted) if wanted in ids else max(min(self._at, len(ids) - 1), 0)
         self._show()
 
     def _show(self) -> None:

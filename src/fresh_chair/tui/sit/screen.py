@@ -9,6 +9,7 @@ from textual.content import Content
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.timebox import Timebox
 from fresh_chair.services.sitting.view import SittingView
+from fresh_chair.tui.base.parts import Parts
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.sit.live.base import SitBase
 from fresh_chair.tui.sit.live.chair_witness import ChairWitness
@@ -16,7 +17,7 @@ from fresh_chair.tui.sit.live.course import Course
 from fresh_chair.tui.sit.live.endings import Endings
 from fresh_chair.tui.sit.live.keys import KEYS, may_log
 from fresh_chair.tui.sit.live.marks import Marks
-from fresh_chair.tui.sit.live.part import Parts
+from fresh_chair.tui.sit.live.observing import Observing
 from fresh_chair.tui.sit.live.player import Player
 from fresh_chair.tui.sit.live.remarks import Remarks
 from fresh_chair.tui.sit.live.stage import Stage
@@ -43,6 +44,7 @@ class Sit(SitBase):
                 "marks": self._marks,
                 "remarks": Remarks(self),
                 "player": self._player,
+                "observing": Observing(self),
             }
         )
 

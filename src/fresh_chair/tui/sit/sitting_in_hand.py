@@ -8,7 +8,7 @@ from textual import on, work
 from textual.app import App
 from textual.message import Message
 
-from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.errors import FreshChairError, Refused
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.system.clock import running_ns
@@ -127,7 +127,10 @@ class SittingKeeping(App[None]):
         session, opened = self.session, self.session.opened
         phase = opened.phase(message.number)
         in_hand = session.in_hand
-        if in_hand is not None and in_hand.seat.number == message.number:
+        if session.sort is not None and session.sort.rater:
+            said = "A rater judges findings, and runs no sitting."
+            self.say_problem(Refused(said, "Open the study without --rater."))
+        elif in_hand is not None and in_hand.seat.number == message.number:
             self.post_message(Go("sit"))
         elif phase.open and opened.observes:
             self._join(message.number)

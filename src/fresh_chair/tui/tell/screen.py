@@ -18,7 +18,7 @@ from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import position_sentence
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.findings.sorting import sorted_snags_of
+from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.report.documents import WritingJob
 from fresh_chair.services.report.outputs import produced
 from fresh_chair.services.study.snapshot import StudySnapshot
@@ -87,7 +87,7 @@ class Tell(Place):
         weighing = self._weighing
         if weighing is None:
             return
-        study, sorted_snags = weighing.study, sorted_snags_of(self.session.opened)
+        study, sorted_findings = weighing.study, sorted_findings_of(self.session.opened)
         voids = sum(fact.outcome is Outcome.VOID for fact in weighing.facts)
         parts = [
             Content.styled(legible(study.title), "bold $lamp"),
@@ -103,18 +103,18 @@ class Tell(Place):
             *self._small_times(weighing),
             Content(""),
             Content.assemble(
-                (f"3  findings: {len(sorted_snags.findings)}", "bold $chalk"),
+                (f"3  findings: {len(sorted_findings.findings)}", "bold $chalk"),
                 (
-                    f"   {count_of(len(sorted_snags.loose), 'snag')} to sort yet",
-                    "$clay" if sorted_snags.loose else "$thread",
+                    f"   {count_of(len(sorted_findings.loose), 'snag')} to sort yet",
+                    "$clay" if sorted_findings.loose else "$thread",
                 ),
             ),
         ]
-        for finding in sorted_snags.findings[:6]:
+        for finding in sorted_findings.findings[:6]:
             severity = "?" if finding.severity is None else self.signs.severities[finding.severity]
             parts.append(Content.assemble((f"   {severity} ", "$clay"), (legible(finding.title), "$chalk")))
-        if len(sorted_snags.findings) > 6:
-            parts.append(Content.styled(f"     and {len(sorted_snags.findings) - 6} more", "$thread"))
+        if len(sorted_findings.findings) > 6:
+            parts.append(Content.styled(f"     and {len(sorted_findings.findings) - 6} more", "$thread"))
         parts += [
             Content(""),
             Content.styled("report.md and report.html carry all of it; the HTML needs no other file.", "$thread"),

@@ -13,6 +13,7 @@ from textual.widgets import Static
 from textual.worker import get_current_worker
 
 from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.study_figures import Weighing
 from fresh_chair.core.text import clipped, legible
@@ -155,11 +156,7 @@ class Weigh(Place):
                 for outcome, count in cell.counts.items()
             ]
             parts.append(Content.assemble((f"{chair.letter} ", chair_colour(chair)), *signs))
-            extra = []
-            if cell.said_done_was_not:
-                extra.append(f"said done, was not: {cell.said_done_was_not}")
-            if cell.assists:
-                extra.append("helped once" if cell.assists == 1 else f"helped {cell.assists} times")
+            extra = _besides(cell)
             if extra:
                 parts.append(Content.styled("  " + "; ".join(extra), "$thread"))
         parts.append(Content(""))
@@ -188,3 +185,15 @@ class Weigh(Place):
     def action_scroll(self, rows: int) -> None:
         """Scroll the figures."""
         self.query_one("#figures").scroll_relative(y=rows, animate=False)
+
+
+def _besides(cell: CellFigures) -> list[str]:
+    """Things that stand beside the outcomes of a cell, in a few words each."""
+    extra = []
+    if cell.said_done_was_not:
+        extra.append(f"said done, was not: {cell.said_done_was_not}")
+    if cell.assists:
+        extra.append("helped once" if cell.assists == 1 else f"helped {cell.assists} times")
+    if cell.by_workaround:
+        extra.append(f"completed only by a workaround: {cell.by_workaround}")
+    return extra

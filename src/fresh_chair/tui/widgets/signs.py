@@ -47,6 +47,7 @@ class Signs:
     open_low: str
     expert: str
     worse: str
+    tied: str
     limit: str
     dot: str
     dash: str
@@ -73,6 +74,7 @@ FULL = Signs(
     open_low="◄",
     expert="▲",
     worse="▼",
+    tied="»",
     limit="│",
     dot="·",
     dash="–",
@@ -98,6 +100,7 @@ PLAIN = Signs(
     open_low="<",
     expert="^",
     worse="v",
+    tied="=",
     limit="|",
     dot="-",
     dash="-",

@@ -31,7 +31,7 @@ from fresh_chair.core.text import clipped
 Route = Literal["", "expected", "another", "only with a workaround"]
 GaveUpWhy = Literal["", "not found", "not there"]
 _NAME = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
-_ENDINGS = {outcome.words: outcome for outcome in Outcome} | {outcome.value: outcome for outcome in Outcome}
+ENDINGS = {outcome.words: outcome for outcome in Outcome} | {outcome.value: outcome for outcome in Outcome}
 
 
 @frozen
@@ -246,7 +246,7 @@ class PreferenceGiven(Happening):
 
 def _ended(at_ns: int, rest: str) -> list[TimedContent]:
     words, _, reason = rest.partition(": ")
-    outcome = _ENDINGS.get(words.strip())
+    outcome = ENDINGS.get(words.strip())
     if outcome is None:
         raise ValueError(f"{shown(words)} is no ending; these are: {', '.join(o.words for o in Outcome)}")
     return one(at_ns, OutcomeJudged, outcome=outcome.value, reason=words_meant(reason))

@@ -44,6 +44,14 @@ class Wait:
     how: str = ""
 
 
+@frozen
+class SeenOutcome:
+    """How a second observer judged an attempt; it is counted nowhere."""
+
+    outcome: Outcome
+    reason: str
+
+
 # Help that does not change what an attempt counts as: the card again, and a kind word.
 NO_ASSIST = ("repeated the card", "encouraged")
 
@@ -56,6 +64,7 @@ class Attempt:
 
     Attributes:
         judged_by: The entry that judged it; `evidence` is how its outcome is known.
+        seen_as: The outcome as each second observer judged it, by name.
     """
 
     number: int
@@ -94,6 +103,7 @@ class Attempt:
     unreadable: bool = False
     judged_by: str = ""
     evidence: Evidence = BESIDE_A_NEWCOMER
+    seen_as: dict[str, SeenOutcome] = field(default_factory=dict)
 
     @property
     def judged(self) -> bool:

@@ -64,6 +64,7 @@ class Sitting:
     Args:
         number: The planned sitting's number.
         cards: The cards in the order planned for it.
+        observed_taken: Marks an observer alone made, by entry: whether each was taken, and by whom it was made.
     """
 
     number: int
@@ -96,6 +97,7 @@ class Sitting:
     left_out: dict[str, str] = field(default_factory=dict)
     walk: Walk | None = None
     attachments: list[AttachedFile] = field(default_factory=list)
+    observed_taken: dict[str, tuple[bool, str]] = field(default_factory=dict)
 
     @property
     def at_ns(self) -> int:

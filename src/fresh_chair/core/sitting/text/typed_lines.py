@@ -9,7 +9,17 @@ from typing import Any
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import InputError, JournalError
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.core.sitting.entries import answers, attached, corrections, course, lanes, marks, opinions, remarks
+from fresh_chair.core.sitting.entries import (
+    answers,
+    attached,
+    corrections,
+    course,
+    lanes,
+    marks,
+    observed,
+    opinions,
+    remarks,
+)
 from fresh_chair.core.sitting.entries.answers import ANSWERS
 from fresh_chair.core.sitting.entries.course import COURSE
 from fresh_chair.core.sitting.entries.lanes import LANES
@@ -163,6 +173,7 @@ _VERBS: dict[str, Reader] = {
     **motion.VERBS,
     **contest.VERBS,
     **attached.VERBS,
+    **observed.VERBS,
     "entry": lambda at, rest: [TimedContent(at, checked(lambda: _content(rest)))],
 }
 

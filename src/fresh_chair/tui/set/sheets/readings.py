@@ -61,12 +61,10 @@ class Readings(Records):
             (borrowed_words(reading), "$clay"),
         )
 
-    def draw_beside(self) -> None:
+    def told(self, held: Held) -> Content:
         """The same thing over time at this chair, and at the others."""
-        held = self.here
-        if held is None or not isinstance(held.record, Reading):
-            self.detail(Content(""))
-            return
+        if not isinstance(held.record, Reading):
+            return Content("")
         reading, ledgers = held.record, self.session.opened.known_chairs.all
         alike = [
             series
@@ -80,7 +78,7 @@ class Readings(Records):
         parts += [line for s in alike if s.taken[0].chair == self.letter for line in series_lines(s, width, self.signs)]
         parts += [Content(""), Content.styled("across chairs", "$thread"), Content(legible(across(alike)))]
         parts += link_lines(self, target_of(self, held))
-        self.detail(Content("\n").join(parts))
+        return Content("\n").join(parts)
 
     @asks
     async def action_add(self) -> None:

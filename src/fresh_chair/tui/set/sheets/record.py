@@ -58,5 +58,10 @@ class RecordSheet(FieldSheet):
         return done
 
     def action_back(self) -> None:
-        """Go back to the list."""
-        self.open_sheet(self._from)
+        """Go back to the list, or to the finding it was opened from."""
+        hand = self.session.sort
+        if hand is not None and hand.came_from:
+            finding, hand.came_from = hand.came_from, ""
+            self.open_sheet("finding", finding)
+        else:
+            self.open_sheet(self._from)

@@ -194,12 +194,8 @@ class Records(SetSheet):
         )
 
     @on(OptionList.OptionHighlighted, "#list")
-    def _moved(self) -> None:
-        # A handler is called for each class that has one; the sheet's own way of drawing is called once.
-        self.draw_beside()
-
     def draw_beside(self) -> None:
-        """Show the record in hand."""
+        """Show the record in hand. A sheet overrides `told`: a handler is called for each class that has one."""
         held = self.here
         self.detail(Content("") if held is None else self.told(held))
 

@@ -148,6 +148,9 @@ KEYS: list[BindingType] = [
         key_display="Bksp",
         tooltip="End the sitting before its end, with why",
     ),
+    Binding(
+        "J", "do('observing.see')", "as I saw it", id="sit.see", tooltip="How the last attempt ended, as you saw it"
+    ),
     Binding("j", "journal", "journal", id="sit.journal", tooltip="Every entry: strike, move, reword, add late"),
     Binding("l", "look_back", "over time", id="sit.look_back", tooltip="A sitting that is over as a drawing"),
     Binding("1", "go('plan')", "the board", id="sit.board", tooltip="Go to Plan"),
@@ -173,6 +176,7 @@ LOGS: dict[str, str] = {
     "stop": "attempt_stopped",
     "judge": "outcome_judged",
     "rate": "ease_rated",
+    "see": "outcome_seen",
     "answer": "usability_answered",
     "close_sitting": "sitting_ended",
 }

@@ -17,9 +17,9 @@ from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.timebox import Timebox
 from fresh_chair.services.sitting.view import SittingView
 from fresh_chair.services.walk.walks import WalkView, walk_view
+from fresh_chair.tui.base.parts import Parts
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.sit.live.base import SitBase
-from fresh_chair.tui.sit.live.part import Parts
 from fresh_chair.tui.sit.live.player import Player
 from fresh_chair.tui.sit.live.remarks import Remarks
 from fresh_chair.tui.sit.walk.contest import ContestKeys

@@ -49,7 +49,8 @@ def _completion(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width
     for chair, cell in cells:
         rate = cell.lenient
         alone = f", {cell.strict.x} alone" if rate.n else ""
-        said = f"{rate.x} of {rate.n}{alone}" if rate.n else "nobody yet"
+        round_about = f", {cell.by_workaround} by a workaround" if cell.by_workaround else ""
+        said = f"{rate.x} of {rate.n}{alone}{round_about}" if rate.n else "nobody yet"
         rows.append(_row(chair, name_width, interval_row(rate, axis, signs, chair_colour(chair)), said))
     scale = scale_row(axis, [0.0, 0.25, 0.5, 0.75, 1.0], lambda share: f"{100 * share:.0f}%")
     return [*rows, Content.assemble(" " * name_width, scale)]
