@@ -12,6 +12,7 @@ from bench.chairs import chairs
 from bench.evidence import evidence
 from bench.pty_program import PtyProgram
 from bench.sitting import sitting
+from bench.sorting import sorting
 from bench.spread import spread, timed
 from bench.studies import PROGRAM, large_facts, large_study, long_journal, random_orders, study_to_plan
 from bench.walks import walks
@@ -28,6 +29,7 @@ def main() -> None:
         sitting(folder)
         walks(folder)
         evidence(folder)
+        sorting(folder)
         _replay()
         _large_plan(folder)
         chairs(folder)

@@ -5,7 +5,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
-from textual.widgets import Input, OptionList
+from textual.widgets import Input
 
 from fresh_chair.services.plan.people import add_person
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
@@ -20,6 +20,7 @@ from fresh_chair.tui.sort.screen import Sort
 from fresh_chair.tui.start import Begun, Start
 from fresh_chair.tui.weigh.screen import Weigh
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
+from fresh_chair.tui.widgets.line_list import LineList
 from tests.builders import small_study
 from tests.tui.conftest import SIZES, WIDE, picture, shows, until
 from tests.tui.sit.test_sitting import seated
@@ -120,7 +121,7 @@ async def test_a_question_keeps_the_keys_whatever_tab_or_a_click_does(demo: Open
         await pilot.press("d")
         await until(pilot, lambda: app.screen.query_one(Input).value == "abcd")
         await pilot.press("escape")
-        await until(pilot, lambda: app.focused is app.screen.query_one("#loose"))
+        await until(pilot, lambda: app.focused is app.screen.query_one("#observations"))
         await pilot.press("tab", "v", "tab", "shift+tab")
         await until(pilot, lambda: app.focused is app.screen.query_one(ChoiceLine))
         await pilot.press("2")
@@ -200,21 +201,17 @@ async def test_in_sort_what_was_in_hand_stays_in_hand_when_the_list_sorts_itself
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("4")
-        await until(
-            pilot,
-            lambda: isinstance(app.screen, Sort) and bool(app.screen.query_one("#findings", OptionList).option_count),
-        )
-        findings = app.screen.query_one("#findings", OptionList)
-        await pilot.press("tab", "end")
-        assert findings.highlighted_option is not None
-        mine = findings.highlighted_option.id
+        await until(pilot, lambda: isinstance(app.screen, Sort) and app.screen.query_one("#findings", LineList).here)
+        findings = app.screen.query_one("#findings", LineList)
+        await pilot.press("tab", "home", *["down"] * 11)
+        mine, at = findings.here or "", findings.selection.at
+        assert demo.findings.by_id[mine].severity != 4
         # Worse than all others now, it moves to the top of the list.
         await pilot.press("v")
         await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
         await pilot.press("4", *"nobody got past it", "enter")
-        await until(pilot, lambda: demo.findings.by_id[str(mine)].severity == 4)
-        await until(pilot, lambda: (option := findings.highlighted_option) is not None and option.id == mine)
-        assert findings.highlighted != findings.option_count - 1
+        await until(pilot, lambda: demo.findings.by_id[mine].severity == 4)
+        await until(pilot, lambda: findings.here == mine and findings.selection.at != at)
 
 
 async def test_in_sort_the_last_change_is_taken_back_by_a_key(demo: OpenStudy) -> None:
@@ -222,7 +219,7 @@ async def test_in_sort_the_last_change_is_taken_back_by_a_key(demo: OpenStudy) -
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("4")
         await until(pilot, lambda: isinstance(app.screen, Sort) and "loose snags: 41" in picture(app))
-        await pilot.press("o")
+        await pilot.press("f", "2", "2", "o")
         await until(pilot, lambda: app.screen.query_one(WordLine).asking)
         await pilot.press(*"too soon", "enter")
         await until(pilot, lambda: "loose snags: 40" in picture(app))

@@ -1,7 +1,7 @@
 """Made-up behaviour written down as journals, the way a moderator would have logged it."""
 
 import tomllib
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, timedelta
 from functools import cache
 from importlib.resources import files
@@ -18,6 +18,7 @@ from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.plan.text.outline import study_from_outline
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Content, Entry
+from fresh_chair.demo.judged import carried_findings, judgements
 from fresh_chair.demo.simulator import EXPERT, Behaviour, MadeUpEvent, behave, troubles, usability
 from fresh_chair.demo.sitting_kinds import OVERLAPPED, OVERLAPPED_CARD, answers, of_its_kind
 
@@ -83,7 +84,8 @@ def demo_evidence() -> str:
 
 def demo_study() -> Study:
     """The plan of the demo."""
-    return study_from_outline(scenario(), name="scenario.toml", study_id="tern-harbour")
+    study = study_from_outline(scenario(), name="scenario.toml", study_id="tern-harbour")
+    return replace(study, carried=carried_findings())
 
 
 def demo_hunches() -> list[Hunch]:
@@ -140,7 +142,7 @@ def demo_journals(study: Study) -> dict[int, list[Entry]]:
 
 
 def demo_ledger(journals: dict[int, list[Entry]]) -> list[sorting.SortEntry]:
-    """The sorting so far: snags of the first twelve sittings that were seen more than once."""
+    """The sorting so far: snags of the first twelve sittings that were seen more than once, and their judgements."""
     finding_of = {words: trouble for trouble in troubles()["trouble"] for words in trouble["words"]}
     seen: dict[str, list[str]] = {}
     for number in range(FIRST_COUNTED, FIRST_COUNTED + 12):
@@ -150,25 +152,27 @@ def demo_ledger(journals: dict[int, list[Entry]]) -> list[sorting.SortEntry]:
             if isinstance(entry.content, j.SnagSeen) and trouble is not None:
                 seen.setdefault(trouble["finding"], []).append(entry.id)
     contents: list[sorting.SortContent] = []
+    ids: dict[str, str] = {}
     for index, (title, snags) in enumerate(seen.items(), start=1):
         if len(snags) < 2:
             continue
-        finding = f"F{index:02}"
+        finding = ids[title] = f"F{index:02}"
         contents.append(FindingOpened(finding, title))
         contents += [SnagJoined(finding, snag) for snag in snags]
         trouble = next(t for t in troubles()["trouble"] if t["finding"] == title)
         if index % 5:
             contents.append(SeverityJudged(finding, trouble["severity"], trouble["reason"]))
     last = journals[max(journals)][-1].moment
+    whole = [*(("moderator", content) for content in contents), *judgements(ids, journals)]
     return [
         sorting.SortEntry(
             sorting.sort_id(number),
             number,
             Moment(last.ticks_ns + number * 9 * SECOND, last.boot, last.wall_ns + number * 9 * SECOND),
-            "moderator",
+            author,
             content,
         )
-        for number, content in enumerate(contents, start=1)
+        for number, (author, content) in enumerate(whole, start=1)
     ]
 
 

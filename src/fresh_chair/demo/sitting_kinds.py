@@ -11,13 +11,17 @@ from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Content, Entry
+from fresh_chair.core.sitting.state.outcome import Outcome
 
 RECORDED = 15
 RECORDING = "recordings/sitting-15.webm"
 RECORDING_OFFSET = 94.0
 WATCHED = 18
 OBSERVER = "Mo"
+SEEN_OTHERWISE = 3
 CORRECTED = 16
+# The attempt of that sitting that was completed only with a workaround.
+ROUND_ABOUT = 3
 REFUSED = 2
 # Where one card's installation runs on while the next card is done.
 OVERLAPPED = 13
@@ -90,12 +94,19 @@ def _watched(entries: list[Entry], random: Random) -> list[Entry]:
             content = j.Marked("hesitates")
         elif isinstance(entry.content, j.WaitEnded) and quotes:
             content = j.QuoteTaken(quotes.pop(0))
+        elif isinstance(entry.content, j.SaidDone):
+            content = j.SaidDone()
         after = entries[index + 1].moment if index + 1 < len(entries) else entry.moment
         room = (after.ticks_ns - entry.moment.ticks_ns) / SECOND
         if content is not None and room > 0.5:
             found.append(
                 (index + 1, _moved(entry.moment, min(random.uniform(0.3, 2.0), room * 0.8)), OBSERVER, content)
             )
+    judged = [entry.content.outcome for entry in entries if isinstance(entry.content, j.OutcomeJudged)]
+    # The observer judges each attempt afterwards, and sees one of them otherwise.
+    for number, outcome in enumerate(judged, start=1):
+        seen = j.OutcomeSeen(number, Outcome.HELPED if number == SEEN_OTHERWISE else outcome)
+        found.append((len(entries), _moved(entries[-1].moment, 60 + 20 * number), OBSERVER, seen))
     return _put(entries, found)
 
 
@@ -105,16 +116,18 @@ def _corrected(entries: list[Entry], _: Random) -> list[Entry]:
     snag = next(entry for entry in entries if isinstance(entry.content, j.SnagSeen))
     wrong = next(entry for entry in entries if isinstance(entry.content, j.WrongPlace))
     started = next(entry for entry in entries if isinstance(entry.content, j.AttemptStarted))
-    at = (started.moment.ticks_ns - entries[0].moment.ticks_ns) / SECOND + 6
+    seconds = (started.moment.ticks_ns - entries[0].moment.ticks_ns) / SECOND + 6
     contents: list[Content] = [
         j.MarkMoved(snag.id, 6, "pressed late: I was handing over the card"),
         j.Struck(wrong.id, "she was reading the card again, not looking for it"),
-        j.AddedLate("quote", round(at, 1), "shall I just press things", "heard it on the recording of the room"),
+        j.AddedLate("quote", round(seconds, 1), "shall I just press things", "heard it on the recording of the room"),
     ]
     last = len(entries)
-    return _put(
-        entries, [(last, _moved(evening, 40 * step), "moderator", content) for step, content in enumerate(contents)]
-    )
+    judged = [index for index, entry in enumerate(entries) if isinstance(entry.content, j.OutcomeJudged)]
+    at = judged[ROUND_ABOUT - 1]
+    told: Content = j.OutcomeTold(route="only with a workaround")
+    evening_marks = [(last, _moved(evening, 40 * step), "moderator", content) for step, content in enumerate(contents)]
+    return _put(entries, [*evening_marks, (at + 1, entries[at].moment, "moderator", told)])
 
 
 def _refused(entries: list[Entry], _: Random) -> list[Entry]:

@@ -25,7 +25,8 @@ def list_findings(path: StudyArgument, json: JsonOption = False) -> None:
         return
     for view in found.findings:
         held = view.finding
-        severity = "?" if held.severity is None else str(held.severity)
+        unknown = "?" if held.sort == "problem" else "-"
+        severity = unknown if held.severity is None else str(held.severity)
         excused = f" (excused {held.excused})" if held.excused is not None else ""
         sort = "" if held.sort == "problem" else f"  [{held.sort}]"
         state = f"  {states[view.id]}" if states.get(view.id) else ""

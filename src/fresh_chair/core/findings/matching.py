@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable, Iterable, Sequence
+from functools import lru_cache
 
 from fresh_chair.core.findings.observations import Observation
 
@@ -11,6 +12,7 @@ _MARKS = re.compile(r"[^\w\s]+", re.UNICODE)
 Closeness = Callable[[str, Sequence[str]], Sequence[float]]
 
 
+@lru_cache(maxsize=20_000)
 def words_key(words: str) -> str:
     """Words without capitals, marks and doubled spaces: observations of one key are taken up together.
 

@@ -1,6 +1,6 @@
 """The two lists of Sort: observations as they were met, findings with who met them where."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
 from fresh_chair.core.figures.completion import adjusted_wald
@@ -125,10 +125,9 @@ def sorted_findings(
         findings: The state of the sorting ledger.
         facts: Attempts of counted newcomers.
     """
-    cards = {card.id: index for index, card in enumerate(study.cards)}
     held = findings.findings_of
-    fed = (replace(o, findings=tuple(held[o.target])) if o.target in held else o for o in observations)
-    ordered = sorted(fed, key=lambda o: (cards.get(o.card, -1), o.chair, o.sitting, o.at_ns))
+    fed = [replace(o, findings=tuple(held[o.target])) if o.target in held else o for o in observations]
+    ordered = in_order(study, fed)
     by_target = {each.target: each for each in ordered}
     by_attempt = {(fact.sitting, fact.attempt): fact for fact in facts}
     tried: dict[tuple[str, str], set[str]] = {}
@@ -141,6 +140,12 @@ def sorted_findings(
     ]
     views.sort(key=lambda view: (-(-1 if view.severity is None else view.severity), -len(view.people), view.title))
     return SortedFindings(tuple(ordered), tuple(views), study.carried)
+
+
+def in_order(study: Study, observations: Iterable[Observation]) -> list[Observation]:
+    """Observations of one card together, in the order of the script; those of none first."""
+    cards = {card.id: index for index, card in enumerate(study.cards)}
+    return sorted(observations, key=lambda o: (cards.get(o.card, -1), o.chair, o.sitting, o.at_ns))
 
 
 def _view(

@@ -63,6 +63,9 @@ def life_line(opened: StudyReading, view: FindingView) -> list[LifeStation]:
 
 def life_states(opened: StudyReading, found: SortedFindings) -> dict[str, Life]:
     """The newest state of each finding that has a life line, by id."""
+    if not opened.study.carried and not successions(opened.evidence.state):
+        # Nothing is held against anything; the screen asks after each key.
+        return {}
     return {view.id: line[-1].state for view in found.findings if (line := life_line(opened, view))}
 
 

@@ -6,7 +6,7 @@ from fresh_chair.core.chair.records import evidence_of, kind_of
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.findings.matching import alike
 from fresh_chair.core.findings.observations import Observation, marks_of_sittings
-from fresh_chair.core.findings.sorted_findings import SortedFindings, sorted_findings
+from fresh_chair.core.findings.sorted_findings import FindingView, SortedFindings, in_order, sorted_findings
 from fresh_chair.services.chair.records import record_lines
 from fresh_chair.services.study.snapshot import StudyReading
 
@@ -17,9 +17,11 @@ def sorted_findings_of(opened: StudyReading) -> SortedFindings:
 
 
 def marks_of(opened: StudyReading) -> list[Observation]:
-    """Every mark of every sitting, in the order of sittings and time; read once for each state of the journals."""
+    """Every mark of every sitting, those of one card together; read once for each state of the journals."""
     study, sittings = opened.study, opened.sittings
-    return opened.computed.value("marks", study, opened.entries, lambda: marks_of_sittings(study, sittings))
+    return opened.computed.value(
+        "marks", study, opened.entries, lambda: in_order(study, marks_of_sittings(study, sittings))
+    )
 
 
 def observations_of(opened: StudyReading) -> list[Observation]:
@@ -56,3 +58,17 @@ def closeness(words: str, others: Sequence[str]) -> list[float]:
     from rapidfuzz import fuzz, process
 
     return [float(close) / 100 for close in process.cdist([words], list(others), scorer=fuzz.token_set_ratio)[0]]
+
+
+# From here on a finding is offered for an observation.
+_NEAR = 0.72
+
+
+def near_findings(observation: Observation, findings: Sequence[FindingView], *, most: int = 3) -> list[FindingView]:
+    """The findings whose observations look like one, the closest first; they are offered, and nothing is joined."""
+    if not observation.words or not findings:
+        return []
+    texts = [" ".join(each.words for each in view.observations[:6]) or view.title for view in findings]
+    close = zip(findings, closeness(observation.words.casefold(), texts), strict=True)
+    near = sorted(((view, how) for view, how in close if how >= _NEAR), key=lambda each: -each[1])
+    return [view for view, _ in near[:most]]

@@ -10,6 +10,7 @@ from fresh_chair.core.findings.observed import SeenMark, matched
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.authors import MODERATOR
 from fresh_chair.core.sitting.journal import ObservedTaken, OutcomeSeen
+from fresh_chair.core.sitting.rules import OBSERVABLE
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.sitting.live import LiveSitting
@@ -115,6 +116,9 @@ def _marks(sitting: Sitting) -> Iterator[SeenMark]:
     for attempt in sitting.attempts:
         for tick in attempt.ticks:
             on_line.add(tick.entry)
+            # Waits and talk are the moderator's alone to log.
+            if tick.kind not in OBSERVABLE:
+                continue
             who = tick.observer or _author(sitting, tick.entry)
             kind = str(tick.what) if tick.kind == "marked" else tick.kind.replace("_", " ")
             yield SeenMark(kind, tick.at_ns / SECOND, who, tick.entry, words.get(tick.entry, ""))

@@ -40,7 +40,7 @@ class Membership(ScreenPart[SortBase]):
         observation = sort.observation_in_hand
         if observation is None:
             return
-        together = [observation, *same_words(observation, sort.observations())]
+        together = [observation, *same_words(observation, sort.shown)]
         if observation.target in sort.hand.taken:
             for each in together:
                 sort.hand.taken.pop(each.target, None)
@@ -48,7 +48,7 @@ class Membership(ScreenPart[SortBase]):
             sort.hand.taken |= dict.fromkeys(each.target for each in together)
             if len(together) > 1:
                 sort.tell(f"Taken up with {len(together) - 1} that say the same.")
-        sort.list_of("observations").draw_again()
+        sort.list_of("observations").draw_again({each.target for each in together})
         sort.draw_heads()
         sort.refresh_bindings()
 
@@ -64,7 +64,7 @@ class Membership(ScreenPart[SortBase]):
                 sort.hand.taken.clear()
                 sort.hand.lines["findings"] = made[0]
                 sort.draw()
-                view = sort.found.by_id[made[0]]
+                view = sort.by_id[made[0]]
                 sort.tell(f"F{view.finding.number}, a new finding with {taken_words(len(chosen))}.")
             return done
 
@@ -89,10 +89,10 @@ class Membership(ScreenPart[SortBase]):
         view = sort.finding_in_hand
         of = sort.hand.inside or (view.id if view is not None and view.id in observation.findings else "")
         of = of or observation.findings[0]
-        inside = set(sort.found.by_id[of].finding.evidence)
+        inside = set(sort.by_id[of].finding.evidence)
         targets = [target for target in sort.chosen if target in inside] or [observation.target]
         if sort.change(lambda: sorting.part(sort.session.opened, of, targets)):
-            sort.tell(f"Taken out of {finding_words(sort.found.by_id[of])}.")
+            sort.tell(f"Taken out of {finding_words(sort.by_id[of])}.")
 
     @asks
     async def split(self) -> None:
@@ -108,7 +108,7 @@ class Membership(ScreenPart[SortBase]):
                 hand.taken.clear()
                 hand.lines["findings"] = made[0]
                 sort.draw()
-                sort.tell(f"Split: {finding_words(sort.found.by_id[made[0]])}.")
+                sort.tell(f"Split: {finding_words(sort.by_id[made[0]])}.")
             return done
 
         if whole and chosen:
@@ -119,15 +119,15 @@ class Membership(ScreenPart[SortBase]):
         sort, view = self.screen, self.screen.finding_in_hand
         if view is None:
             return
-        first = sort.found.by_id.get(sort.hand.merging)
+        first = sort.by_id.get(sort.hand.merging)
         if first is None:
             sort.hand.merging = view.id
-            sort.list_of("findings").draw_again()
+            sort.list_of("findings").draw_again({view.id})
             sort.tell(f"{finding_words(view)} is ... m at the finding that it is; Esc leaves it.")
             return
         sort.hand.merging = ""
         if first.id == view.id:
-            sort.list_of("findings").draw_again()
+            sort.list_of("findings").draw_again({view.id})
             sort.clear_notice()
         elif sort.change(lambda: sorting.merge(sort.session.opened, first.id, view.id)):
             sort.tell(f"F{first.finding.number} is {finding_words(view)} now, and leads there. u takes it back.")
@@ -191,7 +191,7 @@ class Membership(ScreenPart[SortBase]):
         if sort.attempt(lambda: made.append(sorting.open_carried(opened, carried.carried.id))):
             sort.hand.lines["findings"] = made[0]
             sort.draw()
-            sort.tell(f"{finding_words(sort.found.by_id[made[0]])} is the one of {legible(carried.carried.source)}.")
+            sort.tell(f"{finding_words(sort.by_id[made[0]])} is the one of {legible(carried.carried.source)}.")
 
     @asks
     async def words(self) -> None:
@@ -223,7 +223,7 @@ class Membership(ScreenPart[SortBase]):
             sort.draw()
             back = [each.target for each in sort.found.observations if each.target in done[0].targets]
             sort.hand.taken |= dict.fromkeys(target for target in back if not self._fed(target))
-            sort.list_of("observations").draw_again()
+            sort.list_of("observations").draw_again(set(back))
             sort.draw_heads()
             sort.tell(f"Taken back: {done[0].words}. It stays on record, struck.")
 

@@ -108,6 +108,13 @@ class FindingSheet(PageBase):
         self.query_one(f"#{which}", LineList).focus()
         self.call_after_refresh(self.draw)
 
+    def show_part(self, part: str) -> None:
+        """Take the line of a part in hand, in its column."""
+        found = next((name for name, (_, line) in self._lines.items() if line.part == part), None)
+        if found is not None:
+            self.action_column("left" if found.partition("/")[0] in _LEFT else "right")
+            self.query_one(f"#{self._column}", LineList).take(found)
+
     def open_moment(self) -> None:
         """Open the observation in hand at its very moment."""
         self._parts.do("looks.moment")

@@ -31,6 +31,10 @@ class PageBase(DrawnSheet):
         """The finding."""
         return self.session.opened.findings.finding(self.finding)
 
+    def show_part(self, part: str) -> None:
+        """Take the line of a part in hand, in its column."""
+        raise NotImplementedError
+
     def open_moment(self) -> None:
         """Open the observation in hand at its very moment."""
         raise NotImplementedError

@@ -171,7 +171,9 @@ class PageEdits(ScreenPart[PageBase]):
                 return
             if text:
                 texts[field] = text
-        page.change(lambda: judging.put_part(page.session.opened, page.finding, kind, texts))
+        made: list[str] = []
+        if page.change(lambda: made.append(judging.put_part(page.session.opened, page.finding, kind, texts).id)):
+            page.show_part(made[0])
 
     async def _ask_field(self, kind: str, field: str, words: str, value: str) -> str | None:
         """One field of a part: one of its choices, a thing by its name, or words; None where it is left."""

@@ -5,7 +5,7 @@ from typing import ClassVar
 from textual import events, on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
-from textual.containers import Horizontal, Vertical, VerticalScroll
+from textual.containers import Horizontal, Vertical
 from textual.widget import Widget
 from textual.widgets import Input, Static
 
@@ -42,8 +42,7 @@ class Sort(SortBase):
             with Vertical(id="right"):
                 yield Static(id="right-head", markup=False)
                 yield LineList("findings")
-                with VerticalScroll(id="detail-scroll", can_focus=False):
-                    yield Static(id="detail", markup=False)
+                yield Static(id="detail", markup=False)
 
     def main(self) -> Widget | None:
         """The list that had the keys last; the observations at first."""

@@ -1,7 +1,7 @@
 """A list of lines that draws those on the screen alone, however many there are."""
 
 from bisect import bisect_right
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Hashable, Sequence
 from itertools import accumulate
 from typing import ClassVar
 
@@ -12,11 +12,14 @@ from textual.geometry import Region, Size
 from textual.message import Message
 from textual.scroll_view import ScrollView
 from textual.strip import Strip
+from textual.style import Style
 from textual.visual import Visual
 
 from fresh_chair.tui.widgets.selection import Selection
 
 Draw = Callable[[int, int], Sequence[Content]]
+# Strips of this many lines are kept, drawn once each.
+_KEPT = 4_000
 
 
 class LineList(ScrollView, can_focus=True):
@@ -67,36 +70,96 @@ class LineList(ScrollView, can_focus=True):
         self._ids: tuple[str | None, ...] = ()
         self._draw: Draw = lambda index, width: ()
         self._starts: list[int] = [0]
-        self._drawn: dict[tuple[int, bool, bool], list[Strip]] = {}
+        self._key: Callable[[int], Hashable] | None = None
+        self._drawn: dict[Hashable, list[Strip]] = {}
+        self._styles: dict[str, Style] = {}
+        # What each row of the screen shows, by the key of its line.
+        self._painted: dict[int, Hashable] = {}
 
     @property
     def here(self) -> str | None:
         """The id of the line in hand."""
         return self.selection.id
 
-    def show(self, ids: Sequence[str | None], draw: Draw, heights: Sequence[int] | None = None) -> None:
+    def show(
+        self,
+        ids: Sequence[str | None],
+        draw: Draw,
+        heights: Sequence[int] | None = None,
+        *,
+        key: Callable[[int], Hashable] | None = None,
+    ) -> None:
         """Show these lines.
 
         Args:
             ids: The lines' ids; None for a heading.
             draw: Draws the line at an index for a width, as one piece of text a row.
             heights: How many rows each has; one each by default.
+            key: Everything that the line at an index is drawn from; lines of one key are drawn once. None draws all
+                anew.
         """
-        before = self.here
         self._ids, self._draw = tuple(ids), draw
         self._starts = [0, *accumulate(heights or [1] * len(self._ids))]
-        self._drawn.clear()
+        self._key = key
+        if key is None or len(self._drawn) > _KEPT:
+            self._drawn.clear()
         self.selection.fill(self._ids)
-        self.virtual_size = Size(max(self.scrollable_content_region.width, 1), self._starts[-1])
+        self._resize_to(self._starts[-1])
         self._keep_in_sight()
-        self.refresh()
-        if self.here != before:
-            self.post_message(self.Moved(self, self.here))
+        self._repaint()
 
-    def draw_again(self) -> None:
-        """Draw the same lines anew, such as when other lines are marked."""
+    def _repaint(self) -> None:
+        """Paint the rows anew that show something else now; all of them where that cannot be told."""
+        if self._key is None:
+            self.refresh()
+            return
+        width = self.scrollable_content_region.width
+        for y in range(self.scrollable_content_region.height):
+            if self._painted.get(y) != self._line_key(self.scroll_offset.y + y, width):
+                self.refresh(Region(0, y, width, 1))
+
+    def _line_key(self, row: int, width: int) -> Hashable:
+        """Everything that a row is drawn from; None below the last line."""
+        if row >= self._starts[-1]:
+            return None
+        index = bisect_right(self._starts, row) - 1
+        here = index == self.selection.at and self._ids[index] is not None
+        named = self._key(index) if self._key is not None else index
+        return named, row - self._starts[index], width, here, here and self.has_focus
+
+    def _resize_to(self, rows: int) -> None:
+        """Let so many rows be scrolled through; the screen is laid out anew only where the scrollbar comes or goes."""
+        size, room = Size(max(self.scrollable_content_region.width, 1), rows), self.scrollable_content_region.height
+        if (rows > room) is not (self.virtual_size.height > room):
+            self.virtual_size = size
+            return
+        self.set_reactive(LineList.virtual_size, size)
+        if self.show_vertical_scrollbar:
+            self.vertical_scrollbar.window_virtual_size = rows
+
+    def draw_again(self, lines: Collection[str]) -> None:
+        """Draw some of the lines anew, such as when they are marked; the others stay as they are painted."""
+        width, top = self.scrollable_content_region.width, self.scroll_offset.y
+        for index, line in enumerate(self._ids):
+            if line is not None and line in lines:
+                if self._key is None:
+                    self._drawn.clear()
+                start = self._starts[index]
+                self.refresh(Region(0, start - top, width, self._starts[index + 1] - start))
+
+    def notify_style_update(self) -> None:
+        """Take other colours."""
+        super().notify_style_update()
+        self._styles.clear()
         self._drawn.clear()
-        self.refresh()
+
+    def _style(self, component: str = "") -> Style:
+        """The style of a line; worked out once for as long as the colours stay."""
+        found = self._styles.get(component)
+        if found is None:
+            found = self.get_visual_style("line-list--line", *([component] if component else []))
+            self._styles[component] = found
+        return found
 
     def take(self, line: str) -> None:
         """Take a line in hand."""
@@ -106,16 +169,18 @@ class LineList(ScrollView, can_focus=True):
     def render_line(self, y: int) -> Strip:
         """One row of the screen."""
         row, width = self.scroll_offset.y + y, self.scrollable_content_region.width
-        base = self.get_visual_style("line-list--line")
+        base = self._style()
+        if self._key is not None:
+            self._painted[y] = self._line_key(row, width)
         if row >= self._starts[-1]:
             return Strip.blank(width, base.rich_style)
         index = bisect_right(self._starts, row) - 1
         here = index == self.selection.at and self._ids[index] is not None
-        key = index, here, self.has_focus
+        key = self._key(index) if self._key is not None else index, width, here, here and self.has_focus
         strips = self._drawn.get(key)
         if strips is None:
             component = "line-list--here" if self.has_focus else "line-list--here-elsewhere"
-            style = self.get_visual_style("line-list--line", component) if here else base
+            style = self._style(component) if here else base
             strips = []
             for content in self._draw(index, width):
                 found = Visual.to_strips(self, content, width, 1, style)

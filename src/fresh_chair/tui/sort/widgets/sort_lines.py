@@ -37,7 +37,8 @@ def observation_line(each: Observation, signs: Signs, study: Study, width: int, 
 def finding_line(view: FindingView, signs: Signs, study: Study, width: int, *, merging: bool, blind: bool) -> Content:
     """A finding in one row: severity, number, who met it, name, and the chairs it was met at."""
     finding = view.finding
-    severity = "?" if finding.severity is None or blind else signs.severities[finding.severity]
+    unknown = "?" if finding.sort == "problem" or blind else " "
+    severity = unknown if finding.severity is None or blind else signs.severities[finding.severity]
     colour = SEVERITY_COLOUR[finding.severity or 0] if not blind else "$thread"
     chairs = [study.chair_by_letter[each.chair] for each in view.spread if each.people or each.others]
     indent = "  " if finding.under else ""
