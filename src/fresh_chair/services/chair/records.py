@@ -254,6 +254,11 @@ def find_record(opened: OpenStudy, letter: str, kind: str, record_id: str) -> Re
     raise InputError(f"There is no such {legible(clipped(kind, 20))} about chair {legible(letter[:3])}.", _KEPT)
 
 
+def record_words(record: Record) -> str:
+    """The first field of a record, by which it is spoken of; without the choices of the others, for long lists."""
+    return line_of(getattr(record, RECORD_LABELS[kind_of(record)][0].field))
+
+
 def record_lines(record: Record) -> list[FieldLine]:
     """The fields of a record, as its sheet shows them."""
     kind = kind_of(record)

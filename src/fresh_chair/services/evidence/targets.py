@@ -165,12 +165,12 @@ def _sittings(opened: StudyReading) -> Iterator[tuple[str, str]]:
 
 
 def _chairs(opened: StudyReading) -> Iterator[tuple[str, str]]:
-    from fresh_chair.services.chair.records import record_lines
+    from fresh_chair.services.chair.records import record_words
 
     for letter in opened.study.chair_by_letter:
         for kind, records in opened.known_chairs.of(letter).records.items():
             for held in records.values():
-                words = record_lines(held.record)[0].text
+                words = record_words(held.record)
                 yield f"record:{letter}/{kind}/{held.record.id}", f"{letter} {kind}: {clipped(words, 60)}"
 
 

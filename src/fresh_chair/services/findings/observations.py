@@ -7,7 +7,7 @@ from fresh_chair.core.clock import SECOND
 from fresh_chair.core.findings.matching import alike
 from fresh_chair.core.findings.observations import Observation, marks_of_sittings
 from fresh_chair.core.findings.sorted_findings import FindingView, SortedFindings, in_order, sorted_findings
-from fresh_chair.services.chair.records import record_lines
+from fresh_chair.services.chair.records import record_words
 from fresh_chair.services.study.snapshot import StudyReading
 
 
@@ -36,7 +36,7 @@ def _records(opened: StudyReading) -> Iterator[Observation]:
                 yield Observation(
                     target=f"record:{letter}/{kind}/{name}",
                     kind=kind_of(held.record),
-                    words=record_lines(held.record)[0].text,
+                    words=record_words(held.record),
                     chair=letter,
                     at_ns=held.moment.wall_ns // SECOND,
                     evidence=evidence_of(held.record),

@@ -42,10 +42,10 @@ SHEET_CLASSES = {
     "releases": ("evidence.releases", "Releases"),
     "over_time": ("evidence.over_time", "OverTime"),
     "finding": ("sort.page", "FindingSheet"),
-    "raters": ("sort.raters", "RatersSheet"),
-    "discovery": ("sort.discovery", "DiscoverySheet"),
-    "again": ("sort.again", "AgainSheet"),
-    "observers": ("sort.observers", "ObserversSheet"),
+    "raters": ("sort.sheets.raters", "RatersSheet"),
+    "discovery": ("sort.sheets.discovery", "DiscoverySheet"),
+    "again": ("sort.sheets.again", "AgainSheet"),
+    "observers": ("sort.sheets.observers", "ObserversSheet"),
 }
 
 

@@ -127,7 +127,7 @@ class FindingRows:
         return (finding_line(row, self.signs, self.study, width, merging=merging, blind=self.blind),)
 
     def words(self) -> str:
-        """How many there are, and how many wait to be judged, or rated by whoever rates."""
+        """How many there are, and how many wait to be judged, or were rated by the rater."""
         count, rater = len(self.findings), self.hand.rater
         if not count:
             return "No findings yet. Take up snags that belong together, then o."

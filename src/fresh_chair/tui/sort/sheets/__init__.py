@@ -1,0 +1,1 @@
+"""Sheets of Sort about all findings; may import the base, Sort and the widgets."""
