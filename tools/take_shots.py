@@ -27,9 +27,12 @@ def main() -> None:
             _leave(window, times=2)
             _shoot(window, "hunches", "h", "Right")
             _leave(window)
-            _shoot(window, "many", "m", "Down", wait=3.0)
+            _shoot(window, "releases", "e", "r", wait=1.5)
+            _leave(window, times=2)
             _chair(window, state)
-            _shoot(window, "sort", "4", "Tab", "Down", "Down")
+            _shoot(window, "sort", "4", "Down", "Down", "Down", "space", "Tab", "Down", "Down", wait=1.5)
+            _leave(window)
+            _shoot(window, "finding", "Tab", "Home", "Return", wait=1.5)
             _shoot(window, "weigh", "5", "Right", wait=2.5)
             _shoot(window, "tell", "6", wait=2.0)
             _sitting(window)
@@ -219,13 +222,6 @@ def _sitting(window: Window) -> None:
     window.keys("Return", "f", "Return")
     time.sleep(0.5)
     _shoot(window, "sit-ending")
-    window.keys("h")
-    time.sleep(0.8)
-    window.keys("h")
-    time.sleep(0.5)
-    window.write("y")
-    window.keys("Return")
-    _shoot(window, "handed-over")
 
 
 def _over_time(window: Window) -> None:

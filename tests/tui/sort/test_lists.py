@@ -47,7 +47,13 @@ async def test_snags_are_taken_up_and_put_into_findings(demo: OpenStudy, size: t
         # It is in hand at the right; another one is put into it with a single key.
         await pilot.press("space", "j")
         await until(pilot, lambda: len(demo.findings.by_id[made].evidence) >= 3)
-        assert len(ids(screen, "observations")) < loose
+        # What was sorted just now stays in its row, and the next loose one is in hand.
+        assert len(ids(screen, "observations")) == loose
+        here = screen.observation_in_hand
+        assert here is not None
+        assert not here.findings
+        await pilot.press("left", "escape")
+        await until(pilot, lambda: len(ids(screen, "observations")) < loose)
         await pilot.press("right", "v")
         await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
         await pilot.press("3")
@@ -371,3 +377,22 @@ async def test_a_carried_finding_is_taken_up_as_one_of_this_study(opened: OpenSt
         (finding,) = opened.findings.by_id.values()
         assert finding.earlier == opened.study.carried[0].id
         assert sorting.find_finding(opened, "F1") is finding
+
+
+async def test_a_recording_that_is_not_there_is_said_and_one_that_is_opens_at_the_moment(demo: OpenStudy) -> None:
+    from fresh_chair.demo.sitting_kinds import RECORDED
+
+    found = sorted_findings_of(demo)
+    view, seen = next((v, o) for v in found.findings for o in v.observations if o.sitting == RECORDED)
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        screen = await sorting_screen(app, pilot)
+        screen.list_of("findings").take(view.id)
+        await pilot.press("right", "enter")
+        await until(pilot, lambda: isinstance(app.screen, FindingSheet) and "seen" in picture(app))
+        page = app.screen
+        assert isinstance(page, FindingSheet)
+        at = [o.target for o in page.page.view.observations].index(seen.target)
+        page.query_one("#left", LineList).take(f"seen/{at}")
+        await pilot.press("R")
+        await until(pilot, shows(app, "sitting-15.webm is not at"))

@@ -9,6 +9,8 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.text import count_of
 
+# A base that a chair says it has for itself is shared with no other.
+_NO_BASE = ("", "its own", "own", "none", "-")
 About = Literal["machine", "base", "chair", "person"]
 
 
@@ -63,7 +65,7 @@ def _by_machine(study: Study) -> dict[str, list[str]]:
 def _by_base(study: Study) -> dict[str, list[str]]:
     groups: dict[str, list[str]] = {}
     for chair in study.chairs:
-        if chair.base:
+        if chair.base.casefold().strip() not in _NO_BASE:
             groups.setdefault(chair.base, []).append(chair.letter)
     return groups
 

@@ -56,7 +56,7 @@ def _why(study: Study, one: FindingView, other: FindingView, near: Iterable[str]
         if {study.chair_by_letter[a].machine for a in mine} == {study.chair_by_letter[b].machine for b in theirs}:
             common.append("on the same machine")
         bases = [{study.chair_by_letter[letter].base for letter in letters} for letters in (mine, theirs)]
-        if bases[0] == bases[1] and "" not in bases[0]:
+        if bases[0] == bases[1] and not bases[0] & {"", "its own"}:
             common.append("on the same base")
     return (*words, *common) if words or len(common) > 1 else ()
 

@@ -247,6 +247,11 @@ def path_of(attachment: Attachment, study: Path) -> Path:
     return study.absolute().parent / attachment.location
 
 
+def show_recording(file: str, seconds: float, study: Path) -> str:
+    """Show a recording of a sitting from a moment on, in the system's player. Raises as `show`."""
+    return show(Attachment(Path(file).name, "0" * 64, 0, file, begin_seconds=seconds), study)
+
+
 def show(attachment: Attachment, study: Path) -> str:
     """Show an attachment in the system's viewer, a clip from the moment on; returns that moment in words.
 

@@ -1,6 +1,6 @@
 """Narrowing the observations of Sort: by words, kind, chair, card, person and kind of evidence."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -44,15 +44,20 @@ class ObservationFilter:
         changed: dict[str, Any] = {field: value}
         return replace(self, **changed)
 
-    def of(self, observations: Iterable[Observation]) -> list[Observation]:
-        """The observations that it lets through, in their order."""
+    def of(self, observations: Iterable[Observation], also: Collection[str] = ()) -> list[Observation]:
+        """The observations that it lets through, in their order.
+
+        Args:
+            observations: All of them.
+            also: Targets that count as unsorted, such as those that were sorted just now.
+        """
         wanted = words_key(self.text).split()
-        passed = [each for each in observations if self._passes(each)]
+        passed = [each for each in observations if self._passes(each, also)]
         return [each for each in passed if _holds(each, wanted)] if wanted else passed
 
-    def _passes(self, each: Observation) -> bool:
+    def _passes(self, each: Observation, also: Collection[str]) -> bool:
         # Written out: thousands are gone through at each key of a search.
-        if self.unsorted and each.findings:
+        if self.unsorted and each.findings and each.target not in also:
             return False
         if self.chair and self.chair != each.chair:
             return False

@@ -14,6 +14,7 @@ class SortInHand:
 
     Attributes:
         taken: Targets of the observations that are taken up, in the order they were.
+        kept: Targets that were sorted just now, and stay in their rows until the list is narrowed anew or left.
         inside: The finding whose observations are shown at the left; empty for the loose ones.
         alike: The words that those at the left look like; empty where they are not narrowed so.
         merging: The finding that is to be merged into the next one.
@@ -24,6 +25,7 @@ class SortInHand:
 
     filter: ObservationFilter = field(default_factory=ObservationFilter)
     taken: dict[str, None] = field(default_factory=dict)
+    kept: set[str] = field(default_factory=set)
     inside: str = ""
     alike: str = ""
     merging: str = ""

@@ -88,7 +88,7 @@ class SortBase(Place):
         self.draw_observations()
         findings = FindingRows(self.found.findings, self._carried, self.hand, opened.study, self.signs, self.blind)
         findings.show_in(self.list_of("findings"))
-        self._say("#right-head", findings.words())
+        self._say("#right-head", findings.words(self.list_of("findings").size.width))
         piles: tuple[Pile, ...] = ("observations", "findings")
         for pile in piles:
             self.hand.lines[pile] = self.list_of(pile).here or ""

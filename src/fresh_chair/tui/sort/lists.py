@@ -23,7 +23,7 @@ def shown_observations(found: SortedFindings, by_id: dict[str, FindingView], han
     if inside is not None:
         return list(inside.observations)
     hand.inside = ""
-    passed = hand.filter.of(found.observations)
+    passed = hand.filter.of(found.observations, hand.kept)
     return [each for each, _ in similar_to(hand.alike, passed)] if hand.alike else passed
 
 
@@ -126,7 +126,7 @@ class FindingRows:
         merging = row.id == self.hand.merging
         return (finding_line(row, self.signs, self.study, width, merging=merging, blind=self.blind),)
 
-    def words(self) -> str:
+    def words(self, width: int) -> str:
         """How many there are, and how many wait to be judged, or were rated by the rater."""
         count, rater = len(self.findings), self.hand.rater
         if not count:
@@ -135,7 +135,8 @@ class FindingRows:
             rated = sum(rater in view.finding.ratings for view in self.findings)
             return f"findings: {count}, {rated} rated by {legible(rater)}"
         unjudged = sum(view.severity is None and view.finding.sort == "problem" for view in self.findings)
-        return f"findings: {count}, with people who met each{f'; {unjudged} unjudged' if unjudged else ''}"
+        waiting = f"; {unjudged} unjudged" if unjudged else ""
+        return f"findings: {count}{', with people who met each' if width >= 50 else ''}{waiting}"
 
 
 def _keep(pile: LineList, wanted: str) -> None:

@@ -61,9 +61,8 @@ class Membership(ScreenPart[SortBase]):
             made: list[str] = []
             done = sort.attempt(lambda: made.append(sorting.open_finding(sort.session.opened, title, chosen)))
             if done:
-                sort.hand.taken.clear()
                 sort.hand.lines["findings"] = made[0]
-                sort.draw()
+                self._sorted_now(chosen)
                 view = sort.by_id[made[0]]
                 sort.tell(f"F{view.finding.number}, a new finding with {taken_words(len(chosen))}.")
             return done
@@ -77,9 +76,21 @@ class Membership(ScreenPart[SortBase]):
         if view is None or not chosen:
             return
         if sort.attempt(lambda: sorting.join(sort.session.opened, view.id, chosen)):
-            sort.hand.taken.clear()
-            sort.draw()
+            self._sorted_now(chosen)
             sort.tell(f"{taken_words(len(chosen))} put into {finding_words(view)}.")
+
+    def _sorted_now(self, chosen: list[str]) -> None:
+        """Leave those that were sorted in their rows, and go on to the next loose one."""
+        sort, pile = self.screen, self.screen.list_of("observations")
+        sort.hand.taken.clear()
+        sort.hand.kept |= set(chosen)
+        sort.draw()
+        at = next((index for index, each in enumerate(sort.shown) if each.target == pile.here), None)
+        if at is None or not sort.shown[at].findings or sort.hand.inside:
+            return
+        ahead = next((each.target for each in sort.shown[at:] if not each.findings), None)
+        if ahead is not None:
+            pile.take(ahead)
 
     def part(self) -> None:
         """Take the observation in hand, or all that are taken up, out of the finding that is looked into."""

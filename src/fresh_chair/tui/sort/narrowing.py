@@ -72,6 +72,7 @@ class Narrowing(ScreenPart[SortBase]):
                 return
             hand.filter = hand.filter.by(field, choices[field][which])
         hand.inside = hand.alike = ""
+        hand.kept.clear()
         sort.draw_observations()
         sort.refresh_bindings()
 
@@ -106,6 +107,7 @@ class Narrowing(ScreenPart[SortBase]):
         sort, hand = self.screen, self.screen.hand
         narrowed = bool(hand.inside or hand.alike or hand.merging)
         hand.inside = hand.alike = hand.merging = ""
+        hand.kept.clear()
         if not narrowed:
             hand.taken.clear()
         sort.clear_notice()

@@ -55,6 +55,14 @@ PAGE_KEYS = [
         show=False,
         tooltip="Show a picture of what was seen",
     ),
+    Binding(
+        "R",
+        "do('looks.recording')",
+        "recording",
+        id="finding.recording",
+        show=False,
+        tooltip="The recording of the sitting, at this very moment",
+    ),
     Binding("p", "do('looks.paper')", "on paper", id="finding.paper", show=False, tooltip="Write this page as a PDF"),
     Binding(
         "left", "column('left')", "left", id="finding.left", key_display="←", show=False, tooltip="The left column"

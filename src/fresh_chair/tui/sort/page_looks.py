@@ -1,8 +1,10 @@
 """Looks from a finding's page: the moment of an observation, its pictures, the page on paper, the next finding."""
 
+from fresh_chair.core.clock import SECOND
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.evidence.targets import target_parts
+from fresh_chair.services.evidence.attachments import show_recording
 from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.report.finding_paper import paper_path, write_finding_paper
 from fresh_chair.services.system.files import typed_path
@@ -16,8 +18,31 @@ class PageLooks(ScreenPart[PageBase]):
     """The acts that change nothing."""
 
     def may(self, act: str, *arguments: object) -> bool:
-        """Pictures need some."""
+        """Pictures and recordings need some."""
+        if act == "recording":
+            return self._recorded() is not None
         return act != "pictures" or bool(self._pictures())
+
+    def _recorded(self) -> tuple[str, float] | None:
+        """The recording of the observation in hand, and where in it that is."""
+        page, here = self.screen, self.screen.in_hand
+        target = "" if here is None else here[1].target
+        each = next((o for o in page.page.view.observations if o.target == target), None) if target else None
+        sitting = page.session.opened.sittings.get(each.sitting) if each is not None else None
+        if each is None or sitting is None or sitting.recording is None:
+            return None
+        file, offset = sitting.recording
+        return file, offset + each.at_ns / SECOND
+
+    def recording(self) -> None:
+        """Open the recording of the sitting at the moment of the observation in hand."""
+        page, found = self.screen, self._recorded()
+        if found is None:
+            return
+        try:
+            page.tell(f"Shown {show_recording(*found, page.session.opened.file.path)}.")
+        except FreshChairError as problem:
+            page.tell_problem(problem)
 
     def moment(self) -> None:
         """Open the observation in hand at its very moment: the sitting over time, or the chair's sheet."""

@@ -50,6 +50,7 @@ class Sort(SortBase):
 
     def arrived(self) -> None:
         """Show both lists."""
+        self.hand.kept.clear()
         self.call_after_refresh(self.draw)
 
     @on(events.Resize)

@@ -40,10 +40,10 @@ def finding_line(view: FindingView, signs: Signs, study: Study, width: int, *, m
     unknown = "?" if finding.sort == "problem" or blind else " "
     severity = unknown if finding.severity is None or blind else signs.severities[finding.severity]
     colour = SEVERITY_COLOUR[finding.severity or 0] if not blind else "$thread"
-    chairs = [study.chair_by_letter[each.chair] for each in view.spread if each.people or each.others]
+    met = {each.chair for each in view.spread if each.people or each.others}
     indent = "  " if finding.under else ""
     excused = signs.severities[finding.excused] if finding.excused is not None and not blind else " "
-    room = max(width - 13 - len(indent) - len(chairs), 8)
+    room = max(width - 14 - len(study.chairs), 8)
     title = clipped(f"{indent}{legible(view.title)}", room)
     return Content.assemble(
         (signs.here if merging else " ", "bold $lamp"),
@@ -52,8 +52,9 @@ def finding_line(view: FindingView, signs: Signs, study: Study, width: int, *, m
         (f" F{finding.number:<3}", "$thread"),
         (f"{len(view.people):>2} ", "$thread"),
         (f"{_SORT_LETTER[finding.sort]} ", "$moss" if finding.sort == "strength" else "$tide"),
-        (title.ljust(room), "$chalk"),
-        *((chair.letter, chair_colour(chair)) for chair in chairs),
+        (f"{title.ljust(room)} ", "$chalk"),
+        # Each chair has its column, so that one sees down the list where a chair stands out.
+        *((chair.letter if chair.letter in met else " ", chair_colour(chair)) for chair in study.chairs),
     )
 
 
