@@ -255,7 +255,7 @@ def _ways(opened: StudyReading, view: FindingView) -> Iterator[PageLine]:
 def _life(opened: StudyReading, view: FindingView, found: SortedFindings) -> Iterator[PageLine]:
     tones: dict[str, Tone] = {"gone": "good", "back again": "bad", "new": "bad"}
     for each in life_line(opened, view):
-        source = f", in {each.source}" if each.source else ""
+        source = f", in {each.source}" if each.source and each.source not in each.words else ""
         yield PageLine(
             f"{each.where}  {each.state or 'first seen'}: {each.words}{source}", tones.get(each.state, "plain")
         )

@@ -1,0 +1,139 @@
+"""Measures of whole chairs, their margins, and the estimates and verdicts on them; without any arithmetic library."""
+
+from collections.abc import Mapping
+from enum import StrEnum
+from math import log
+from typing import Literal
+
+from fresh_chair.core.frozen import frozen
+
+OverallMeasure = Literal["who fared better", "time", "completion, strict", "completion", "ease", "satisfaction"]
+MEASURES: tuple[OverallMeasure, ...] = (
+    "who fared better",
+    "time",
+    "completion, strict",
+    "completion",
+    "ease",
+    "satisfaction",
+)
+# The smallest differences that matter, on each measure's own scale.
+MARGINS: Mapping[OverallMeasure, float] = {
+    "who fared better": 0.20,
+    "time": log(1.25),
+    "completion, strict": 0.15,
+    "completion": 0.15,
+    "ease": 0.5,
+    "satisfaction": 8.0,
+}
+# Below so many people at both chairs nothing is said.
+FEWEST = 4
+# Below this a scatter is none, and two effects are one.
+NOTHING = 1e-9
+
+
+@frozen
+class PairEstimate:
+    """The first chair less the second, on the measure's scale.
+
+    Attributes:
+        people: Those at both chairs.
+        degrees: Of freedom of the t distribution.
+        why: Why there is no estimate; empty where there is one.
+        differences: Each person's own difference, unadjusted; they describe, and decide nothing.
+    """
+
+    first: str
+    second: str
+    people: int
+    value: float | None = None
+    error: float | None = None
+    degrees: int = 0
+    why: str = ""
+    differences: tuple[float, ...] = ()
+
+
+@frozen
+class PositionShift:
+    """How much a later position of a person's order changes the measure, with its standard error."""
+
+    position: int
+    value: float
+    error: float
+    degrees: int
+
+
+class VerdictKind(StrEnum):
+    """How a comparison over all tasks can end."""
+
+    BETTER_BY_LESS = "better, by less than matters"
+    BETTER_BY_MARGIN = "better, by more than the margin"
+    BETTER = "better; by how much is open"
+    ALIKE = "alike"
+    CANNOT_TELL = "cannot tell"
+
+
+@frozen
+class OverallVerdict:
+    """One pair on one measure, with every number its verdict stands on.
+
+    Attributes:
+        low, high: The interval that belongs to the verdict, at `level`; on the measure's scale, log seconds for times.
+        p: Two-sided, raw; `p_adjusted` after Holm over the family.
+        q: The larger one of both one-sided p at the margins, raw; `q_adjusted` after Holm.
+        beyond: One-sided p against the margin on the winner's side, raw; `beyond_adjusted` after Holm.
+        winner: The chair's letter; empty for none.
+        why: Why it cannot be told; empty where it can.
+        alone: The pair alone would show a difference, and the family's correction takes it.
+        family: How many pairs were looked at.
+    """
+
+    estimate: PairEstimate
+    margin: float
+    said: VerdictKind
+    winner: str = ""
+    low: float | None = None
+    high: float | None = None
+    level: float = 0.95
+    p: float | None = None
+    p_adjusted: float | None = None
+    q: float | None = None
+    q_adjusted: float | None = None
+    beyond: float | None = None
+    beyond_adjusted: float | None = None
+    why: str = ""
+    alone: bool = False
+    family: int = 1
+
+
+@frozen
+class SignFlip:
+    """How the people themselves differ; it describes, and decides nothing.
+
+    Attributes:
+        first, second: How many fared better there; the others were even.
+        p: Two-sided, of flipping the signs of their differences; None for nobody.
+    """
+
+    first: int
+    second: int
+    even: int
+    p: float | None
+
+
+@frozen
+class MeasureOverall:
+    """One measure over all tasks: its verdict for each pair, and the positions' own effect.
+
+    Attributes:
+        gated: Pairs whose winner in time the gate took, with why, by the pair.
+        dropped: Sittings and tasks that a time had to leave out.
+        flips: What the people themselves show, by the pair.
+    """
+
+    measure: OverallMeasure
+    verdicts: tuple[OverallVerdict, ...]
+    positions: tuple[PositionShift, ...]
+    rows: int
+    dropped: tuple[str, ...] = ()
+    gated: tuple[tuple[tuple[str, str], str], ...] = ()
+    flips: tuple[SignFlip, ...] = ()

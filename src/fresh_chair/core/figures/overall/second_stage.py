@@ -1,0 +1,145 @@
+"""Stage two: chairs against each other, person and position taken out; and completion with its own scatter."""
+
+from collections.abc import Mapping, Sequence
+from math import sqrt
+
+import numpy as np
+
+from fresh_chair.core.figures.overall.estimates import FEWEST, NOTHING, PairEstimate, PositionShift
+from fresh_chair.core.figures.overall.rows import Compared, Seated
+
+
+def stage_two(
+    compared: Compared, effects: Mapping[Seated, float], pairs: Sequence[tuple[str, str]]
+) -> tuple[list[PairEstimate], list[PositionShift]]:
+    """How do chairs differ on a measure, people and positions alike?
+
+    Least squares of the sittings' effects on person, chair and position; unadjusted for position a lopsided order
+    names a false winner.
+
+    Args:
+        compared: The rows of the study.
+        effects: One a sitting, from stage one or as it is.
+        pairs: The pairs of chairs that are asked for.
+
+    Returns:
+        An estimate a pair, or why there is none; and the positions' own effects.
+    """
+    seated = sorted(s for s in effects if s in compared.positions)
+    people, chairs = sorted({p for p, _ in seated}), [c for c in compared.chairs if any(c == s[1] for s in seated)]
+    later = sorted({compared.positions[s] for s in seated})[1:]
+    matrix = np.zeros((len(seated), len(people) + max(len(chairs) - 1, 0) + len(later)))
+    for index, (person, chair) in enumerate(seated):
+        matrix[index, people.index(person)] = 1
+        if chairs.index(chair):
+            matrix[index, len(people) + chairs.index(chair) - 1] = 1
+        position = compared.positions[person, chair]
+        if position in later:
+            matrix[index, len(people) + len(chairs) - 1 + later.index(position)] = 1
+    values = np.array([effects[s] for s in seated])
+    fit = _Fit(matrix, values)
+    found = [_pair(compared, effects, fit, people, chairs, pair) for pair in pairs]
+    shifts = []
+    for index, position in enumerate(later):
+        contrast = np.zeros(matrix.shape[1])
+        contrast[len(people) + len(chairs) - 1 + index] = 1
+        told = fit.estimate(contrast)
+        if told is not None and fit.degrees > 0:
+            shifts.append(PositionShift(position, *told, fit.degrees))
+    return found, shifts
+
+
+class _Fit:
+    """Least squares with the estimates its rows allow."""
+
+    def __init__(self, matrix: np.ndarray, values: np.ndarray) -> None:
+        self.rank = int(np.linalg.matrix_rank(matrix)) if matrix.size else 0
+        self.degrees = len(values) - self.rank
+        self._inverse = np.linalg.pinv(matrix.T @ matrix) if matrix.size else np.zeros((0, 0))
+        self.weights = self._inverse @ matrix.T @ values if matrix.size else np.zeros(0)
+        self._space = self._inverse @ (matrix.T @ matrix) if matrix.size else np.zeros((0, 0))
+        residuals = values - matrix @ self.weights if matrix.size else values
+        self.scatter = sqrt(float(residuals @ residuals) / self.degrees) if self.degrees > 0 else 0.0
+
+    def estimate(self, contrast: np.ndarray) -> tuple[float, float] | None:
+        """A contrast and its standard error; None where the rows cannot tell it."""
+        if not contrast.size or float(np.abs(contrast @ self._space - contrast).max()) > 1e-7:
+            return None
+        variance = float(contrast @ self._inverse @ contrast)
+        return float(contrast @ self.weights), self.scatter * sqrt(max(variance, 0.0))
+
+
+def _pair(
+    compared: Compared,
+    effects: Mapping[Seated, float],
+    fit: _Fit,
+    people: Sequence[str],
+    chairs: Sequence[str],
+    pair: tuple[str, str],
+) -> PairEstimate:
+    first, second = pair
+    both = [p for p in compared.at_both(first, second) if (p, first) in effects and (p, second) in effects]
+    differences = tuple(effects[p, first] - effects[p, second] for p in both)
+    why = _why_not(compared, both, pair)
+    if why or first not in chairs or second not in chairs:
+        return PairEstimate(first, second, len(both), why=why or "nobody sat at both", differences=differences)
+    contrast = np.zeros(len(fit.weights))
+    for chair, sign in ((first, 1.0), (second, -1.0)):
+        if chairs.index(chair):
+            contrast[len(people) + chairs.index(chair) - 1] = sign
+    told = fit.estimate(contrast)
+    if told is None:
+        return PairEstimate(
+            first, second, len(both), why="order and chair cannot be told apart", differences=differences
+        )
+    if fit.degrees < 2:
+        why = "too few sittings are left once people and positions are taken out"
+        return PairEstimate(first, second, len(both), why=why, differences=differences)
+    if fit.scatter < NOTHING:
+        return PairEstimate(first, second, len(both), why="nothing varies", differences=differences)
+    return PairEstimate(first, second, len(both), *told, fit.degrees, differences=differences)
+
+
+def paired_difference_by_order(
+    compared: Compared, effects: Mapping[Seated, float], pair: tuple[str, str]
+) -> PairEstimate:
+    """How do two chairs differ in completion, each order of them counted alike?
+
+    The mean of both order groups' mean differences, with the scatter within the groups.
+
+    Args:
+        compared: The rows of the study.
+        effects: Completion of each sitting from stage one.
+        pair: The chairs.
+    """
+    first, second = pair
+    earlier, later = (
+        [p for p in group if (p, first) in effects and (p, second) in effects]
+        for group in compared.order_groups(first, second)
+    )
+    groups = [[effects[p, first] - effects[p, second] for p in group] for group in (earlier, later)]
+    differences = (*groups[0], *groups[1])
+    both = [*earlier, *later]
+    why = _why_not(compared, both, pair)
+    degrees = len(both) - 2
+    if not why and degrees < 2:
+        why = "too few people were at both"
+    if why:
+        return PairEstimate(first, second, len(both), why=why, differences=differences)
+    means = [sum(group) / len(group) for group in groups]
+    squares = sum((each - mean) ** 2 for group, mean in zip(groups, means, strict=True) for each in group)
+    scatter = sqrt(squares / degrees)
+    if scatter < NOTHING:
+        return PairEstimate(first, second, len(both), why="nothing varies", differences=differences)
+    error = scatter / 2 * sqrt(1 / len(groups[0]) + 1 / len(groups[1]))
+    return PairEstimate(first, second, len(both), sum(means) / 2, error, degrees, differences=differences)
+
+
+def _why_not(compared: Compared, both: Sequence[str], pair: tuple[str, str]) -> str:
+    """Why a pair can tell nothing on any measure; empty where it may."""
+    if len(both) < FEWEST:
+        return f"{len(both)} people were at both, and it takes {FEWEST}"
+    earlier = [p for p in both if compared.positions[p, pair[0]] < compared.positions[p, pair[1]]]
+    if len(earlier) in (0, len(both)):
+        return "all of them sat at the same one first"
+    return ""
