@@ -44,6 +44,7 @@ def _beside_their_values() -> dict[str, Sequence[str]]:
     from fresh_chair.core.sitting.entries.walks.contest import UNDECIDED
     from fresh_chair.core.sitting.state.outcome import Outcome
     from fresh_chair.core.sitting.state.walk import ItemResult, StepEnding, Trust
+    from fresh_chair.core.words.overall import SEEN
     from fresh_chair.core.words.walks import SIDE_WORDS
     from fresh_chair.tell.paper.document import PRINTED
 
@@ -55,6 +56,7 @@ def _beside_their_values() -> dict[str, Sequence[str]]:
         "core/sitting/entries/ratings.py": (*asked, *ratings.EASE_ENDS, *ratings.AGREEMENT_ENDS),
         "core/sitting/state/outcome.py": [outcome.words for outcome in Outcome],
         "core/evidence/kinds.py": KINDS,
+        "core/words/overall.py": list(SEEN.values()),
         "core/words/walks.py": list(SIDE_WORDS.values()),
         "core/sitting/entries/walks/contest.py": UNDECIDED,
         "core/sitting/entries/base.py": WORDABLE,

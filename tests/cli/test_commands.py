@@ -24,7 +24,7 @@ def test_the_demo_is_built_told_exported_and_checked(tmp_path: Path) -> None:
         *("references.csv", "against.csv", "changes.csv", "inventory.csv", "links.csv", "forecasts.csv"),
         *("later.csv", "advice.csv", "disclosures.csv"),
         *("findings.csv", "severities.csv", "ratings.csv", "causes.csv", "trials.csv", "workarounds.csv"),
-        "excuses.csv",
+        *("excuses.csv", "overall.csv", "comparisons.csv"),
     }
     checked = fresh_chair("check", study)
     assert (checked.returncode, "Nothing is wrong" in checked.stdout) == (0, True)

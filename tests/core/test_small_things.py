@@ -19,7 +19,7 @@ from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.figures.cell import cell_figures
 from fresh_chair.core.figures.comparison import compare_all
-from fresh_chair.core.figures.completion import adjusted_wald, detectable_change
+from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.duration import card_times
 from fresh_chair.core.figures.sample_size import MOST_PEOPLE, half_width, people_for_half_width
 from fresh_chair.core.figures.times import paired_ratio, ratio_spread
@@ -117,15 +117,6 @@ def test_what_a_check_asks_about_has_the_name_it_has_in_a_state() -> None:
 def test_a_share_of_nobody_is_none_and_counts_nobody() -> None:
     nothing = adjusted_wald(0, 0)
     assert (nothing.value, nothing.n, nothing.x) == (None, 0, 0)
-
-
-def test_the_change_that_few_people_can_show() -> None:
-    # The exact test rejects 6 of 6 at 0.05 (p 0.031) and not 5 of 5 (p 0.063): Siegel & Castellan, table D.
-    assert detectable_change(5) is None
-    assert detectable_change(6) is not None
-    share = detectable_change(20)
-    assert share is not None
-    assert 0 < share < 1
 
 
 def test_two_times_have_a_test_and_one_has_none() -> None:

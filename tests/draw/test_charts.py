@@ -10,7 +10,7 @@ from matplotlib.figure import Figure
 from matplotlib.patches import Rectangle
 from matplotlib.text import Text
 
-from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.draw.charts import outcomes_chart, times_chart
 from fresh_chair.draw.paper import OUTCOME_FILL, chair_ink, saved

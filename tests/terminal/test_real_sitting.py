@@ -159,7 +159,12 @@ def test_plain_signs_are_ascii_to_the_last_line_in_every_place(terminal: Termina
         terminal.keys(key)
         seen = terminal.wait_for(mark)
         assert seen.isascii(), sorted({sign for sign in seen if not sign.isascii()})
-    for key, mark in (("5", "hands time"), ("6", "outcomes.svg"), ("?", "what can be done now"), ("Escape", "w  ")):
+    for key, mark in (
+        ("5", "who fared better"),
+        ("6", "outcomes.svg"),
+        ("?", "what can be done now"),
+        ("Escape", "w  "),
+    ):
         terminal.keys(key)
         assert terminal.wait_for(mark).isascii(), key
     terminal.keys("C-q")

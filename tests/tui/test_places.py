@@ -30,7 +30,7 @@ MARKS = {
     "2": "who it says it is",
     "3": "Nobody is sitting",
     "4": "findings:",
-    "5": "hands time",
+    "5": "who fared better",
     "6": "outcomes.svg",
 }
 
@@ -132,7 +132,7 @@ async def test_the_figures_change_when_a_sitting_is_run(demo: OpenStudy) -> None
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("5")
-        await until(pilot, lambda: isinstance(app.screen, Weigh) and "too few to tell" in picture(app))
+        await until(pilot, lambda: isinstance(app.screen, Weigh) and "who fared better" in picture(app))
         before = picture(app)
         await pilot.press("1")
         await until(pilot, lambda: isinstance(app.screen, Plan))
@@ -142,8 +142,24 @@ async def test_the_figures_change_when_a_sitting_is_run(demo: OpenStudy) -> None
         await pilot.press("g")
         await until(pilot, lambda: app.session.live is not None and app.session.live.state.attempts[0].outcome)
         await pilot.press("escape", "5")
-        await until(pilot, lambda: isinstance(app.screen, Weigh) and "hands time" in picture(app))
+        await until(pilot, lambda: isinstance(app.screen, Weigh) and "who fared better" in picture(app))
         assert picture(app) != before
+
+
+async def test_weigh_begins_with_all_tasks_opens_their_figures_and_leads_to_each_task(demo: OpenStudy) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=(80, 24)) as pilot:
+        await pilot.press("5")
+        await until(pilot, lambda: isinstance(app.screen, Weigh) and "decided beforehand" in picture(app))
+        assert "standard error" not in picture(app)
+        await pilot.press("f")
+        await until(pilot, lambda: "standard error" in picture(app))
+        await pilot.press("right")
+        await until(pilot, lambda: "task 1 of 8" in picture(app))
+        await pilot.press("right")
+        await until(pilot, lambda: "task 2 of 8" in picture(app))
+        await pilot.press("a")
+        await until(pilot, lambda: "Over all tasks" in picture(app))
 
 
 async def test_the_report_is_written_from_the_screen(demo: OpenStudy, tmp_path: Path) -> None:

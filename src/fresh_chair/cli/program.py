@@ -241,6 +241,19 @@ def figures(
 
 
 @app.command()
+def weigh(
+    path: StudyArgument,
+    figures: Annotated[bool, typer.Option("--figures", help="Every number below its sentence.")] = False,
+    own: Annotated[bool, typer.Option("--own", help="Only what was done, seen or measured.")] = False,
+    json: JsonOption = False,
+) -> None:
+    """Say how the chairs compare over all tasks."""
+    from fresh_chair.cli.report import weigh_command
+
+    weigh_command(path, as_json=json, own=own, figures=figures)
+
+
+@app.command()
 def manual() -> None:
     """Print the manual page; see it with: fresh-chair manual | man -l -"""
     from fresh_chair.cli.manual import manual as made

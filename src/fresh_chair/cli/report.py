@@ -10,6 +10,7 @@ from fresh_chair.cli.base.study import say, say_json, study_of
 from fresh_chair.core.figures.estimate import Estimate, interval_words, rate_words
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import evidence_sentences
+from fresh_chair.core.words.overall import overall_lines, overall_words
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file, sound_copy
 from fresh_chair.services.file.study_check import check_study
@@ -46,6 +47,29 @@ def figures_command(path: Path, *, as_json: bool, own: bool) -> None:
             _table(opened, own=own)
     finally:
         opened.close()
+
+
+def weigh_command(path: Path, *, as_json: bool, own: bool, figures: bool) -> None:
+    """`fresh-chair weigh`."""
+    with study_of(path) as opened:
+        weighing = weigh(opened, own=own)
+        if as_json:
+            from fresh_chair.tell.open_data import overall_data
+
+            say_json(overall_data(weighing))
+            return
+        said = overall_words(weighing)
+        for note in said.notes:
+            say(note)
+        for heading, sentence in overall_lines(said.sentences):
+            if heading:
+                typer.echo()
+                say(heading)
+            say(f"  {sentence.whole}")
+            if figures:
+                say(f"    {sentence.figures}")
+        if not said.sentences:
+            say("It takes two chairs to compare.")
 
 
 def sound_copy_command(path: Path, to: Path, *, as_json: bool) -> None:

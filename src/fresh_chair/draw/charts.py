@@ -6,7 +6,7 @@ from matplotlib.patches import Patch
 from matplotlib.ticker import FuncFormatter, NullFormatter, NullLocator
 
 from fresh_chair.core.figures.cell import CellFigures
-from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.outcome import Outcome

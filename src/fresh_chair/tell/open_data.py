@@ -28,7 +28,7 @@ from fresh_chair.core.evidence.records import (
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.comparison import Comparison
 from fresh_chair.core.figures.estimate import Estimate, Proportion
-from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.findings.ledger import CODEC, SortContent, SortEntry
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import EntryStruck
@@ -39,6 +39,7 @@ from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.journal import ENTRY_VERSION, Content, Entry
 from fresh_chair.core.words.figures import figure_words
+from fresh_chair.core.words.overall import overall_words
 
 FORMAT_VERSION = 9
 # Letters that act on a terminal or reorder a line; in JSON they can only stand in texts, where a code stands for them.
@@ -347,6 +348,7 @@ def figures_data(weighing: Weighing) -> dict[str, Any]:
         "sentences": words.said,
         "order": [{"position": effect.position, "ratio": _estimate(effect.ratio)} for effect in weighing.positions],
         "conditions": list(words.conditions),
+        "overall": overall_data(weighing),
         "satisfaction": [
             {
                 "chair": part.chair,
@@ -355,6 +357,34 @@ def figures_data(weighing: Weighing) -> dict[str, Any]:
             }
             for part in weighing.satisfaction
         ],
+    }
+
+
+def overall_data(weighing: Weighing) -> dict[str, Any]:
+    """Chairs compared over all tasks: how it was decided to be, and every number of each verdict."""
+    words = overall_words(weighing)
+    said = {(each.measure, each.first, each.second): each.whole for each in words.sentences}
+    return {
+        "primary": weighing.study.sheet.comparing.primary or None,
+        "decided_late_wall_ns": list(weighing.decided_late),
+        "notes": list(words.notes),
+        "measures": {
+            measure: {
+                "attempts": found.rows,
+                "dropped": list(found.dropped),
+                "positions": [asdict(each) for each in found.positions],
+                "pairs": [
+                    {
+                        **{key: value for key, value in asdict(verdict).items() if key != "estimate"},
+                        **{key: value for key, value in asdict(verdict.estimate).items() if key != "why"},
+                        "people_alone": asdict(flip),
+                        "sentence": said[measure, verdict.estimate.first, verdict.estimate.second],
+                    }
+                    for verdict, flip in zip(found.verdicts, found.flips, strict=True)
+                ],
+            }
+            for measure, found in weighing.overall.items()
+        },
     }
 
 

@@ -7,7 +7,7 @@ from markupsafe import Markup
 
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import Estimate, rate_words
-from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
 from fresh_chair.core.findings.sorted_findings import SortedFindings
 from fresh_chair.core.frozen import frozen
@@ -20,6 +20,7 @@ from fresh_chair.core.text import legible
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.figures import figure_words
 from fresh_chair.core.words.findings import finding_sentences
+from fresh_chair.core.words.overall import overall_lines, overall_words
 from fresh_chair.core.words.walks import better_words, contest_counts, contest_turns, step_words, turn_words
 
 _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})
@@ -111,6 +112,8 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
         "study": weighing.study,
         "weighing": weighing,
         "said": figure_words(weighing, facts.words),
+        "overall": overall_words(weighing, facts.words),
+        "overall_lines": lambda said: overall_lines(said, facts.words),
         "sorted_findings": facts.sorted_findings,
         "finding_sentences": lambda view: finding_sentences(view, facts.words),
         "facts": facts,

@@ -8,7 +8,6 @@ from scipy.stats import binomtest
 from fresh_chair.core.figures.completion import (
     adjusted_wald,
     clopper_pearson,
-    detectable_change,
     mcnemar_exact,
     paired_difference,
     wilson,
@@ -92,20 +91,3 @@ def test_swapping_the_chairs_mirrors_the_difference(pairs: list[tuple[bool, bool
     assert mirrored.low == pytest.approx(-ours.high)
     assert mirrored.high == pytest.approx(-ours.low)
     assert -1 <= ours.low <= (ours.value or 0.0) <= ours.high <= 1
-
-
-def test_below_six_people_no_change_can_be_shown() -> None:
-    assert [detectable_change(n) for n in range(1, 6)] == [None] * 5
-    shares = [share for n in range(6, 40) if (share := detectable_change(n)) is not None]
-    assert shares[0] > 0.9
-    assert len(shares) == 34
-    assert shares[-1] < 0.3
-
-
-def test_the_detectable_change_has_the_power_it_says() -> None:
-    # Six changes one way are the fewest of 20 that the exact test rejects by: P(X >= 6), X ~ B(20, share), is 0.8.
-    from scipy.stats import binom
-
-    share = detectable_change(20)
-    assert share is not None
-    assert binom.sf(5, 20, share) == pytest.approx(0.8, abs=1e-6)

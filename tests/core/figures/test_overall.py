@@ -178,7 +178,7 @@ def test_data_1_is_better_at_a_by_an_open_amount_and_the_gate_passes() -> None:
     said = {measure: (each.verdicts[0].said, each.verdicts[0].winner) for measure, each in found.items()}
     for measure in ("time", "who fared better", "ease"):
         assert said[measure] == (VerdictKind.BETTER, "A")
-    assert said["completion, strict"] == (VerdictKind.CANNOT_TELL, "")
+    assert said["completed unaided"] == (VerdictKind.CANNOT_TELL, "")
     assert found["time"].gated == ()
     assert found["who fared better"].verdicts[0].beyond == pytest.approx(0.038290, abs=1e-6)
     assert found["ease"].verdicts[0].beyond == pytest.approx(0.055366, abs=1e-6)
@@ -193,7 +193,7 @@ def test_data_2_cannot_tell_on_all_four_though_completed_times_alone_would_be_al
     found = two(compared, effects.effects)
     holds(found, -0.099433, 0.109538, 2)
     told = overall(compared, {})
-    for measure in ("time", "completion, strict", "who fared better"):
+    for measure in ("time", "completed unaided", "who fared better"):
         assert told[measure].verdicts[0].said is VerdictKind.CANNOT_TELL
     (verdict,) = told["time"].verdicts
     assert (verdict.p, verdict.q) == pytest.approx((0.459829, 0.18799), abs=2e-5)
@@ -259,7 +259,7 @@ def test_a_pair_that_can_tell_nothing_says_why(text: str, why: str) -> None:
 
 def test_completion_of_everybody_cannot_tell_and_is_not_alike() -> None:
     told = overall(study_of({"A": 40.0, "B": 41.0}), {})
-    assert (told["completion"].verdicts[0].said, told["completion"].verdicts[0].why) == (
+    assert (told["completed"].verdicts[0].said, told["completed"].verdicts[0].why) == (
         VerdictKind.CANNOT_TELL,
         "nothing varies",
     )

@@ -1,7 +1,6 @@
 """Ease, usability, Holm, order effects, cells and the sentences they allow: law 4."""
 
 import random
-import re
 from dataclasses import replace
 from itertools import pairwise
 from math import exp
@@ -13,7 +12,6 @@ from scipy import stats
 
 from fresh_chair.core.figures.cell import all_cells, cell_figures
 from fresh_chair.core.figures.comparison import (
-    WORTHWHILE_RATIO,
     Measure,
     Verdict,
     compare_all,
@@ -58,12 +56,15 @@ def test_one_missing_answer_is_the_centre_and_two_are_too_many() -> None:
 @given(st.lists(st.integers(1, 7), min_size=3, max_size=20))
 def test_ease_agrees_with_scipy_and_stays_on_its_scale(scores: list[int]) -> None:
     ours = ease_mean(scores)
+    if len(set(scores)) == 1:
+        assert (ours.value, ours.low, ours.high) == (scores[0], None, None)
+        assert "no interval" in ours.note
+        return
     assert ours.low is not None
     assert ours.high is not None
     assert 1 <= ours.low <= (ours.value or 0) <= ours.high <= 7
-    if len(set(scores)) > 1:
-        oracle = stats.ttest_1samp(scores, 0).confidence_interval()
-        assert ours.low == pytest.approx(max(oracle.low, 1))
+    oracle = stats.ttest_1samp(scores, 0).confidence_interval()
+    assert ours.low == pytest.approx(max(oracle.low, 1))
 
 
 def test_an_ease_off_the_scale_is_refused() -> None:
@@ -99,6 +100,12 @@ def test_the_censored_time_is_the_default_wherever_anybody_did_not_complete() ->
     assert not_all.default_seconds is not_all.all_seconds
 
 
+def test_blocked_counts_in_completion_and_is_no_slow_person() -> None:
+    cell = cell_figures("c", "A", [fact("P01", "A", 10), fact("P02", "A", 12), fact("P03", "A", 400, Outcome.BLOCKED)])
+    assert (cell.lenient.x, cell.n, cell.all_seconds.n) == (2, 3, 2)
+    assert cell.all_seconds.value == 11
+
+
 def test_said_done_was_not_is_counted_on_its_own_and_a_later_try_stays_apart() -> None:
     believed = replace(fact("P01", "A", outcome=Outcome.PARTLY), said_done=True)
     again = replace(fact("P01", "A"), first_try=False)
@@ -120,10 +127,10 @@ def test_too_few_people_never_get_a_winner_however_clear_it_looks() -> None:
     study = small_study(people=4, cards=1)
     facts = [fact(f"P{n:02}", chair, 100.0 * n if chair == "A" else 10.0 * n) for n in (1, 2, 3, 4) for chair in "AB"]
     judged = compare_all(study, facts)["card-1"]
-    assert {comparison.verdict for comparison in judged} == {Verdict.TOO_FEW}
+    assert {comparison.verdict for comparison in judged} == {Verdict.CANNOT_TELL}
     said = " ".join(comparison_sentences(study, judged))
     assert "4 people" in said
-    assert "too few to tell" in said
+    assert "cannot tell" in said
 
 
 def test_a_clear_difference_among_enough_people_is_named_with_its_interval() -> None:
@@ -141,27 +148,35 @@ def test_a_clear_difference_among_enough_people_is_named_with_its_interval() -> 
     assert "better at ChairB 1" in comparison_sentences(study, [time])[1]
 
 
-def test_no_difference_is_an_answer_only_where_a_worthwhile_one_would_have_shown() -> None:
+def test_one_task_never_shows_that_two_chairs_are_alike() -> None:
     study = small_study(people=20, cards=1)
     noise = random.Random(8)
     facts = [fact(f"P{n:02}", chair, 30.0 * exp(noise.gauss(0, 0.15))) for n in range(1, 21) for chair in "AB"]
-    judged = {c.measure: c for c in compare_all(study, facts)["card-1"]}
-    assert judged[Measure.TIME].verdict is Verdict.NO_DIFFERENCE
-    assert (judged[Measure.TIME].detectable or 9) < 1.5
+    judged = compare_all(study, facts)["card-1"]
+    assert {each.verdict for each in judged} == {Verdict.CANNOT_TELL}
+    said = " ".join(comparison_sentences(study, judged))
+    assert "no difference" not in said
+    assert "could only" not in said
 
 
-@pytest.mark.parametrize(
-    ("people", "detectable", "verdict"), [(12, 0.5, Verdict.TOO_FEW), (40, 0.25, Verdict.NO_DIFFERENCE)]
-)
-def test_completion_is_alike_only_where_three_in_ten_faring_better_would_have_shown(
-    people: int, detectable: float, verdict: Verdict
-) -> None:
-    study = small_study(people=people, cards=1)
-    facts = [fact(person.code, chair, 30.0) for person in study.people for chair in "AB"]
-    judged = {c.measure: c for c in compare_all(study, facts)["card-1"]}[Measure.COMPLETION]
-    assert judged.detectable == pytest.approx(detectable, abs=0.12)
-    assert (judged.detectable or 0) < WORTHWHILE_RATIO
-    assert judged.verdict is verdict
+def test_the_slow_chair_where_all_finish_loses_no_time_to_the_fast_one_where_half_give_up() -> None:
+    study = small_study(people=24, cards=1)
+    noise = random.Random(5)
+    facts = [
+        fact(
+            f"P{n:02}",
+            chair,
+            (60.0 if chair == "A" else 20.0) * exp(noise.gauss(0, 0.2)),
+            Outcome.GAVE_UP if chair == "B" and n % 2 else Outcome.UNAIDED,
+        )
+        for n in range(1, 25)
+        for chair in "AB"
+    ]
+    time = next(c for c in compare_all(study, facts)["card-1"] if c.measure is Measure.TIME)
+    assert time.p_adjusted is not None
+    assert time.p_adjusted < 0.001
+    assert time.verdict is Verdict.CANNOT_TELL
+    assert "but fewer finished" in comparison_sentences(study, [time])[1]
 
 
 def test_only_people_who_were_at_both_chairs_are_compared() -> None:
@@ -226,16 +241,13 @@ def test_nothing_to_compare_is_said_too() -> None:
     assert all("nobody" in sentence for sentence in said)
 
 
-def test_what_so_few_could_have_shown_is_said_with_their_number() -> None:
+def test_how_many_people_a_time_stands_on_is_said() -> None:
     study = small_study(people=12, cards=1)
     noise = random.Random(3)
     facts = [fact(f"P{n:02}", chair, 40.0 * exp(noise.gauss(0, 0.7))) for n in range(1, 7) for chair in "AB"]
     comparison = next(c for c in compare_all(study, facts)["card-1"] if c.measure is Measure.TIME)
-    assert comparison.verdict is Verdict.TOO_FEW
-    assert comparison.detectable is not None
-    said = comparison_sentences(study, [comparison])[1]
-    assert "6 people took" in said
-    assert re.search(r"could only have shown a [1-9][0-9.]*-fold difference", said)
+    assert comparison.verdict is Verdict.CANNOT_TELL
+    assert "6 people took" in comparison_sentences(study, [comparison])[1]
     alone = [fact("P01", chair, 40.0) for chair in "AB"]
     one = next(c for c in compare_all(study, alone)["card-1"] if c.measure is Measure.TIME)
     assert "1 person" in comparison_sentences(study, [one])[1]

@@ -11,9 +11,10 @@ from scipy import stats
 from fresh_chair.core.figures.estimate import mean_with_t
 from fresh_chair.core.figures.times import (
     censored_median,
-    detectable_ratio,
     geometric_mean,
     paired_ratio,
+    ratio_shown,
+    ratio_spread,
     survival_steps,
 )
 
@@ -41,7 +42,8 @@ def test_the_geometric_mean_agrees_with_scipy(times: list[float]) -> None:
 def test_changing_the_unit_of_time_changes_nothing_else(times: list[float], scale: float) -> None:
     ours, scaled = geometric_mean(times), geometric_mean([time * scale for time in times])
     assert scaled.value == pytest.approx((ours.value or 0) * scale)
-    assert scaled.low == pytest.approx((ours.low or 0) * scale)
+    assert (scaled.low is None) is (ours.low is None)
+    assert (scaled.low or 0) == pytest.approx((ours.low or 0) * scale)
 
 
 @given(st.lists(st.tuples(st.floats(0.5, 500), st.booleans()), min_size=1, max_size=25), st.randoms())
@@ -72,16 +74,25 @@ def test_the_curve_and_its_band_agree_with_scipys(attempts: list[tuple[int, bool
     steps = survival_steps([float(t) for t, _ in attempts], [c for _, c in attempts])
     for time, share, _ in steps:
         assert share == pytest.approx(float(curve.evaluate(time)), abs=1e-12)
-    with_band = [(time, share) for time, share, _ in steps if 0 < share < 1]
-    if len(with_band) == len(steps):
-        with warnings.catch_warnings():
-            # SciPy warns of the stretch before the first completion, where the band has no width.
-            warnings.simplefilter("ignore", RuntimeWarning)
-            band = curve.confidence_interval(method="log-log")
-        low = next((t for t, _ in with_band if band.low.evaluate(t) <= 0.5), None)
-        high = next((t for t, _ in with_band if band.high.evaluate(t) <= 0.5), None)
-        ours = censored_median([float(t) for t, _ in attempts], [c for _, c in attempts])
-        assert (ours.low, ours.high) == (low, high)
+    ours = censored_median([float(t) for t, _ in attempts], [c for _, c in attempts])
+    if len(done) < 2:
+        assert (ours.low, ours.high) == (None, None)
+        return
+    # Where everyone is done there is no band: that step is left out, and the interval stays open there.
+    with_band = [time for time, share, _ in steps if share > 0]
+    with warnings.catch_warnings():
+        # SciPy warns of the stretch before the first completion, where the band has no width.
+        warnings.simplefilter("ignore", RuntimeWarning)
+        band = curve.confidence_interval(method="log-log")
+    low = next((t for t in with_band if band.low.evaluate(t) <= 0.5), None)
+    high = next((t for t in with_band if band.high.evaluate(t) <= 0.5), None)
+    assert (ours.low, ours.high) == (low, high)
+
+
+def test_one_completed_time_among_others_makes_no_interval() -> None:
+    one = censored_median([20.0, 90.0], [True, False])
+    assert (one.low, one.high) == (None, None)
+    assert "no interval" in one.note
 
 
 def test_without_censoring_the_median_is_the_ordinary_one() -> None:
@@ -119,10 +130,11 @@ def test_the_paired_ratio_agrees_with_scipys_paired_t(pairs: list[tuple[float, f
     assert ratio.low == pytest.approx(math.exp(oracle.confidence_interval().low))
 
 
-def test_the_detectable_ratio_has_the_power_it_says() -> None:
+def test_the_ratio_shown_has_the_power_it_says() -> None:
     pairs = [(20.0, 10.0), (30.0, 25.0), (12.0, 11.0), (40.0, 18.0), (25.0, 16.0)]
-    ratio = detectable_ratio(pairs)
-    assert ratio is not None
+    known = ratio_spread(pairs)
+    assert known is not None
+    ratio = ratio_shown(5, known)
     spread = stats.tstd([math.log(a) - math.log(b) for a, b in pairs])
     shift = math.log(ratio) / (spread / math.sqrt(5))
     power = 1 - stats.nct.cdf(stats.t.ppf(0.975, 4), 4, shift)

@@ -44,6 +44,9 @@ def test_every_field_of_a_sheet_takes_its_own_value_and_changes_nothing(demo: Op
         ("sheet.thresholds", "completion | 0.9 | because; ease | 4"),
         ("sheet.minutes_per_sitting", "50"),
         ("timetable.starts", "08:15; 13:00"),
+        ("comparing.primary", "time"),
+        ("comparing.pairs", "A-B"),
+        ("comparing.margin_time", "1.5"),
         ("machine.one-laptop.memory", "16 GB"),
         ("machine.one-laptop.faults", "worn | missed presses"),
         ("chair.B.kernel", "6.12"),
@@ -82,6 +85,11 @@ def test_a_field_is_changed_by_a_line_and_is_there_when_the_file_is_opened_again
         ("chair.A.letter", "B", "there already"),
         ("sheet.groups", "one | A, Z", "no chair that is listed"),
         ("timetable.starts", "25:00", "is a time"),
+        ("comparing.primary", "luck", "luck"),
+        ("comparing.pairs", "A-Z", "no chair that is listed"),
+        ("comparing.pairs", "A-A", "two chairs such as A-B"),
+        ("comparing.pairs", "A-B; B-A", "twice|more than once|repeated"),
+        ("comparing.margin_time", "0.5", "out of range"),
         ("person.P01.code", "P02", "already"),
         ("person.P01.consents.part", "soon", "part it does not have|is a date"),
         ("chair.A.snapshot", "2026-11-01", "rolling snapshot"),
@@ -102,7 +110,9 @@ def test_a_letter_and_a_code_can_be_changed_everywhere_until_they_were_used(
     opened: OpenStudy, clock: FakeClock
 ) -> None:
     set_field(opened, "card.card-1.routes.A", "Colours")
+    set_field(opened, "comparing.pairs", "A-B")
     set_field(opened, "chair.A.letter", "Q")
+    assert opened.study.sheet.comparing.pairs == ("Q-B",)
     set_field(opened, "person.P01.code", "X1")
     assert opened.study.card_by_id["card-1"].routes == {"Q": ("Colours",)}
     assert {(seat.participant, seat.chair) for seat in opened.study.seats} == {

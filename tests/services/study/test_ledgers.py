@@ -152,7 +152,7 @@ def test_ones_own_last_change_is_taken_back_whole_and_another_ones_is_not(demo: 
     assert sorting.take_back(demo).words == "finding opened"
     assert demo.findings.findings_of == before
     assert [entry.content.kind for entry in demo.sorting.entries[-3:]] == ["struck"] * 3
-    beside = open_study(demo.file.path, author="Ada")
+    beside = open_study(demo.file.path, author="Ina")
     with pytest.raises(Refused, match="nothing of yours"):
         sorting.take_back(beside)
     beside.close()

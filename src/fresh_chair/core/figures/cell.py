@@ -75,6 +75,8 @@ def cell_figures(
     """
     counting = [fact for fact in facts if fact.outcome.counts and fact.first_try]
     completed = [fact for fact in counting if fact.outcome.completed]
+    # Blocked is no slow person: the chair made it impossible, and completion says so.
+    timed = [fact for fact in counting if fact.outcome is not Outcome.BLOCKED]
     eases = [fact.ease for fact in counting if fact.ease is not None]
     return CellFigures(
         card=card,
@@ -84,9 +86,7 @@ def cell_figures(
         strict=adjusted_wald(sum(fact.outcome is Outcome.UNAIDED for fact in counting), len(counting)),
         lenient=adjusted_wald(len(completed), len(counting)),
         completed_seconds=geometric_mean([fact.hands_seconds for fact in completed if fact.hands_seconds > 0]),
-        all_seconds=censored_median(
-            [fact.hands_seconds for fact in counting], [fact.outcome.completed for fact in counting]
-        ),
+        all_seconds=censored_median([fact.hands_seconds for fact in timed], [fact.outcome.completed for fact in timed]),
         ease=ease_mean(eases),
         ease_counts=tuple(eases.count(score) for score in range(1, 8)),
         assists=sum(fact.helped for fact in counting),

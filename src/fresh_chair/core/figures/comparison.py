@@ -6,18 +6,17 @@ from dataclasses import replace
 from enum import StrEnum
 from itertools import combinations
 
-from fresh_chair.core.figures.completion import detectable_change, mcnemar_exact, paired_difference
+from fresh_chair.core.figures.completion import mcnemar_exact, paired_difference
 from fresh_chair.core.figures.correction import holm
 from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.facts import AttemptFact
-from fresh_chair.core.figures.times import detectable_ratio, paired_ratio
+from fresh_chair.core.figures.times import paired_ratio
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 
 ALPHA = 0.05
-# A difference smaller than these would not change what a reader does; finding none larger is then an answer.
-WORTHWHILE_RATIO = 1.5
-WORTHWHILE_CHANGE = 0.3
+# Faster, but completed by so many fewer of the same people, is no winner.
+FEWER_COMPLETED = 0.15
 # Below this many people a t test stands on an assumption that nobody can check, so no winner is named.
 FEWEST_FOR_A_WINNER = 5
 
@@ -27,8 +26,7 @@ class Verdict(StrEnum):
 
     FIRST_BETTER = "first better"
     SECOND_BETTER = "second better"
-    NO_DIFFERENCE = "no difference shown"
-    TOO_FEW = "too few to tell"
+    CANNOT_TELL = "cannot tell"
 
 
 class Measure(StrEnum):
@@ -47,8 +45,8 @@ class Comparison:
             second, below 1 is faster at the first); its n is the people who were at both.
         p: Raw two-sided p, None where no test is possible.
         p_adjusted: After Holm over all tasks and pairs of the study, per measure.
-        detectable: The share of people, or the time ratio, this n could have shown with 80 % power; None where none.
         left_out: People at both chairs whom the time ratio leaves out because they did not complete at both.
+        completed_more: Of all people at both, the share that completed at the first less that at the second.
     """
 
     measure: Measure
@@ -58,9 +56,9 @@ class Comparison:
     estimate: Estimate
     p: float | None
     p_adjusted: float | None
-    detectable: float | None
     left_out: int
-    verdict: Verdict
+    verdict: Verdict = Verdict.CANNOT_TELL
+    completed_more: float = 0.0
 
 
 def compare_all(
@@ -92,18 +90,7 @@ def compare_all(
 def _completion(card: str, first: str, second: str, pairs: Sequence[tuple[AttemptFact, AttemptFact]]) -> Comparison:
     results = [(a.outcome.completed, b.outcome.completed) for a, b in pairs]
     p = mcnemar_exact(sum(a and not b for a, b in results), sum(b and not a for a, b in results)) if results else None
-    return Comparison(
-        Measure.COMPLETION,
-        card,
-        first,
-        second,
-        paired_difference(results),
-        p,
-        p,
-        detectable_change(len(results)),
-        0,
-        Verdict.TOO_FEW,
-    )
+    return Comparison(Measure.COMPLETION, card, first, second, paired_difference(results), p, p, 0)
 
 
 def _time(card: str, first: str, second: str, pairs: Sequence[tuple[AttemptFact, AttemptFact]]) -> Comparison:
@@ -113,10 +100,8 @@ def _time(card: str, first: str, second: str, pairs: Sequence[tuple[AttemptFact,
         if a.outcome.completed and b.outcome.completed and a.hands_seconds > 0 and b.hands_seconds > 0
     ]
     ratio, p = paired_ratio(timed)
-    left_out = len(pairs) - len(timed)
-    return Comparison(
-        Measure.TIME, card, first, second, ratio, p, p, detectable_ratio(timed), left_out, Verdict.TOO_FEW
-    )
+    more = sum(a.outcome.completed - b.outcome.completed for a, b in pairs) / len(pairs) if pairs else 0.0
+    return Comparison(Measure.TIME, card, first, second, ratio, p, p, len(pairs) - len(timed), completed_more=more)
 
 
 def _adjusted(comparisons: Sequence[Comparison]) -> list[Comparison]:
@@ -130,14 +115,15 @@ def _adjusted(comparisons: Sequence[Comparison]) -> list[Comparison]:
 
 
 def _verdict(comparison: Comparison) -> Verdict:
+    """A winner only where the corrected test names one; one task and a few people never show that two are alike."""
     value = comparison.estimate.value
-    if comparison.estimate.n < FEWEST_FOR_A_WINNER:
-        return Verdict.TOO_FEW
-    if comparison.p_adjusted is not None and comparison.p_adjusted < ALPHA and value is not None:
-        if comparison.measure is Measure.COMPLETION:
-            return Verdict.FIRST_BETTER if value > 0 else Verdict.SECOND_BETTER
-        return Verdict.FIRST_BETTER if value < 1 else Verdict.SECOND_BETTER
-    limit = WORTHWHILE_CHANGE if comparison.measure is Measure.COMPLETION else WORTHWHILE_RATIO
-    if comparison.detectable is None or comparison.detectable > limit:
-        return Verdict.TOO_FEW
-    return Verdict.NO_DIFFERENCE
+    if comparison.estimate.n < FEWEST_FOR_A_WINNER or value is None:
+        return Verdict.CANNOT_TELL
+    if comparison.p_adjusted is None or comparison.p_adjusted >= ALPHA:
+        return Verdict.CANNOT_TELL
+    if comparison.measure is Measure.COMPLETION:
+        return Verdict.FIRST_BETTER if value > 0 else Verdict.SECOND_BETTER
+    behind = -comparison.completed_more if value < 1 else comparison.completed_more
+    if behind >= FEWER_COMPLETED:
+        return Verdict.CANNOT_TELL
+    return Verdict.FIRST_BETTER if value < 1 else Verdict.SECOND_BETTER

@@ -133,26 +133,6 @@ def mcnemar_exact(first_only: int, second_only: int) -> float:
     return min(2 * tail, 1.0)
 
 
-def detectable_change(n: int, *, alpha: float = 0.05, power: float = 0.8) -> float | None:
-    """Which share of people must fare better at one chair, and none at the other, for `n` pairs to show it?
-
-    Returns:
-        The share (0 to 1) that McNemar's exact test finds with the given power, or None where even a unanimous
-        change could not be shown with so few.
-
-    Source: the exact test's own rejection rule, with binomial tails.
-    """
-    needed = next((k for k in range(1, n + 1) if mcnemar_exact(k, 0) < alpha), None)
-    if needed is None:
-        return None
-    low, high = 0.0, 1.0
-    for _ in range(60):
-        middle = (low + high) / 2
-        reached = sum(comb(n, k) * middle**k * (1 - middle) ** (n - k) for k in range(needed, n + 1))
-        low, high = (low, middle) if reached >= power else (middle, high)
-    return high
-
-
 def _check(x: int, n: int) -> None:
     if not 0 <= x <= n:
         raise ValueError(f"{x} of {n} is no proportion")

@@ -7,6 +7,8 @@ from statistics import NormalDist
 from fresh_chair.core.frozen import frozen
 
 LEVEL = 0.95
+# Values nearer to each other than this part of their mean are equal: the rest is rounding.
+_EQUAL = 1e-12
 
 
 @frozen
@@ -87,7 +89,8 @@ def mean_with_t(values: Sequence[float], *, level: float = LEVEL, method: str = 
         method: What to call it.
 
     Returns:
-        The mean with its t interval; no interval below two values, no value without any.
+        The mean with its t interval; no interval below two values or where all are equal, no value without
+        any.
 
     Source: Student (1908). The probable error of a mean. Biometrika 6, 1-25.
 
@@ -101,5 +104,7 @@ def mean_with_t(values: Sequence[float], *, level: float = LEVEL, method: str = 
     if count == 1:
         return Estimate(mean, None, None, 1, method, level, "one value: no interval")
     deviation = sqrt(sum((value - mean) ** 2 for value in values) / (count - 1))
+    if deviation < _EQUAL * max(abs(mean), 1.0):
+        return Estimate(mean, None, None, count, method, level, "all values equal: no interval")
     half = t_quantile(level, count - 1) * deviation / sqrt(count)
     return Estimate(mean, mean - half, mean + half, count, method, level)

@@ -72,12 +72,13 @@ def censored_median(seconds: Sequence[float], completed: Sequence[bool], *, leve
 
     Args:
         seconds: Hands times of all attempts that count.
-        completed: Whether each was completed; gave up, out of time, partly and blocked are not.
+        completed: Whether each was completed; gave up, out of time and partly are not.
         level: Confidence level, between 0 and 1.
 
     Returns:
-        Seconds. No value where fewer than half got done; an upper end of None is open ("at least this long").
-        Where the curve runs along one half exactly, the middle of that stretch, as for an ordinary median.
+        Seconds. No interval below two completed attempts; no value where fewer than half got done; an upper end of
+        None is open ("at least this long"). Where the curve runs along one half exactly, the middle of that stretch,
+        as for an ordinary median.
 
     Source: Kaplan & Meier (1958) as in `survival_steps`; interval by inverting the log-log Greenwood band: Brookmeyer,
         R. & Crowley, J. (1982). A confidence interval for the median survival time. Biometrics 38, 29-41.
@@ -89,12 +90,16 @@ def censored_median(seconds: Sequence[float], completed: Sequence[bool], *, leve
     steps = survival_steps(seconds, completed)
     value = _crossing([(time, share) for time, share, _ in steps])
     z = normal_quantile(level)
-    bands = [(time, *_log_log(share, greenwood, z)) for time, share, greenwood in steps]
+    # Where everyone is done the band is undefined; one completed attempt makes no band at all.
+    known = steps if sum(completed) > 1 else []
+    bands = [(time, *_log_log(share, greenwood, z)) for time, share, greenwood in known if share > 0]
     low = next((time for time, lower, _ in bands if lower <= 0.5), None)
     high = next((time for time, _, upper in bands if upper <= 0.5), None)
     note = ""
     if value is None:
         note = "fewer than half were done: no median"
+    elif sum(completed) < 2:
+        note = "one completed: no interval"
     elif high is None:
         note = "upper end open"
     return Estimate(value, low, high, n, method, level, note)
@@ -123,23 +128,10 @@ def paired_ratio(pairs: Sequence[tuple[float, float]], *, level: float = LEVEL) 
         return ratio, None
     spread = _deviation(differences)
     if spread == 0:
-        return ratio, (1.0 if logs.value == 0 else 0.0)
+        return ratio, None
     from scipy.special import stdtr
 
     return ratio, float(2 * stdtr(n - 1, -abs(logs.value) / (spread / sqrt(n))))
-
-
-def detectable_ratio(pairs: Sequence[tuple[float, float]], *, alpha: float = 0.05, power: float = 0.8) -> float | None:
-    """Which time ratio could this many people, varying as these did, have shown?
-
-    Returns:
-        A ratio above 1, or None below two pairs or where the differences do not vary.
-
-    Source: power of the paired t test by the noncentral t distribution: Cohen, J. (1988). Statistical power analysis
-        for the behavioral sciences, chapter 2.
-    """
-    spread = ratio_spread(pairs)
-    return None if spread is None else ratio_shown(len(pairs), spread, alpha=alpha, power=power)
 
 
 def ratio_spread(pairs: Sequence[tuple[float, float]]) -> float | None:
@@ -158,7 +150,8 @@ def ratio_shown(n: int, spread: float, *, alpha: float = 0.05, power: float = 0.
     Returns:
         A ratio above 1.
 
-    Source: as `detectable_ratio`.
+    Source: power of the paired t test by the noncentral t distribution: Cohen, J. (1988). Statistical power analysis
+        for the behavioral sciences, chapter 2.
     """
     return exp(_shift_shown(n, alpha, power) * spread / sqrt(n))
 
@@ -200,7 +193,7 @@ def _crossing(curve: Sequence[tuple[float, float]]) -> float | None:
 
 
 def _log_log(share: float, greenwood: float, z: float) -> tuple[float, float]:
-    if share in (0.0, 1.0):
+    if share == 1.0:
         return share, share
     width = z * sqrt(greenwood) / abs(log(share))
     return share ** exp(width), share ** exp(-width)

@@ -9,6 +9,8 @@ from fresh_chair.core.plan.fields import FORBID, Line, Words, repeated, require_
 from fresh_chair.core.plan.people import Consent, ScreenerQuestion
 
 Measure = Literal["completion", "time", "ease", "satisfaction", "severity"]
+# Completion as the primary measure is completion unaided.
+Primary = Literal["", "who fared better", "completed unaided", "time", "ease", "satisfaction"]
 Day = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 DAYS: tuple[Day, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 MEASURE_WORDS = {
@@ -135,6 +137,41 @@ class Timetable:
 
 
 @frozen(kw_only=True)
+class Comparing:
+    """How chairs are to be compared over all tasks, decided before anyone sits down.
+
+    Attributes:
+        primary: The measure that answers the question; all others are secondary. Empty where none was chosen.
+        pairs: Letters of the chairs that are compared, such as A-B; empty for every pair.
+        margin_fared: The smallest net share of people faring better that matters, of 1.
+        margin_time: The smallest ratio of times that matters.
+        margin_completion: The smallest difference of completion that matters, in points of 100.
+        margin_ease, margin_satisfaction: Likewise, in points of their scales.
+    """
+
+    __pydantic_config__: ClassVar[dict[str, str]] = FORBID
+
+    primary: Primary = ""
+    pairs: tuple[str, ...] = ()
+    margin_fared: Annotated[float, Ge(0.01), Le(1)] = 0.2
+    margin_time: Annotated[float, Ge(1.01), Le(10)] = 1.25
+    margin_completion: Annotated[float, Ge(1), Le(100)] = 15
+    margin_ease: Annotated[float, Ge(0.1), Le(6)] = 0.5
+    margin_satisfaction: Annotated[float, Ge(1), Le(100)] = 8
+
+    def __post_init__(self) -> None:
+        for pair in self.pairs:
+            first, sign, second = pair.partition("-")
+            if not (sign and first and second) or first == second:
+                raise ValueError(f"a pair is two chairs such as A-B, not {pair}")
+
+    @property
+    def pairs_of_letters(self) -> list[tuple[str, str]]:
+        """The pairs, as the letters of both chairs."""
+        return [(first, second) for first, _, second in (pair.partition("-") for pair in self.pairs)]
+
+
+@frozen(kw_only=True)
 class Sheet:
     """The decisions about a study as a whole, beside its title and question.
 
@@ -159,6 +196,7 @@ class Sheet:
     consents: tuple[Consent, ...] = ()
     groups: tuple[Group, ...] = ()
     timetable: Timetable = field(default_factory=Timetable)
+    comparing: Comparing = field(default_factory=Comparing)
     greeting: Words = ""
     ask_expectation: bool = False
     questions: tuple[StudyQuestion, ...] = ()
@@ -172,6 +210,13 @@ class Sheet:
             *repeated("consent", [consent.id for consent in self.consents]),
             *repeated("question", [question.id for question in self.questions]),
             *repeated("group", [group.name for group in self.groups]),
+        ]
+        found += repeated("pair", [" and ".join(sorted(pair)) for pair in self.comparing.pairs_of_letters])
+        found += [
+            f"the pair {first}-{second} names no chair that is listed: {letter}"
+            for first, second in self.comparing.pairs_of_letters
+            for letter in (first, second)
+            if letter not in letters
         ]
         for group in self.groups:
             found += repeated(f"group {group.name}'s chair", group.chairs)

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from fresh_chair.core.figures.comparison import FEWEST_FOR_A_WINNER, Comparison, Measure, Verdict
+from fresh_chair.core.figures.comparison import ALPHA, FEWEST_FOR_A_WINNER, Comparison, Measure, Verdict
 from fresh_chair.core.figures.estimate import Estimate, interval_words
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.study import Study
@@ -86,16 +86,7 @@ def _say_completion(comparison: Comparison, titles: Mapping[str, str], words: Wo
         interval=interval_words(low, high, "+.0f"),
         p=_p(comparison, words),
     )
-    return f"{_lead(comparison, titles, words)} {known}{_completion_could_show(comparison, words)}."
-
-
-def _completion_could_show(comparison: Comparison, words: Words) -> str:
-    if comparison.verdict is not Verdict.TOO_FEW:
-        return ""
-    if comparison.detectable is None:
-        return words.say("; below 6 people even a unanimous change shows nothing")
-    share = f"{100 * comparison.detectable:.0f}"
-    return words.say("; this many could only show it if {share} % of people fared better", share=share)
+    return f"{_lead(comparison, titles, words)} {known}."
 
 
 def _say_time(comparison: Comparison, titles: Mapping[str, str], words: Words) -> str:
@@ -106,8 +97,9 @@ def _say_time(comparison: Comparison, titles: Mapping[str, str], words: Words) -
         estimate = _inverse(estimate)
     lead, people = _lead(comparison, titles, words), _people(estimate.n, words)
     if estimate.value is None or estimate.low is None or estimate.high is None:
-        at_both = "{people} completed it at both {first} and {second}"
-        known = words.say(at_both, people=people, first=first, second=second)
+        known = words.say(
+            "{people} completed it at both {first} and {second}", people=people, first=first, second=second
+        )
         return f"{lead} {known}."
     known = words.say(
         "{people} took {ratio} times as long at {first} as at {second} ({low} to {high}; {p})",
@@ -119,20 +111,13 @@ def _say_time(comparison: Comparison, titles: Mapping[str, str], words: Words) -
         high=_times(estimate.high),
         p=_p(comparison, words),
     )
-    if comparison.verdict is Verdict.TOO_FEW:
-        known += _time_could_show(comparison, words)
+    if estimate.n < FEWEST_FOR_A_WINNER:
+        known += words.say("; below {count} people no winner is named", count=FEWEST_FOR_A_WINNER)
     if comparison.left_out:
         known += words.say("; {count} more did not complete at both", count=comparison.left_out)
+    if comparison.verdict is Verdict.CANNOT_TELL and (comparison.p_adjusted or 1.0) < ALPHA:
+        known += words.say("; faster among those who finished, but fewer finished")
     return f"{lead} {known}."
-
-
-def _time_could_show(comparison: Comparison, words: Words) -> str:
-    if comparison.estimate.n < FEWEST_FOR_A_WINNER:
-        return words.say("; below {count} people no winner is named", count=FEWEST_FOR_A_WINNER)
-    if comparison.detectable is None:
-        return ""
-    ratio = _times(comparison.detectable)
-    return words.say("; this many could only have shown a {ratio}-fold difference", ratio=ratio)
 
 
 def _lead(comparison: Comparison, titles: Mapping[str, str], words: Words) -> str:
@@ -143,9 +128,7 @@ def _lead(comparison: Comparison, titles: Mapping[str, str], words: Words) -> st
         return words.say("Completion: better at {chair}.", chair=titles[winner])
     if winner is not None:
         return words.say("Time: better at {chair}.", chair=titles[winner])
-    if comparison.verdict is Verdict.NO_DIFFERENCE:
-        return words.say("Completion: no difference shown.") if completion else words.say("Time: no difference shown.")
-    return words.say("Completion: too few to tell.") if completion else words.say("Time: too few to tell.")
+    return words.say("Completion: cannot tell.") if completion else words.say("Time: cannot tell.")
 
 
 def _nothing_yet(measure: Measure, words: Words) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from fresh_chair.core.evidence.kinds import KINDS
 from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.position import PositionEffect
-from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.comparisons import brief_conditions, comparison_sentences, unlike_conditions

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import replace
 
-from fresh_chair.core.figures.study_figures import Weighing, mixed_states, satisfaction_of, weigh_facts
+from fresh_chair.core.figures.whole.study_figures import Weighing, mixed_states, satisfaction_of, weigh_facts
 from fresh_chair.services.study.snapshot import StudyReading
 
 
@@ -24,7 +24,8 @@ def weigh(
     name = "weighing of own evidence" if own else "weighing"
     found = study.computed.value(name, study.study, study.entries, lambda: _weighing(study, own, apart, stopped))
     mixed = mixed_states(study.study, study.sittings, study.chair_states())
-    return replace(found, mixed=mixed) if mixed else found
+    late = tuple(each.wall_ns for each in study.plans.changes() if each.sittings and each.path == "sheet.comparing")
+    return replace(found, mixed=mixed, decided_late=late) if mixed or late else found
 
 
 def _weighing(study: StudyReading, own: bool, apart: bool, stopped: Callable[[], bool]) -> Weighing:

@@ -58,6 +58,8 @@ def remove_chair(opened: OpenStudy, letter: str) -> None:
     _chair(study, letter)
     cards = tuple(_without_chair(card, letter) for card in study.cards)
     groups = tuple(replace(g, chairs=tuple(c for c in g.chairs if c != letter)) for g in study.sheet.groups)
+    comparing = study.sheet.comparing
+    pairs = tuple("-".join(pair) for pair in comparing.pairs_of_letters if letter not in pair)
     used = {chair.machine for chair in study.chairs if chair.letter != letter} | opened.machines_sat_at
     used |= {m.id for m in study.machines if m.id != study.chair_by_letter[letter].machine}
     change_plan(
@@ -67,7 +69,11 @@ def remove_chair(opened: OpenStudy, letter: str) -> None:
             chairs=tuple(chair for chair in study.chairs if chair.letter != letter),
             machines=tuple(m for m in study.machines if m.id in used),
             cards=cards,
-            sheet=replace(study.sheet, groups=tuple(group for group in groups if group.chairs)),
+            sheet=replace(
+                study.sheet,
+                groups=tuple(group for group in groups if group.chairs),
+                comparing=replace(comparing, pairs=pairs),
+            ),
             carried=tuple(finding for finding in study.carried if finding.chair != letter),
         ),
     )

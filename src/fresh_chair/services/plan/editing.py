@@ -11,7 +11,7 @@ from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.core.plan.field_syntax import choices_of, line_of, meant
 from fresh_chair.core.plan.people import Participant
-from fresh_chair.core.plan.sheet import Sheet, Timetable
+from fresh_chair.core.plan.sheet import Comparing, Sheet, Timetable
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.plan.text.labels import LABELS, MACHINE, Label
 from fresh_chair.core.text import clipped, legible
@@ -23,11 +23,14 @@ _KINDS: dict[str, type] = {
     "study": Study,
     "sheet": Sheet,
     "timetable": Timetable,
+    "comparing": Comparing,
     "machine": Machine,
     "chair": Chair,
     "card": TaskCard,
     "person": Participant,
 }
+# Parts of the study sheet with fields of their own.
+_OF_SHEET = ("timetable", "comparing")
 _KEPT = "Nothing was changed."
 
 
@@ -112,8 +115,12 @@ def _keys(study: Study, label: Label) -> list[tuple[str, str, bool]]:
 
 
 def _owner(study: Study, kind: str, name: str) -> Any:
-    if kind in ("study", "sheet", "timetable"):
-        return {"study": study, "sheet": study.sheet, "timetable": study.sheet.timetable}[kind]
+    if kind == "study":
+        return study
+    if kind == "sheet":
+        return study.sheet
+    if kind in _OF_SHEET:
+        return getattr(study.sheet, kind)
     if kind == "machine":
         found: Any = next((machine for machine in study.machines if machine.id == name), None)
     else:
@@ -209,8 +216,8 @@ def _with(opened: OpenStudy, kind: str, name: str, changed: Any) -> Study:
         return replace(study, **{field: getattr(changed, field) for field in ("title", "question", "seed")})
     if kind == "sheet":
         return replaced(opened, sheet=changed)
-    if kind == "timetable":
-        return replaced(opened, sheet=replace(study.sheet, timetable=changed))
+    if kind in _OF_SHEET:
+        return replaced(opened, sheet=replace(study.sheet, **{kind: changed}))
     if kind == "card":
         return replaced(opened, cards=tuple(changed if card.id == name else card for card in study.cards))
     if kind == "person":

@@ -33,11 +33,13 @@ def renamed_chair(opened: OpenStudy, letter: str, new: str) -> Study:
         replace(group, chairs=tuple(new if each == letter else each for each in group.chairs))
         for group in study.sheet.groups
     )
+    comparing = study.sheet.comparing
+    pairs = tuple("-".join(new if each == letter else each for each in pair) for pair in comparing.pairs_of_letters)
     return replaced(
         opened,
         chairs=tuple(renamed if each.letter == letter else each for each in study.chairs),
         cards=tuple(_card(card, letter, new) for card in study.cards),
-        sheet=replace(study.sheet, groups=groups),
+        sheet=replace(study.sheet, groups=groups, comparing=replace(comparing, pairs=pairs)),
         carried=tuple(replace(f, chair=new) if f.chair == letter else f for f in study.carried),
         seats=tuple(replace(seat, chair=new) if seat.chair == letter else seat for seat in study.seats),
     )

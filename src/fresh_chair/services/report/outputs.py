@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Literal
 from fresh_chair import __version__
 from fresh_chair.core.evidence.kinds import OWN
 from fresh_chair.core.figures.facts import is_counted
-from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.findings.entries.judgements import SeverityRated
 from fresh_chair.core.findings.state.parts import PARTS
 from fresh_chair.core.plan.people import code_alone
@@ -164,6 +164,15 @@ def _found(opened: StudyReading) -> dict[str, int]:
     return {state: found.count(state) for state in ("fresh", "not fresh", "not checked")}
 
 
+def _figure_tables(opened: StudyReading, folder: Path) -> Iterator[Written]:
+    """The comparisons of chairs."""
+    from fresh_chair.tell.figure_tables import comparisons_csv, overall_csv
+
+    figures = weigh(opened)
+    yield write_file(folder / "overall.csv", overall_csv(figures).encode(), "chairs compared over all tasks")
+    yield write_file(folder / "comparisons.csv", comparisons_csv(figures).encode(), "chairs compared task by task")
+
+
 def write_export(
     opened: StudyReading, folder: Path, *, with_people: bool = False, with_attachments: Path | None = None
 ) -> Iterator[Written]:
@@ -188,6 +197,7 @@ def write_export(
     }
     study, found = opened.study, sorted_findings_of(opened)
     yield write_file(folder / "attempts.csv", attempts_csv(study, opened.facts()).encode(), "attempts")
+    yield from _figure_tables(opened, folder)
     yield write_file(folder / "answers.csv", answers_csv(study, opened.sittings).encode(), "answers")
     yield write_file(folder / "marks.csv", marks_csv(study, journals).encode(), "marks")
     yield write_file(folder / "snags.csv", snags_csv(study, found).encode(), "snags")

@@ -13,7 +13,7 @@ from textual.message import Message
 from textual.widgets import Static
 from textual.worker import get_current_worker
 
-from fresh_chair.core.figures.study_figures import Weighing
+from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import position_sentence
@@ -37,6 +37,10 @@ class Ready(Message):
     def __init__(self, weighing: Weighing) -> None:
         super().__init__()
         self.weighing = weighing
+
+
+# From so many files on their names stand side by side.
+_MOST_LINES = 18
 
 
 class Tell(Place):
@@ -169,8 +173,13 @@ class Tell(Place):
             ]
         if self._written:
             parts.append(Content.styled(f"in {legible(str(self._written[-1].path.parent))}", "$thread"))
-        for written in self._written:
-            parts.append(Content.assemble((legible(written.path.name), "$moss"), (f"  {written.what}", "$thread")))
+        if len(self._written) > _MOST_LINES:
+            # So many stand side by side, each by its name alone.
+            parts.append(Content.styled(", ".join(legible(w.path.name) for w in self._written), "$moss"))
+        else:
+            parts += [
+                Content.assemble((legible(w.path.name), "$moss"), (f"  {w.what}", "$thread")) for w in self._written
+            ]
         self.query_one("#went", Static).update(Content("\n").join(parts))
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:

@@ -1,5 +1,6 @@
-"""Weigh: one task at a time across chairs, with the sentences its figures allow."""
+"""Weigh: all tasks together, then one at a time across chairs, with the sentences their figures allow."""
 
+from collections.abc import Iterator
 from typing import ClassVar
 
 from textual import events, on, work
@@ -15,14 +16,16 @@ from textual.worker import get_current_worker
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import interval_words
-from fresh_chair.core.figures.study_figures import Weighing
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.figures.whole.study_figures import Weighing
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import FigureWords, figure_words
+from fresh_chair.core.words.overall import OverallWords, overall_words
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.study.snapshot import StudySnapshot
 from fresh_chair.services.system.child import Stopped
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.weigh.widgets.overall_panel import overall_panel
 from fresh_chair.tui.weigh.widgets.weigh_panel import weigh_panel
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, chair_colour
 
@@ -44,7 +47,7 @@ class Failed(Message):
 
 
 class Weigh(Place):
-    """Figures of one task."""
+    """Figures of all tasks together, and of one."""
 
     place = "weigh"
     CSS_PATH = "screen.tcss"
@@ -53,6 +56,8 @@ class Weigh(Place):
         Binding("right,j", "card(1)", "next task", id="weigh.after", key_display="→", tooltip="The task after"),
         Binding("up", "scroll(-3)", "up", id="weigh.up", show=False, tooltip="Scroll up"),
         Binding("down", "scroll(3)", "down", id="weigh.down", show=False, tooltip="Scroll down"),
+        Binding("a", "all_tasks", "all tasks", id="weigh.all", tooltip="All tasks together, or the task in hand"),
+        Binding("f", "figures", "figures", id="weigh.figures", tooltip="Every number below its sentence, or none"),
         Binding("o", "own", "own evidence", id="weigh.own", tooltip="Only what was done, seen, measured; or all"),
         Binding("4", "go('sort')", "findings", id="weigh.sort", tooltip="Go to Sort"),
         Binding("6", "go('tell')", "tell", id="weigh.tell", tooltip="Go to Tell"),
@@ -63,7 +68,10 @@ class Weigh(Place):
         super().__init__(session)
         self._weighing: Weighing | None = None
         self._words: FigureWords | None = None
+        self._overall: OverallWords | None = None
         self._own = False
+        self._all_tasks = True
+        self._figures = False
 
     def middle(self) -> ComposeResult:
         """Figures, and the list of tasks at the right."""
@@ -101,6 +109,7 @@ class Weigh(Place):
     @on(Weighed)
     def _weighed(self, message: Weighed) -> None:
         self._weighing, self._words = message.weighing, figure_words(message.weighing)
+        self._overall = overall_words(message.weighing)
         self._draw()
 
     @on(Failed)
@@ -113,10 +122,20 @@ class Weigh(Place):
 
     def _draw(self) -> None:
         weighing, words = self._weighing, self._words
-        if weighing is None or words is None:
+        if weighing is None or words is None or self._overall is None:
             return
         cards = weighing.study.cards
         self.session.card %= len(cards)
+        width = self.query_one("#panel", Static).size.width or 80
+        if self._all_tasks:
+            about = f"   {count_of(len(cards), 'task')}, {count_of(len(weighing.study.chairs), 'chair')}"
+            self.query_one("#head", Static).update(
+                Content.assemble(("Over all tasks", "bold $lamp"), (about, "$thread"))
+            )
+            panel = overall_panel(weighing, self._overall, self.signs, width, brief=words.brief, figures=self._figures)
+            self.query_one("#panel", Static).update(panel)
+            self._draw_tasks(weighing)
+            return
         card = cards[self.session.card]
         self.query_one("#head", Static).update(
             Content.assemble(
@@ -124,7 +143,6 @@ class Weigh(Place):
                 (f"   task {self.session.card + 1} of {len(cards)}, {legible(card.area)}", "$thread"),
             )
         )
-        width = self.query_one("#panel", Static).size.width or 80
         self.query_one("#panel", Static).update(weigh_panel(weighing, words, card, self.signs, width))
         self._draw_tasks(weighing)
 
@@ -138,7 +156,7 @@ class Weigh(Place):
             )
         ]
         for index, card in enumerate(study.cards):
-            here = index == self.session.card
+            here = index == self.session.card and not self._all_tasks
             row: list[tuple[str, str]] = [
                 (self.signs.here if here else " ", "$lamp"),
                 (clipped(legible(card.title), room - 1).ljust(room), "bold $lamp" if here else "$chalk"),
@@ -148,6 +166,14 @@ class Weigh(Place):
                 row.append((f"{rate.x}/{rate.n}".rjust(5) if rate.n else "-".rjust(5), "$chalk" if rate.n else "$clay"))
             parts.append(Content.assemble(*row))
         parts.append(Content(""))
+        if not self._all_tasks:
+            parts += [*self._outcomes(weighing), Content("")]
+        parts += _satisfaction(weighing)
+        self.query_one("#tasks", Static).update(Content("\n").join(parts))
+
+    def _outcomes(self, weighing: Weighing) -> Iterator[Content]:
+        """The outcomes of the task in hand, chair by chair."""
+        study = weighing.study
         card = study.cards[self.session.card]
         for chair in study.chairs:
             cell = weighing.cells[card.id, chair.letter]
@@ -155,36 +181,47 @@ class Weigh(Place):
                 ((self.signs.outcomes[outcome] + " ") * count, OUTCOME_COLOUR[outcome])
                 for outcome, count in cell.counts.items()
             ]
-            parts.append(Content.assemble((f"{chair.letter} ", chair_colour(chair)), *signs))
+            yield Content.assemble((f"{chair.letter} ", chair_colour(chair)), *signs)
             extra = _besides(cell)
             if extra:
-                parts.append(Content.styled("  " + "; ".join(extra), "$thread"))
-        parts.append(Content(""))
-        for satisfaction in weighing.satisfaction:
-            mean = satisfaction.mean
-            said = "no scores yet"
-            if mean.value is not None:
-                spread = "" if mean.low is None else f" ({interval_words(mean.low, mean.high)})"
-                said = f"{mean.value:.0f}{spread} n {mean.n}"
-            parts.append(
-                Content.assemble(
-                    (f"{satisfaction.chair} ", chair_colour(study.chair_by_letter[satisfaction.chair])),
-                    ("SUS ", "$thread"),
-                    said,
-                )
-            )
-        self.query_one("#tasks", Static).update(Content("\n").join(parts))
+                yield Content.styled("  " + "; ".join(extra), "$thread")
 
     def action_card(self, step: int) -> None:
-        """Show the next task, or the one before."""
+        """Show the next task, or the one before; from all tasks together, the one in hand."""
         cards = self.session.opened.study.cards
         if cards:
-            self.session.card = (self.session.card + step) % len(cards)
+            if not self._all_tasks:
+                self.session.card = (self.session.card + step) % len(cards)
+            self._all_tasks = False
             self._draw()
+
+    def action_all_tasks(self) -> None:
+        """Show all tasks together, or the task in hand."""
+        self._all_tasks = not self._all_tasks
+        self.query_one("#figures").scroll_home(animate=False)
+        self._draw()
+
+    def action_figures(self) -> None:
+        """Show every number below its sentence, or none."""
+        self._figures = not self._figures
+        self._all_tasks = True
+        self._draw()
 
     def action_scroll(self, rows: int) -> None:
         """Scroll the figures."""
         self.query_one("#figures").scroll_relative(y=rows, animate=False)
+
+
+def _satisfaction(weighing: Weighing) -> Iterator[Content]:
+    """The System Usability Scale at each chair."""
+    for satisfaction in weighing.satisfaction:
+        mean = satisfaction.mean
+        said = "no scores yet"
+        if mean.value is not None:
+            spread = "" if mean.low is None else f" ({interval_words(mean.low, mean.high)})"
+            said = f"{mean.value:.0f}{spread} n {mean.n}"
+        chair = weighing.study.chair_by_letter[satisfaction.chair]
+        yield Content.assemble((f"{satisfaction.chair} ", chair_colour(chair)), ("SUS ", "$thread"), said)
 
 
 def _besides(cell: CellFigures) -> list[str]:

@@ -6,25 +6,34 @@ from math import log
 from typing import Literal
 
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.sheet import Comparing
 
-OverallMeasure = Literal["who fared better", "time", "completion, strict", "completion", "ease", "satisfaction"]
+# Each is a family of its own; completion is two of them.
+OverallMeasure = Literal["who fared better", "completed unaided", "completed", "time", "ease", "satisfaction"]
 MEASURES: tuple[OverallMeasure, ...] = (
     "who fared better",
+    "completed unaided",
+    "completed",
     "time",
-    "completion, strict",
-    "completion",
     "ease",
     "satisfaction",
 )
-# The smallest differences that matter, on each measure's own scale.
-MARGINS: Mapping[OverallMeasure, float] = {
-    "who fared better": 0.20,
-    "time": log(1.25),
-    "completion, strict": 0.15,
-    "completion": 0.15,
-    "ease": 0.5,
-    "satisfaction": 8.0,
-}
+
+
+def margins_of(comparing: Comparing) -> dict[OverallMeasure, float]:
+    """The smallest differences that matter, on each measure's own scale: log seconds for times, shares of 1."""
+    return {
+        "who fared better": comparing.margin_fared,
+        "completed unaided": comparing.margin_completion / 100,
+        "completed": comparing.margin_completion / 100,
+        "time": log(comparing.margin_time),
+        "ease": comparing.margin_ease,
+        "satisfaction": comparing.margin_satisfaction,
+    }
+
+
+MARGINS: Mapping[OverallMeasure, float] = margins_of(Comparing())
+
 # Below so many people at both chairs nothing is said.
 FEWEST = 4
 # Below this a scatter is none, and two effects are one.

@@ -69,13 +69,13 @@ def overall(
         told = verdicts(estimates, margin=margins[measure])
         flips = tuple(sign_flip(each.differences) for each in estimates)
         found[measure] = MeasureOverall(measure, tuple(told), (), source.rows, flips=flips)
-    found["time"] = _gated(compared, found["time"], found["completion, strict"], margins["completion, strict"])
+    found["time"] = _gated(compared, found["time"], found["completed unaided"], margins["completed unaided"])
     return {measure: found[measure] for measure in MEASURES}
 
 
 _COMPLETIONS: Mapping[OverallMeasure, Callable[[ComparedRow], float]] = {
-    "completion, strict": lambda row: float(row.outcome is Outcome.UNAIDED),
-    "completion": lambda row: float(row.outcome.completed),
+    "completed unaided": lambda row: float(row.outcome is Outcome.UNAIDED),
+    "completed": lambda row: float(row.outcome.completed),
 }
 
 

@@ -8,7 +8,7 @@ class Label:
     """One field on a sheet.
 
     Attributes:
-        part: Which thing of the plan it belongs to: study, sheet, timetable, machine, chair, card or person.
+        part: Which thing of the plan it belongs to: study, sheet, comparing, timetable, machine, chair, card or person.
         field: Its name there.
         words: What it is called.
         note: What belongs into it.
@@ -42,6 +42,20 @@ STUDY = (
         "Decided beforehand; each as: completion, time, ease, satisfaction or severity | value | why.",
         wanted=True,
     ),
+    Label(
+        "comparing",
+        "primary",
+        "primary measure",
+        "The one that answers the question; the others are secondary. Usually: who fared better.",
+        "how chairs are compared over all tasks",
+        wanted=True,
+    ),
+    Label("comparing", "pairs", "pairs that matter", "Such as A-B; A-C. Empty for every pair; fewer pairs show more."),
+    Label("comparing", "margin_fared", "margin, fared better", "The smallest net share of people that matters: 0.2."),
+    Label("comparing", "margin_time", "margin, times", "The smallest ratio of times that matters: 1.25."),
+    Label("comparing", "margin_completion", "margin, completion", "In points of 100: 15."),
+    Label("comparing", "margin_ease", "margin, ease", "In points of 7: 0.5."),
+    Label("comparing", "margin_satisfaction", "margin, satisfaction", "In points of 100: 8."),
     Label("sheet", "minutes_per_sitting", "minutes a sitting", "What a participant is told it takes.", "time"),
     Label("sheet", "minutes_apart", "of these without cards", "Welcome, consent, questionnaire."),
     Label("timetable", "first_day", "first day", "Such as 2026-11-09; empty for as soon as possible."),

@@ -1,11 +1,13 @@
 """Every figure of a study together, and the sentences each task's figures allow."""
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import field
 
 from fresh_chair.core.figures.cell import CellFigures, all_cells
 from fresh_chair.core.figures.comparison import Comparison, compare_all
 from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.facts import AttemptFact, is_counted
+from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, margins_of
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
 from fresh_chair.core.frozen import frozen
@@ -49,6 +51,8 @@ class Weighing:
         borrowed: Attempts whose outcome is not the reviewer's own evidence; they count unless `own`.
         own: True where only own evidence counts.
         mixed: Chairs whose counted sittings were held in several states of them.
+        overall: By measure: chairs compared over all tasks.
+        decided_late: When the ways of comparing were changed after the first sitting, nanoseconds since 1970 UTC.
     """
 
     study: Study
@@ -60,6 +64,8 @@ class Weighing:
     borrowed: tuple[AttemptFact, ...] = ()
     own: bool = False
     mixed: tuple[MixedStates, ...] = ()
+    overall: Mapping[OverallMeasure, MeasureOverall] = field(default_factory=dict)
+    decided_late: tuple[int, ...] = ()
 
 
 def weigh_facts(
@@ -91,7 +97,28 @@ def weigh_facts(
         satisfaction,
         borrowed,
         own,
+        overall=_overall(study, facts, satisfaction, going),
     )
+
+
+def _overall(
+    study: Study, facts: Sequence[AttemptFact], satisfaction: Sequence[Satisfaction], going: Callable[[], object]
+) -> Mapping[OverallMeasure, MeasureOverall]:
+    # The arithmetic libraries are slow to load, and screens know the figures' types from their start.
+    from fresh_chair.core.figures.overall.measures import overall
+    from fresh_chair.core.figures.overall.rows import compared_rows
+
+    going()
+    comparing = study.sheet.comparing
+    limits = {card.id: float(card.limit_seconds) for card in study.cards}
+    scores = {
+        (person, part.chair): score.score
+        for part in satisfaction
+        for person, score in part.scores
+        if score.score is not None
+    }
+    compared = compared_rows(facts, [chair.letter for chair in study.chairs], limits)
+    return overall(compared, scores, pairs=comparing.pairs_of_letters, margins=margins_of(comparing))
 
 
 def mixed_states(

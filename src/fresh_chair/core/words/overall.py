@@ -1,0 +1,293 @@
+"""Sentences about chairs compared over all tasks: the verdict first, then its people and its figures."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from datetime import UTC, datetime
+from math import exp
+
+from fresh_chair.core.figures.estimate import interval_words
+from fresh_chair.core.figures.overall.estimates import (
+    MEASURES,
+    MeasureOverall,
+    OverallMeasure,
+    OverallVerdict,
+    SignFlip,
+    VerdictKind,
+)
+from fresh_chair.core.figures.whole.study_figures import Weighing
+from fresh_chair.core.frozen import frozen
+from fresh_chair.core.words.catalogue import ENGLISH, Words
+
+# A winner among fewer people than this is told with a warning.
+_FEW = 8
+# What the people themselves show, by measure.
+SEEN: Mapping[OverallMeasure, str] = {
+    "who fared better": "Of {people} at both, {x} fared better at {first}, {y} at {second}, {even} alike.",
+    "completed unaided": "Of {people} at both, {x} completed more alone at {first}, {y} at {second}, {even} alike.",
+    "completed": "Of {people} at both, {x} completed more at {first}, {y} at {second}, {even} alike.",
+    "time": "Of {people} at both, {x} were faster at {first}, {y} at {second}, {even} alike.",
+    "ease": "Of {people} at both, {x} found it easier at {first}, {y} at {second}, {even} alike.",
+    "satisfaction": "Of {people} at both, {x} scored {first} higher, {y} {second}, {even} alike.",
+}
+
+
+@frozen
+class OverallSentence:
+    """One pair on one measure in words.
+
+    Attributes:
+        role: Whether the measure was decided beforehand, later, or is secondary.
+        verdict: In a few words, with the chairs' titles.
+        seen: How the people themselves fared, and what stands beside the verdict.
+        figures: Every number it stands on, in one line.
+    """
+
+    measure: OverallMeasure
+    role: str
+    first: str
+    second: str
+    kind: VerdictKind
+    verdict: str
+    seen: str
+    figures: str
+
+    @property
+    def whole(self) -> str:
+        """All of it but the figures."""
+        return f"{self.verdict} {self.seen}".rstrip()
+
+
+@frozen
+class OverallWords:
+    """All sentences on whole chairs.
+
+    Attributes:
+        notes: About all of them: whether it was decided beforehand, and what times had to leave out.
+        sentences: The primary measure's first, then each other measure's, a pair at a time.
+    """
+
+    notes: tuple[str, ...]
+    sentences: tuple[OverallSentence, ...]
+
+
+def overall_words(weighing: Weighing, words: Words = ENGLISH) -> OverallWords:
+    """The sentences that the comparison over all tasks allows."""
+    primary = weighing.study.sheet.comparing.primary
+    titles = {chair.letter: chair.title for chair in weighing.study.chairs}
+    order = sorted(weighing.overall, key=lambda measure: (measure != primary, MEASURES.index(measure)))
+    said = [
+        _sentence(weighing, weighing.overall[measure], index, titles, words)
+        for measure in order
+        for index in range(len(weighing.overall[measure].verdicts))
+    ]
+    return OverallWords(tuple(_notes(weighing, words)), tuple(said))
+
+
+def _notes(weighing: Weighing, words: Words) -> Iterator[str]:
+    if not weighing.study.sheet.comparing.primary:
+        yield words.say(
+            "No primary measure was decided beforehand, so all of this is secondary; "
+            "the study sheet has a field for it, to be filled before anyone sits down."
+        )
+    if weighing.decided_late:
+        days = [f"{datetime.fromtimestamp(wall / 1e9, UTC):%Y-%m-%d}" for wall in weighing.decided_late]
+        yield words.say(
+            "How chairs are compared was changed after the first sitting ({days}); read it as looked at afterwards.",
+            days=", ".join(dict.fromkeys(days)),
+        )
+    time = weighing.overall.get("time")
+    if time is not None and time.dropped:
+        titles = {card.id: card.title for card in weighing.study.cards}
+        dropped = "; ".join(titles.get(each, each) for each in time.dropped)
+        yield words.say("Never completed, and so in no time over all tasks: {dropped}.", dropped=dropped)
+
+
+def _sentence(
+    weighing: Weighing, found: MeasureOverall, index: int, titles: dict[str, str], words: Words
+) -> OverallSentence:
+    verdict = found.verdicts[index]
+    pair = verdict.estimate
+    seen = [_people_seen(found.measure, found.flips[index], verdict, titles, words)]
+    if verdict.winner and found.measure == "time":
+        seen.append(_completed_beside(weighing, index, verdict, titles, words))
+    if verdict.alone:
+        seen.append(
+            words.say("This pair alone would show a difference; {count} pairs were looked at.", count=verdict.family)
+        )
+    if verdict.winner and pair.people < _FEW:
+        seen.append(words.say("With {count} people a first winner's lead is usually overstated.", count=pair.people))
+    return OverallSentence(
+        found.measure,
+        _role(weighing, found.measure, words),
+        pair.first,
+        pair.second,
+        verdict.said,
+        _verdict_words(found.measure, verdict, titles, words),
+        " ".join(filter(None, seen)),
+        _figures(found.measure, verdict, words),
+    )
+
+
+def _role(weighing: Weighing, measure: OverallMeasure, words: Words) -> str:
+    if measure != weighing.study.sheet.comparing.primary:
+        return words.say("secondary")
+    return words.say("chosen after the first sitting") if weighing.decided_late else words.say("decided beforehand")
+
+
+def measure_words(measure: OverallMeasure, words: Words = ENGLISH) -> str:
+    """A measure's name as a heading."""
+    return {
+        "who fared better": words.say("who fared better"),
+        "completed unaided": words.say("completed unaided"),
+        "completed": words.say("completed, alone or with help"),
+        "time": words.say("hands time"),
+        "ease": words.say("ease"),
+        "satisfaction": words.say("System Usability Scale"),
+    }[measure]
+
+
+def _verdict_words(measure: OverallMeasure, verdict: OverallVerdict, titles: dict[str, str], words: Words) -> str:
+    """The verdict, and how large the difference may be."""
+    pair = verdict.estimate
+    first, second = titles[pair.first], titles[pair.second]
+    if verdict.why or verdict.low is None or verdict.high is None:
+        return words.say("{first} and {second}: cannot tell; {why}.", first=first, second=second, why=verdict.why)
+    reach = _reach(measure, verdict, titles, words)
+    winner = titles.get(verdict.winner, "")
+    if verdict.said is VerdictKind.BETTER_BY_MARGIN:
+        other = second if verdict.winner == pair.first else first
+        return words.say(
+            "{winner} is better than {other}, by more than the margin: {reach}.",
+            winner=winner,
+            other=other,
+            reach=reach,
+        )
+    if verdict.said is VerdictKind.BETTER_BY_LESS:
+        other = second if verdict.winner == pair.first else first
+        return words.say(
+            "{winner} is better than {other}, by less than matters: {reach}.", winner=winner, other=other, reach=reach
+        )
+    if verdict.said is VerdictKind.BETTER:
+        other = second if verdict.winner == pair.first else first
+        return words.say(
+            "{winner} is better than {other}; by how much is open: {reach}.", winner=winner, other=other, reach=reach
+        )
+    if verdict.said is VerdictKind.ALIKE:
+        return words.say(
+            "{first} and {second} are alike, any difference is smaller than the margin: {reach}.",
+            first=first,
+            second=second,
+            reach=reach,
+        )
+    return words.say("{first} and {second}: cannot tell; anything {reach}.", first=first, second=second, reach=reach)
+
+
+def _reach(measure: OverallMeasure, verdict: OverallVerdict, titles: dict[str, str], words: Words) -> str:
+    """From where to where the difference may go, on the side of the winner where there is one."""
+    assert verdict.low is not None
+    assert verdict.high is not None
+    low, high, pair = verdict.low, verdict.high, verdict.estimate
+    first, second = titles[pair.first], titles[pair.second]
+    level = words.say("{level} % interval", level=round(100 * verdict.level))
+    if measure == "time":
+        # Told of the slower one, so that ratios are read upwards.
+        if (pair.value or 0.0) < 0:
+            low, high, first, second = -high, -low, second, first
+        return words.say(
+            "from {low} to {high} times as long at {slower} as at {faster} ({level})",
+            slower=first,
+            faster=second,
+            low=f"{exp(low):.2f}",
+            high=f"{exp(high):.2f}",
+            level=level,
+        )
+    if (pair.value or 0.0) < 0:
+        low, high, first, second = -high, -low, second, first
+    spread = _spread(measure, low, high, words)
+    return words.say(
+        "from {spread} for {first} against {second} ({level})", spread=spread, first=first, second=second, level=level
+    )
+
+
+def _spread(measure: OverallMeasure, low: float, high: float, words: Words) -> str:
+    """An interval in the units of its measure; net shares end at all of the people."""
+    if measure == "who fared better":
+        return words.say("{low} to {high} of 100 tasks net", low=_signed(low, 100), high=_signed(high, 100))
+    if measure in ("completed unaided", "completed"):
+        return words.say("{low} to {high} points of 100", low=_signed(low, 100), high=_signed(high, 100))
+    digits = 1 if measure == "ease" else 0
+    return words.say("{low} to {high} points", low=f"{low:+.{digits}f}", high=f"{high:+.{digits}f}")
+
+
+def _signed(share: float, scale: int) -> str:
+    return f"{scale * min(max(share, -1.0), 1.0):+.0f}"
+
+
+def _people_seen(
+    measure: OverallMeasure, flip: SignFlip, verdict: OverallVerdict, titles: dict[str, str], words: Words
+) -> str:
+    """How many of the people fared better where; it describes, and decides nothing."""
+    people = verdict.estimate.people
+    if not people:
+        return ""
+    first, second = titles[verdict.estimate.first], titles[verdict.estimate.second]
+    return words.say(
+        SEEN[measure], people=people, x=flip.first, y=flip.second, first=first, second=second, even=flip.even
+    )
+
+
+def _completed_beside(
+    weighing: Weighing, index: int, verdict: OverallVerdict, titles: dict[str, str], words: Words
+) -> str:
+    """Completion stands beside a winner in time."""
+    completed = weighing.overall["completed unaided"].verdicts[index].estimate
+    if completed.value is None:
+        return words.say("Completion shows no difference that could be told ({why}).", why=completed.why)
+    points = 100 * (completed.value if verdict.winner == completed.first else -completed.value)
+    return words.say(
+        "Completed unaided: {points} points of 100 at {winner} against the other.",
+        points=f"{points:+.0f}",
+        winner=titles[verdict.winner],
+    )
+
+
+def _figures(measure: OverallMeasure, verdict: OverallVerdict, words: Words) -> str:
+    """Every number of a verdict, for those who check it."""
+    pair = verdict.estimate
+    if pair.value is None or pair.error is None:
+        return words.say("n {count}; no estimate: {why}", count=pair.people, why=pair.why)
+    return words.say(
+        "{first} less {second} {value}, standard error {error}, {degrees} df, n {count}; margin {margin}; p {p}, {pa} "
+        "after Holm over {family}; alike p {q}, {qa}; beyond the margin p {b}, {ba}; interval {interval}",
+        first=pair.first,
+        second=pair.second,
+        value=_number(pair.value),
+        error=_number(pair.error),
+        degrees=pair.degrees,
+        count=pair.people,
+        margin=_number(verdict.margin),
+        family=verdict.family,
+        p=_p(verdict.p),
+        pa=_p(verdict.p_adjusted),
+        q=_p(verdict.q),
+        qa=_p(verdict.q_adjusted),
+        b=_p(verdict.beyond),
+        ba=_p(verdict.beyond_adjusted),
+        interval=interval_words(verdict.low or 0.0, verdict.high or 0.0, "+.3f"),
+    )
+
+
+def _number(value: float) -> str:
+    return f"{value:+.3f}" if abs(value) < 10 else f"{value:+.1f}"
+
+
+def _p(p: float | None) -> str:
+    return "-" if p is None else "< 0.001" if p < 0.001 else f"{p:.3f}"
+
+
+def overall_lines(said: Sequence[OverallSentence], words: Words = ENGLISH) -> Iterator[tuple[str, OverallSentence]]:
+    """Sentences, each with its measure's heading where a new one begins; empty for the others."""
+    before = ""
+    for each in said:
+        heading = f"{measure_words(each.measure, words)} ({each.role})" if each.measure != before else ""
+        before = each.measure
+        yield heading, each
