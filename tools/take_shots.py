@@ -33,7 +33,7 @@ def main() -> None:
             _shoot(window, "sort", "4", "Down", "Down", "Down", "space", "Tab", "Down", "Down", wait=1.5)
             _leave(window)
             _shoot(window, "finding", "Tab", "Home", "Return", wait=1.5)
-            _shoot(window, "weigh", "5", "Right", wait=2.5)
+            _shoot(window, "weigh", "5", wait=2.5)
             _shoot(window, "tell", "6", wait=2.0)
             _sitting(window)
         day = study.with_name("day.fresh")
