@@ -11,6 +11,7 @@ from fresh_chair.core.figures.estimate import Estimate, interval_words, rate_wor
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import evidence_sentences
 from fresh_chair.core.words.overall import overall_lines, overall_words
+from fresh_chair.core.words.thresholds import threshold_lines
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file, sound_copy
 from fresh_chair.services.file.study_check import check_study
@@ -54,13 +55,17 @@ def weigh_command(path: Path, *, as_json: bool, own: bool, figures: bool) -> Non
     with study_of(path) as opened:
         weighing = weigh(opened, own=own)
         if as_json:
-            from fresh_chair.tell.open_data import overall_data
+            from fresh_chair.tell.open_data import overall_data, threshold_data
 
-            say_json(overall_data(weighing))
+            say_json({"overall": overall_data(weighing), "thresholds": threshold_data(weighing)})
             return
         said = overall_words(weighing)
         for note in said.notes:
             say(note)
+        for line in threshold_lines(weighing):
+            say(f"good enough: {line.threshold}")
+            for letter, _, state, figure in line.chairs:
+                typer.echo(f"  {letter}  {state:<8} {legible(figure)}")
         for heading, sentence in overall_lines(said.sentences):
             if heading:
                 typer.echo()

@@ -349,6 +349,7 @@ def figures_data(weighing: Weighing) -> dict[str, Any]:
         "order": [{"position": effect.position, "ratio": _estimate(effect.ratio)} for effect in weighing.positions],
         "conditions": list(words.conditions),
         "overall": overall_data(weighing),
+        "thresholds": threshold_data(weighing),
         "satisfaction": [
             {
                 "chair": part.chair,
@@ -386,6 +387,21 @@ def overall_data(weighing: Weighing) -> dict[str, Any]:
             for measure, found in weighing.overall.items()
         },
     }
+
+
+def threshold_data(weighing: Weighing) -> list[dict[str, Any]]:
+    """Each threshold of the study sheet at each chair, with the interval that says whether it is met."""
+    return [
+        {
+            "measure": each.threshold.measure,
+            "level": each.threshold.value,
+            "why": each.threshold.why,
+            "chair": each.chair,
+            "held": each.held,
+            "estimate": _estimate(each.estimate),
+        }
+        for each in weighing.thresholds
+    ]
 
 
 def _cell(cell: CellFigures) -> dict[str, Any]:

@@ -21,6 +21,7 @@ from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.figures import figure_words
 from fresh_chair.core.words.findings import finding_sentences
 from fresh_chair.core.words.overall import overall_lines, overall_words
+from fresh_chair.core.words.thresholds import threshold_lines
 from fresh_chair.core.words.walks import better_words, contest_counts, contest_turns, step_words, turn_words
 
 _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})
@@ -113,6 +114,7 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
         "weighing": weighing,
         "said": figure_words(weighing, facts.words),
         "overall": overall_words(weighing, facts.words),
+        "thresholds": threshold_lines(weighing, facts.words),
         "overall_lines": lambda said: overall_lines(said, facts.words),
         "sorted_findings": facts.sorted_findings,
         "finding_sentences": lambda view: finding_sentences(view, facts.words),

@@ -15,6 +15,7 @@ from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.evidence.later import close_later, later_of
 from fresh_chair.services.evidence.records import put_evidence
 from fresh_chair.services.evidence.targets import targets
+from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file import carrying
 from fresh_chair.services.file.again_study import again_study
 from fresh_chair.services.file.file_check import check_file
@@ -25,6 +26,7 @@ from fresh_chair.services.findings.life import again_list, carried_lives, life_l
 from fresh_chair.services.findings.observations import observations_of, similar_to, sorted_findings_of
 from fresh_chair.services.findings.page import finding_page, scope_of, scope_part
 from fresh_chair.services.findings.workarounds import ways_taken, ways_untied
+from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.report.finding_paper import paper_path, write_finding_paper
 from fresh_chair.services.report.outputs import write_export, write_report
 from fresh_chair.services.sitting.live import LiveSitting
@@ -429,3 +431,16 @@ def test_two_observers_are_held_against_each_other_and_what_one_alone_saw_is_tak
     with pytest.raises(InputError, match="Nobody watched sitting 2"):
         observers.observers_of(opened, 2)
     assert not any(check.problems for check in check_file(opened.file.path))
+
+
+def test_a_threshold_of_severity_is_judged_by_the_findings_of_its_chair(opened: OpenStudy, finding: str) -> None:
+    def now() -> dict[str, tuple[str, float | None, str]]:
+        return {e.chair: (e.held, e.estimate.value, e.estimate.note) for e in weigh(opened).thresholds}
+
+    set_field(opened, "sheet.thresholds", "severity | 3 | nothing that stops anyone")
+    assert now() == {"A": ("met", 3, ""), "B": ("open", None, "")}
+    judging.judge_severity(opened, finding, 4, "lost the letter", scope=Scope(chair="A"))
+    assert now()["A"][:2] == ("not met", 4)
+    sat(opened, "P02", "no printer", chair="B")
+    assert now()["B"] == ("open", None, "1 remark not sorted")
+    assert now()["A"][0] == "not met"

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from fresh_chair.core.figures.whole.study_figures import Weighing, mixed_states, satisfaction_of, weigh_facts
+from fresh_chair.services.figures.severity_thresholds import severity_thresholds
 from fresh_chair.services.study.snapshot import StudyReading
 
 
@@ -25,7 +26,8 @@ def weigh(
     found = study.computed.value(name, study.study, study.entries, lambda: _weighing(study, own, apart, stopped))
     mixed = mixed_states(study.study, study.sittings, study.chair_states())
     late = tuple(each.wall_ns for each in study.plans.changes() if each.sittings and each.path == "sheet.comparing")
-    return replace(found, mixed=mixed, decided_late=late) if mixed or late else found
+    thresholds = (*found.thresholds, *severity_thresholds(study))
+    return replace(found, mixed=mixed, decided_late=late, thresholds=thresholds)
 
 
 def _weighing(study: StudyReading, own: bool, apart: bool, stopped: Callable[[], bool]) -> Weighing:

@@ -10,6 +10,7 @@ from fresh_chair.core.figures.facts import AttemptFact, is_counted
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, margins_of
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
+from fresh_chair.core.figures.thresholds import HeldThreshold, held_thresholds
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.study import Study
@@ -52,6 +53,7 @@ class Weighing:
         own: True where only own evidence counts.
         mixed: Chairs whose counted sittings were held in several states of them.
         overall: By measure: chairs compared over all tasks.
+        thresholds: Those of the study sheet at each chair; those of severity are added where findings are known.
         decided_late: When the ways of comparing were changed after the first sitting, nanoseconds since 1970 UTC.
     """
 
@@ -65,6 +67,7 @@ class Weighing:
     own: bool = False
     mixed: tuple[MixedStates, ...] = ()
     overall: Mapping[OverallMeasure, MeasureOverall] = field(default_factory=dict)
+    thresholds: tuple[HeldThreshold, ...] = ()
     decided_late: tuple[int, ...] = ()
 
 
@@ -98,6 +101,7 @@ def weigh_facts(
         borrowed,
         own,
         overall=_overall(study, facts, satisfaction, going),
+        thresholds=held_thresholds(study, facts, {part.chair: part.mean for part in satisfaction}),
     )
 
 

@@ -8,14 +8,17 @@ from textual.content import Content
 
 from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, OverallVerdict, VerdictKind
+from fresh_chair.core.figures.thresholds import Held
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.text import legible
 from fresh_chair.core.words.overall import OverallSentence, OverallWords, overall_lines
+from fresh_chair.core.words.thresholds import threshold_lines
 from fresh_chair.tui.weigh.widgets.axis import Axis, interval_row
 from fresh_chair.tui.widgets.signs import Signs, chair_colour
 
 # How far the axis of a measure goes at least, in its margins; intervals beyond it point outwards.
 _REACH, _WIDEST = 2.0, 6.0
+_HELD_COLOUR: dict[Held, str] = {"met": "$moss", "not met": "$clay", "open": "$lamp"}
 
 
 def overall_panel(
@@ -36,6 +39,7 @@ def overall_panel(
         parts.append(Content.styled("It takes two chairs to compare.", "$thread"))
     if brief:
         parts.append(Content.styled(legible(brief), "$thread"))
+    parts += _thresholds(weighing)
     parts.append(Content.styled("A point lies nearer to the chair that is better; | is even, : the margin.", "$thread"))
     for heading, sentence in overall_lines(words.sentences):
         found = weighing.overall[sentence.measure]
@@ -47,6 +51,24 @@ def overall_panel(
         if figures:
             parts += _wrapped(sentence.figures, width, "$thread")
     return Content("\n").join(parts)
+
+
+def _thresholds(weighing: Weighing) -> Iterator[Content]:
+    """Good enough, as it was decided beforehand: a line a threshold and chair."""
+    lines = threshold_lines(weighing)
+    if not lines:
+        yield Content.styled("Nothing was decided beforehand to be good enough; the study sheet has a field.", "$lamp")
+        return
+    yield Content.styled("good enough, as decided beforehand", "bold $chalk")
+    for line in lines:
+        yield Content.styled(f"  {legible(line.threshold)}", "$chalk")
+        for letter, state, said, figure in line.chairs:
+            yield Content.assemble(
+                (f"{letter:>5}  ", f"bold {chair_colour(weighing.study.chair_by_letter[letter])}"),
+                (f"{said:<9}", _HELD_COLOUR[state]),
+                (figure, "$thread"),
+            )
+    yield Content("")
 
 
 def _pair(

@@ -1,0 +1,63 @@
+"""Thresholds in words: met, not met or open at each chair, with the interval that says so."""
+
+from fresh_chair.core.figures.estimate import Estimate, interval_words
+from fresh_chair.core.figures.thresholds import Held, HeldThreshold
+from fresh_chair.core.figures.whole.study_figures import Weighing
+from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.sheet import Measure
+from fresh_chair.core.words.catalogue import ENGLISH, Words
+
+# How a value of each measure is written, and what it is multiplied by.
+_SHAPES: dict[Measure, tuple[str, float]] = {
+    "completion": (".0f", 100.0),
+    "time": (".1f", 1.0),
+    "ease": (".1f", 1.0),
+    "satisfaction": (".0f", 1.0),
+    "severity": (".0f", 1.0),
+}
+
+
+@frozen
+class ThresholdLine:
+    """One threshold with its chairs: letter, state, state in words, and the figure it stands on."""
+
+    threshold: str
+    chairs: tuple[tuple[str, Held, str, str], ...]
+
+
+def threshold_lines(weighing: Weighing, words: Words = ENGLISH) -> list[ThresholdLine]:
+    """Every threshold of the study sheet, in its order; none where none was decided."""
+    found = []
+    for threshold in weighing.study.sheet.thresholds:
+        here = [each for each in weighing.thresholds if each.threshold == threshold]
+        chairs = [(each.chair, each.held, held_words(each.held, words), _figure(each, words)) for each in here]
+        found.append(ThresholdLine(threshold.words, tuple(chairs)))
+    return found
+
+
+def held_words(held: Held, words: Words = ENGLISH) -> str:
+    """A state in words."""
+    return {"met": words.say("met"), "not met": words.say("not met"), "open": words.say("open")}[held]
+
+
+def _figure(each: HeldThreshold, words: Words) -> str:
+    estimate, measure = each.estimate, each.threshold.measure
+    if measure == "severity":
+        return _severity(estimate, words)
+    if estimate.value is None:
+        return words.say("no figure yet")
+    shape, of = _SHAPES[measure]
+    unit = {"completion": " %", "time": words.say("-fold where completed")}.get(measure, "")
+    value = f"{of * estimate.value:{shape}}"
+    if estimate.low is None or estimate.high is None:
+        return words.say("{value}{unit}, n {count}, no interval", value=value, unit=unit, count=estimate.n)
+    interval = interval_words(estimate.low, estimate.high, shape, of=of)
+    return words.say(
+        "{value}{unit} ({interval}), n {count}", value=value, unit=unit, interval=interval, count=estimate.n
+    )
+
+
+def _severity(estimate: Estimate, words: Words) -> str:
+    worst = words.say("no problem judged") if estimate.value is None else ""
+    worst = worst or words.say("worst {severity} of 4", severity=f"{estimate.value:.0f}")
+    return f"{worst}; {estimate.note}" if estimate.note else worst
