@@ -190,7 +190,9 @@ class Weigh(Place):
         """Show the next task, or the one before; from all tasks together, the one in hand."""
         cards = self.session.opened.study.cards
         if cards:
-            if not self._all_tasks:
+            if self._all_tasks:
+                self.query_one("#figures").scroll_home(animate=False)
+            else:
                 self.session.card = (self.session.card + step) % len(cards)
             self._all_tasks = False
             self._draw()
