@@ -170,6 +170,6 @@ def test_nobody_sits_in_two_sittings_at_once_and_a_second_program_moderates_none
     assert ran.returncode == 1
     assert "moderated in another" in ran.stderr
     terminal.keys("1")
-    terminal.wait_for("Enter")
+    terminal.wait_for("sitting now", "Enter")
     terminal.keys("n", "Enter")
     terminal.wait_for("is still open")
