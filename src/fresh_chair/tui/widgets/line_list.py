@@ -196,7 +196,7 @@ class LineList(ScrollView, can_focus=True):
         self.selection.move(at)
         if self.selection.at != before:
             self._keep_in_sight()
-            self.refresh()
+            self._repaint()
             self.post_message(self.Moved(self, self.here))
 
     def _next(self, at: int, step: int) -> int | None:
