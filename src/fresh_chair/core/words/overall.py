@@ -123,7 +123,7 @@ def _sentence(
         verdict.said,
         _verdict_words(found.measure, verdict, titles, words),
         " ".join(filter(None, seen)),
-        _figures(found.measure, verdict, words),
+        _figures(verdict, words),
     )
 
 
@@ -153,8 +153,8 @@ def _verdict_words(measure: OverallMeasure, verdict: OverallVerdict, titles: dic
         return words.say("{first} and {second}: cannot tell; {why}.", first=first, second=second, why=verdict.why)
     reach = _reach(measure, verdict, titles, words)
     winner = titles.get(verdict.winner, "")
+    other = second if verdict.winner == pair.first else first
     if verdict.said is VerdictKind.BETTER_BY_MARGIN:
-        other = second if verdict.winner == pair.first else first
         return words.say(
             "{winner} is better than {other}, by more than the margin: {reach}.",
             winner=winner,
@@ -162,12 +162,10 @@ def _verdict_words(measure: OverallMeasure, verdict: OverallVerdict, titles: dic
             reach=reach,
         )
     if verdict.said is VerdictKind.BETTER_BY_LESS:
-        other = second if verdict.winner == pair.first else first
         return words.say(
             "{winner} is better than {other}, by less than matters: {reach}.", winner=winner, other=other, reach=reach
         )
     if verdict.said is VerdictKind.BETTER:
-        other = second if verdict.winner == pair.first else first
         return words.say(
             "{winner} is better than {other}; by how much is open: {reach}.", winner=winner, other=other, reach=reach
         )
@@ -188,10 +186,10 @@ def _reach(measure: OverallMeasure, verdict: OverallVerdict, titles: dict[str, s
     low, high, pair = verdict.low, verdict.high, verdict.estimate
     first, second = titles[pair.first], titles[pair.second]
     level = words.say("{level} % interval", level=round(100 * verdict.level))
+    if (pair.value or 0.0) < 0:
+        low, high, first, second = -high, -low, second, first
     if measure == "time":
-        # Told of the slower one, so that ratios are read upwards.
-        if (pair.value or 0.0) < 0:
-            low, high, first, second = -high, -low, second, first
+        # The first is the slower one now, so that ratios are read upwards.
         return words.say(
             "from {low} to {high} times as long at {slower} as at {faster} ({level})",
             slower=first,
@@ -200,8 +198,6 @@ def _reach(measure: OverallMeasure, verdict: OverallVerdict, titles: dict[str, s
             high=f"{exp(high):.2f}",
             level=level,
         )
-    if (pair.value or 0.0) < 0:
-        low, high, first, second = -high, -low, second, first
     spread = _spread(measure, low, high, words)
     return words.say(
         "from {spread} for {first} against {second} ({level})", spread=spread, first=first, second=second, level=level
@@ -211,15 +207,15 @@ def _reach(measure: OverallMeasure, verdict: OverallVerdict, titles: dict[str, s
 def _spread(measure: OverallMeasure, low: float, high: float, words: Words) -> str:
     """An interval in the units of its measure; net shares end at all of the people."""
     if measure == "who fared better":
-        return words.say("{low} to {high} of 100 tasks net", low=_signed(low, 100), high=_signed(high, 100))
+        return words.say("{low} to {high} of 100 tasks net", low=_hundredths(low), high=_hundredths(high))
     if measure in ("completed unaided", "completed"):
-        return words.say("{low} to {high} points of 100", low=_signed(low, 100), high=_signed(high, 100))
+        return words.say("{low} to {high} points of 100", low=_hundredths(low), high=_hundredths(high))
     digits = 1 if measure == "ease" else 0
     return words.say("{low} to {high} points", low=f"{low:+.{digits}f}", high=f"{high:+.{digits}f}")
 
 
-def _signed(share: float, scale: int) -> str:
-    return f"{scale * min(max(share, -1.0), 1.0):+.0f}"
+def _hundredths(share: float) -> str:
+    return f"{100 * min(max(share, -1.0), 1.0):+.0f}"
 
 
 def _people_seen(
@@ -250,7 +246,7 @@ def _completed_beside(
     )
 
 
-def _figures(measure: OverallMeasure, verdict: OverallVerdict, words: Words) -> str:
+def _figures(verdict: OverallVerdict, words: Words) -> str:
     """Every number of a verdict, for those who check it."""
     pair = verdict.estimate
     if pair.value is None or pair.error is None:

@@ -81,8 +81,8 @@ def _pair(
     both = [p for p in compared.at_both(first, second) if (p, first) in effects and (p, second) in effects]
     differences = tuple(effects[p, first] - effects[p, second] for p in both)
     why = _why_not(compared, both, pair)
-    if why or first not in chairs or second not in chairs:
-        return PairEstimate(first, second, len(both), why=why or "nobody sat at both", differences=differences)
+    if why:
+        return PairEstimate(first, second, len(both), why=why, differences=differences)
     contrast = np.zeros(len(fit.weights))
     for chair, sign in ((first, 1.0), (second, -1.0)):
         if chairs.index(chair):
