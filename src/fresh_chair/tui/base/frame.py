@@ -173,10 +173,16 @@ class BottomLine(Widget):
         self._signs = session.signs
         self._owner = owner
         self._hints: list[_Hint] = []
+        self._drawn: Content | None = None
 
     def on_mount(self) -> None:
         """Redraw whenever the keys change."""
-        self.screen.bindings_updated_signal.subscribe(self, lambda _: self.refresh())
+        self.screen.bindings_updated_signal.subscribe(self, lambda _: self._follow())
+
+    def _follow(self) -> None:
+        # Most marks change no key, and to compare costs less than to paint.
+        if self._drawn is None or self._line() != self._drawn:
+            self.refresh()
 
     def shown(self) -> list[Binding]:
         """The bindings to show, in the order they were declared."""
@@ -197,6 +203,10 @@ class BottomLine(Widget):
 
     def render(self) -> Content:
         """Key and word, side by side; the rest is left to the help."""
+        self._drawn = self._line()
+        return self._drawn
+
+    def _line(self) -> Content:
         self._hints = []
         lines = self.screen.query(WordLine)
         if lines and lines.first().asking:

@@ -7,6 +7,8 @@ from textual.app import ComposeResult
 from textual.binding import Binding
 from textual.containers import Horizontal
 from textual.content import Content
+from textual.geometry import Size
+from textual.reactive import Reactive
 from textual.suggester import SuggestFromList
 from textual.widget import Widget
 from textual.widgets import Input, Static
@@ -25,6 +27,12 @@ class Choice:
     colour: str = "$chalk"
 
 
+class WordField(Input):
+    """A field as wide as its line, whatever is typed: a letter does not lay the screen out anew."""
+
+    virtual_size = Reactive(Size(0, 0))
+
+
 class WordLine(Horizontal):
     """A line to type in; empty and hidden until something is asked."""
 
@@ -40,7 +48,7 @@ class WordLine(Horizontal):
     def compose(self) -> ComposeResult:
         """A prompt and an input."""
         yield Static(id="prompt", markup=False)
-        yield Input(id="words", max_length=2000, select_on_focus=False)
+        yield WordField(id="words", max_length=2000, select_on_focus=False)
 
     def question(self, prompt: str, *, value: str = "", suggestions: Sequence[str] = ()) -> Prompt[str | None]:
         """The question for words; the answer is None where the line is left."""
