@@ -15,6 +15,7 @@ from bench.sitting import sitting
 from bench.sorting import sorting
 from bench.spread import spread, timed
 from bench.studies import PROGRAM, large_facts, large_study, long_journal, random_orders, study_to_plan
+from bench.verdict_errors import verdict_errors
 from bench.walks import walks
 from fresh_chair.core.plan.orders import planned_seats, unevenness
 from fresh_chair.core.sitting.replay import replay
@@ -36,6 +37,7 @@ def main() -> None:
     _script()
     _orders()
     _figures()
+    verdict_errors()
 
 
 def _start(folder: Path) -> None:
@@ -129,7 +131,7 @@ def _figures() -> None:
 
 def figures_alone() -> None:
     """Compute all figures once, in a process of its own, so that its memory is its own."""
-    from fresh_chair.core.figures.study_figures import weigh_facts
+    from fresh_chair.core.figures.whole.study_figures import weigh_facts
 
     study = large_study()
     facts = large_facts(study)

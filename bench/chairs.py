@@ -90,8 +90,8 @@ def _over_ssh(server: Server) -> None:
         _plain(server, questions)
         ours, plain = [], []
         for _ in range(ROUNDS):
-            ours.append(_timed(lambda q=questions: ask(_ssh(server), q)))
-            plain.append(_timed(lambda q=questions: _plain(server, q)))
+            ours.append(_timed(lambda q=questions: ask(_ssh(server), q)))  # type: ignore[misc]
+            plain.append(_timed(lambda q=questions: _plain(server, q)))  # type: ignore[misc]
         ratio = median(ours) / median(plain)
         print(f"identity and baseline over loopback SSH, {what} ({len(questions)}), median of {ROUNDS}")
         print(f"  one plain ssh call         {1000 * median(plain):7.0f} ms")

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from math import log, sqrt
 
 import pytest
 
@@ -22,7 +21,7 @@ from fresh_chair.core.figures.comparison import compare_all
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.duration import card_times
 from fresh_chair.core.figures.sample_size import MOST_PEOPLE, half_width, people_for_half_width
-from fresh_chair.core.figures.times import paired_ratio, ratio_spread
+from fresh_chair.core.figures.times import paired_ratio
 from fresh_chair.core.plan.chairs import Machine
 from fresh_chair.core.plan.field_syntax import meant
 from fresh_chair.core.plan.orders import position_counts
@@ -239,11 +238,6 @@ def test_two_and_three_names_are_listed_each() -> None:
     mixed = replace(study, machines=guests, chairs=(*study.chairs[:2], replace(study.chairs[2], machine="real")))
     (said,) = [line for line in unlike_conditions(mixed) if "ran in a virtual machine" in line]
     assert said == "ChairA 1 and ChairB 1 ran in a virtual machine, the others did not."
-
-
-def test_how_much_a_ratio_varies_needs_two_people() -> None:
-    assert ratio_spread([(10.0, 20.0)]) is None
-    assert ratio_spread([(10.0, 20.0), (10.0, 40.0)]) == pytest.approx(log(2) / sqrt(2))
 
 
 def test_what_a_card_takes_in_nine_of_ten_is_longer_than_what_it_usually_takes() -> None:

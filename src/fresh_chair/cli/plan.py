@@ -1,13 +1,16 @@
 """`fresh-chair plan`: the whole plan, field by field, its orders, numbers, minutes and changes."""
 
 from dataclasses import asdict
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from fresh_chair.cli.base.study import JsonOption, StudyArgument, ToOption, say, say_json, study_of
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import count_of
+
+if TYPE_CHECKING:
+    from fresh_chair.services.figures.rule_chances import Assumed, RuleChances
 
 plan = typer.Typer(help="What is decided before anyone sits down.", no_args_is_help=True)
 
@@ -139,22 +142,69 @@ def _orders(study: Any, balance: Any) -> dict[str, Any]:
 def how_many(
     path: StudyArgument,
     people: Annotated[int | None, typer.Option("--people", min=2, max=500, help="Instead of the planned.")] = None,
+    simulate: Annotated[bool, typer.Option("--simulate", help="Draw studies of this plan by the rule.")] = False,
+    size: Annotated[int, typer.Option("--size", min=1, max=3, help="Of the difference: small to large.")] = 2,
     json: JsonOption = False,
 ) -> None:
     """Print the numbers of people and the differences they can show."""
+    from fresh_chair.services.figures.rule_chances import assumed
     from fresh_chair.services.plan.sample_sizes import numbers
 
     with study_of(path) as opened:
-        found = numbers(opened)
+        found, plan = numbers(opened), assumed(opened, size=size - 1)
     count = people or max(found.planned, 2)
+    drawn = _drawn_chances(plan) if simulate and plan is not None else []
     if json:
         needed = {aim.id: found.needed(aim) for aim in found.aims}
         curves = {aim.id: found.points(aim, 60) for aim in found.aims}
-        basis = {"spread_of_log_ratio": found.spread, "pairs": found.pairs}
-        say_json({"people": count, "planned": found.planned, "needed": needed, "curves": curves, **basis})
+        rule = None if plan is None else _rule_json(plan, drawn)
+        say_json({"people": count, "planned": found.planned, "needed": needed, "curves": curves, "rule": rule})
         return
-    for sentence in (f"{count_of(count, 'person', 'people')} at each chair.", *found.said(count), found.basis):
+    for sentence in (f"{count_of(count, 'person', 'people')} at each chair.", *found.said(count)):
         say(sentence)
+    if plan is not None:
+        _say_rule(plan, drawn)
+
+
+def _drawn_chances(plan: "Assumed") -> "list[RuleChances]":
+    """Each number of people with all its studies."""
+    from fresh_chair.services.figures.rule_chances import rule_chances
+
+    return sorted((row for row in rule_chances(plan) if row.settled), key=lambda row: row.people)
+
+
+def _rule_json(plan: "Assumed", drawn: "list[RuleChances]") -> dict[str, object]:
+    return {
+        "at_both": plan.planned,
+        "measure": plan.measure,
+        "difference": plan.difference,
+        "completing": plan.completing,
+        "attempts": plan.attempts,
+        "spread_of_log_ratio": plan.spread,
+        "pairs_of_times": plan.times,
+        "chances": [asdict(row) for row in drawn],
+    }
+
+
+def _say_rule(plan: "Assumed", drawn: "list[RuleChances]") -> None:
+    """The rule's chances in lines, with all that is taken for granted."""
+    from fresh_chair.core.words.sample_sizes import advice_sentence, apart_words, assumption_sentences
+
+    say(f"{count_of(plan.planned, 'person', 'people')} at both chairs of a pair, measure: {plan.measure}.")
+    for sentence in assumption_sentences(plan.completing, plan.attempts, plan.spread, plan.times):
+        say(sentence)
+    say(advice_sentence())
+    if drawn:
+        say(f"One chair {apart_words(plan.measure, plan.difference)}; in % of drawn studies:")
+    for row in drawn:
+        apart, alike = row.apart, row.alike
+        shares = (100 * apart.share(each)[0] for each in (apart.right, apart.wrong, apart.alike, apart.open))
+        right, wrong, same, left_open = shares
+        say(
+            f"  {row.people:>3} people: right {right:.0f} (error {100 * apart.share(apart.right)[1]:.1f}), "
+            f"wrong {wrong:.1f}, alike {same:.0f}, cannot tell {left_open:.0f}; "
+            f"all equal: one named {100 * alike.share(alike.wrong)[0]:.1f}"
+        )
 
 
 @plan.command("time")

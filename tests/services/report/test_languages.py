@@ -15,7 +15,12 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.plan.aims import AIMS
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.figures import figure_words
-from fresh_chair.core.words.sample_sizes import aim_sentence, basis_sentence, power_sentences
+from fresh_chair.core.words.sample_sizes import (
+    advice_sentence,
+    aim_sentence,
+    assumption_sentences,
+    power_sentences,
+)
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.report.outputs import write_report
 from fresh_chair.services.report.printing import PARTS, print_plan
@@ -89,11 +94,12 @@ def test_no_sentence_of_a_printed_sheet_stands_there_in_english(demo: OpenStudy,
 
 
 def test_sentences_about_numbers_of_people_are_said_in_the_language(folder: Path) -> None:
-    words, (see, ratio, _) = words_in("de", folder), AIMS
-    said = [*power_sentences(8, see, ratio, 0.5, words), aim_sentence(see, 8, 12, words), basis_sentence(0, words)]
+    words, (see, _) = words_in("de", folder), AIMS
+    assumed = (*assumption_sentences(0.8, 115, 0.4, 54, words), *assumption_sentences(0.85, 0, 0.5, 0, words))
+    said = [*power_sentences(8, see, words), aim_sentence(see, 8, 12, words), advice_sentence(words), *assumed]
     assert all(sentence.startswith("«") and sentence.endswith("»") for sentence in said)
-    assert "12" in said[3]
-    assert "4" in said[3]
+    assert "12" in said[2]
+    assert "115" in said[4]
 
 
 def test_english_needs_no_catalogue_and_a_language_that_is_not_there_is_one_sentence(folder: Path) -> None:

@@ -8,8 +8,8 @@ from typing import Literal
 import pytest
 
 from fresh_chair.core.errors import FileProblem, InputError
+from fresh_chair.services.figures.rule_chances import assumed, rule_chances, rule_chances_apart
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.plan.sample_sizes import numbers, worked_out
 from fresh_chair.services.report.outputs import produced
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.child import ChildFailed, Stopped, in_child
@@ -86,16 +86,19 @@ def test_figures_are_the_same_from_a_process_of_their_own(demo: OpenStudy) -> No
     apart = weigh(snapshot, apart=True)
     demo.computed.forget()
     assert weigh(snapshot) == apart
-    found = numbers(snapshot)
-    assert worked_out(found, 12, apart=True) == worked_out(found, 12)
+    plan = assumed(snapshot)
+    assert plan is not None
+    assert next(rule_chances_apart(plan)) == next(rule_chances(plan))
 
 
 def test_figures_that_nobody_waits_for_are_given_up(demo: OpenStudy) -> None:
     for apart in (True, False):
         with pytest.raises(Stopped):
             weigh(demo.snapshot(), apart=apart, stopped=lambda: True)
+    plan = assumed(demo)
+    assert plan is not None
     with pytest.raises(Stopped):
-        worked_out(numbers(demo.snapshot()), 12, stopped=lambda: True)
+        list(rule_chances_apart(plan, stopped=lambda: True))
 
 
 @pytest.mark.parametrize("what", ["report", "export"])

@@ -251,11 +251,26 @@ async def test_other_numbers_of_people_are_tried_and_other_questions(demo: OpenS
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await go_to_sheet(pilot, app, "many")
+        await pilot.press("down")
         assert "6 people at each chair, as planned" in picture(app)
-        await pilot.press("right", "right", "down", "down")
+        await pilot.press("right", "right", "down")
         await until(pilot, shows(app, "8 people at each chair", "question 3 of 3", "hold a completion rate"))
         await pilot.press("0")
         await until(pilot, shows(app, "as planned"))
+
+
+async def test_the_plan_is_drawn_beside_the_screen_and_can_be_stopped(demo: OpenStudy) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await go_to_sheet(pilot, app, "many")
+        await until(pilot, shows(app, "6 people are to sit at both chairs", "takes 1.5 times as long"))
+        await until(pilot, shows(app, "of 400 so far"), most=3000)
+        await pilot.press("x")
+        await until(pilot, shows(app, "stopped"))
+        stood = picture(app).count("of 400 so far")
+        await pilot.press("d")
+        await until(pilot, shows(app, "takes 2 times as long", "studies are being drawn"))
+        assert stood == 1
 
 
 async def test_what_does_not_fit_is_dropped_and_the_timetable_written(demo: OpenStudy, tmp_path: Path) -> None:

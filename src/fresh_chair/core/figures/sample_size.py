@@ -1,9 +1,8 @@
-"""How many people: the power of a planned number, and its limits."""
+"""How many people: the chance to see a trouble, and how sure a share is; a winner's chances are simulated."""
 
 from math import ceil, log, sqrt
 
 from fresh_chair.core.figures.completion import adjusted_wald
-from fresh_chair.core.figures.times import ratio_shown
 from fresh_chair.core.plan.aims import Aim
 
 MOST_PEOPLE = 500
@@ -79,34 +78,13 @@ def people_for_half_width(width: float) -> int:
     raise ValueError(f"not even {MOST_PEOPLE} people are enough")
 
 
-def people_for_ratio(ratio: float, spread: float = TYPICAL_SPREAD) -> int:
-    """Fewest people who must sit at both chairs to show this ratio of times.
-
-    Raises:
-        ValueError: Where the ratio is not above 1, or no number up to 500 is enough.
-    """
-    if ratio <= 1:
-        raise ValueError("a ratio of times to be shown is above 1")
-    low, high = 2, MOST_PEOPLE
-    if ratio_shown(high, spread) > ratio:
-        raise ValueError(f"not even {MOST_PEOPLE} people are enough")
-    while low < high:
-        middle = (low + high) // 2
-        low, high = (low, middle) if ratio_shown(middle, spread) <= ratio else (middle + 1, high)
-    return low
-
-
-def people_for(aim: Aim, spread: float = TYPICAL_SPREAD) -> int:
+def people_for(aim: Aim) -> int:
     """People at each chair that an aim takes."""
-    if aim.id == "see":
-        return people_to_see(aim.target)
-    return people_for_ratio(aim.target, spread) if aim.id == "ratio" else people_for_half_width(aim.target)
+    return people_to_see(aim.target) if aim.id == "see" else people_for_half_width(aim.target)
 
 
-def reached(aim: Aim, people: int, spread: float = TYPICAL_SPREAD) -> float:
-    """The aim as far as n people reach it: a chance for "see", a time ratio for "ratio", a half width for "width"."""
+def reached(aim: Aim, people: int) -> float:
+    """The aim as far as n people reach it: a chance for "see", a half width for "width"."""
     if aim.id == "see":
         return chance_to_see(aim.target, people)
-    if aim.id == "ratio":
-        return ratio_shown(people, spread) if people >= 2 else float("inf")
     return half_width(people) if people else 1.0

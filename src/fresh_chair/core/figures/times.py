@@ -2,11 +2,10 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from functools import cache
 from itertools import groupby
 from math import exp, isfinite, log, sqrt
 
-from fresh_chair.core.figures.estimate import LEVEL, Estimate, mean_with_t, normal_quantile, t_quantile
+from fresh_chair.core.figures.estimate import LEVEL, Estimate, mean_with_t, normal_quantile
 
 
 def geometric_mean(seconds: Sequence[float], *, level: float = LEVEL) -> Estimate:
@@ -132,46 +131,6 @@ def paired_ratio(pairs: Sequence[tuple[float, float]], *, level: float = LEVEL) 
     from scipy.special import stdtr
 
     return ratio, float(2 * stdtr(n - 1, -abs(logs.value) / (spread / sqrt(n))))
-
-
-def ratio_spread(pairs: Sequence[tuple[float, float]]) -> float | None:
-    """How much the log ratio of two times varies over people: its standard deviation, None where it does not."""
-    differences = [log(first) - log(second) for first, second in pairs]
-    return (_deviation(differences) or None) if len(differences) >= 2 else None
-
-
-def ratio_shown(n: int, spread: float, *, alpha: float = 0.05, power: float = 0.8) -> float:
-    """Which time ratio do n people who sat at both chairs show, where their log ratios vary by `spread`?
-
-    Args:
-        n: People at both chairs, 2 or more.
-        spread: Standard deviation of the log ratio over people, above 0.
-
-    Returns:
-        A ratio above 1.
-
-    Source: power of the paired t test by the noncentral t distribution: Cohen, J. (1988). Statistical power analysis
-        for the behavioral sciences, chapter 2.
-    """
-    return exp(_shift_shown(n, alpha, power) * spread / sqrt(n))
-
-
-@cache
-def _shift_shown(n: int, alpha: float, power: float) -> float:
-    """The noncentrality at which the two-sided paired t test of n has this power."""
-    import numpy as np
-    from scipy.special import chdtri, ndtr
-
-    # Power as the mean, over how the spread is estimated, of the normal chance: SciPy's noncentral t is undefined for
-    # the shifts that two to four people need.
-    nodes, weights = np.polynomial.legendre.leggauss(200)
-    limits = t_quantile(1 - alpha, n - 1) * np.sqrt(chdtri(n - 1, (1 - nodes) / 2) / (n - 1))
-    low, high = 0.0, 200.0
-    for _ in range(80):
-        middle = (low + high) / 2
-        reached = float(weights @ ndtr(middle - limits)) / 2
-        low, high = (low, middle) if reached >= power else (middle, high)
-    return high
 
 
 def _deviation(values: Sequence[float]) -> float:

@@ -14,6 +14,5 @@ class Aim:
 
 AIMS = (
     Aim("see", "find what trips a third of newcomers", 1 / 3),
-    Aim("ratio", "tell a 1.5-fold difference of times", 1.5),
     Aim("width", "hold a completion rate within 20 points either way", 0.20),
 )

@@ -28,7 +28,7 @@ class Choice:
 
 
 class WordField(Input):
-    """A field as wide as its line, whatever is typed: a letter does not lay the screen out anew."""
+    """A field as wide as its line for any text: a letter does not lay the screen out anew."""
 
     virtual_size = Reactive(Size(0, 0))
 

@@ -1,6 +1,7 @@
 """Who fared better: each person's chairs held against each other, task by task."""
 
 from collections.abc import Mapping
+from itertools import permutations
 
 from fresh_chair.core.figures.overall.rows import Compared, ComparedRow, Seated
 
@@ -19,15 +20,13 @@ def fared_shares(compared: Compared) -> dict[tuple[str, str, str], float]:
     Source:
         Generalised pairwise comparison: Buyse (2010), Statistics in Medicine 29, 3245-3257.
     """
-    by_sitting: dict[Seated, dict[str, ComparedRow]] = {}
+    by_person: dict[str, dict[str, dict[str, ComparedRow]]] = {}
     for row in compared.rows:
-        by_sitting.setdefault(row.seated, {})[row.card] = row
+        by_person.setdefault(row.person, {}).setdefault(row.chair, {})[row.card] = row
     found: dict[tuple[str, str, str], float] = {}
-    for person, first in by_sitting:
-        for other, second in by_sitting:
-            if other != person or first == second:
-                continue
-            mine, theirs = by_sitting[person, first], by_sitting[person, second]
+    for person, chairs in by_person.items():
+        for first, second in permutations(chairs, 2):
+            mine, theirs = chairs[first], chairs[second]
             common = sorted(mine.keys() & theirs.keys())
             if common:
                 found[person, first, second] = sum(_better(mine[c], theirs[c]) for c in common) / len(common)

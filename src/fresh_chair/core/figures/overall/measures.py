@@ -1,6 +1,6 @@
 """Chairs compared over all tasks, measure by measure, with the gate on a winner in time."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
 from itertools import combinations
@@ -16,6 +16,7 @@ from fresh_chair.core.figures.overall.estimates import (
     OverallMeasure,
     OverallVerdict,
     PairEstimate,
+    PositionShift,
     SignFlip,
     VerdictKind,
 )
@@ -37,6 +38,8 @@ def overall(
     *,
     pairs: Sequence[tuple[str, str]] = (),
     margins: Mapping[OverallMeasure, float] = MARGINS,
+    measures: Collection[OverallMeasure] = MEASURES,
+    people: bool = True,
 ) -> dict[OverallMeasure, MeasureOverall]:
     """May a chair be called better than another, over all tasks, on each measure?
 
@@ -45,34 +48,55 @@ def overall(
         scores: The System Usability Scale's score of each sitting.
         pairs: The declared pairs; all of them where none is named. Each measure is a family of its own.
         margins: The smallest difference that matters, by measure.
+        measures: Which of them; all where it is not said.
+        people: Whether how the people themselves differ is described, too.
     """
     chosen = list(pairs) or list(combinations(compared.chairs, 2))
-    time = time_effects(compared)
-    fared = fared_scores(fared_shares(compared))
-    sources: dict[OverallMeasure, SittingEffects] = {
-        "who fared better": SittingEffects(fared, {}, len(compared.rows)),
-        "time": time,
-        "ease": sitting_effects(compared, lambda row: None if row.ease is None else float(row.ease)),
-        "satisfaction": SittingEffects(dict(scores), {}, len(scores)),
-    }
+    needed = {*measures, "completed unaided"} if "time" in measures else set(measures)
     found: dict[OverallMeasure, MeasureOverall] = {}
-    for measure, source in sources.items():
+    for measure in needed & _SOURCES.keys():
+        source = _SOURCES[measure](compared, scores)
         estimates, shifts = stage_two(compared, source.effects, chosen)
         if source.why:
             estimates = [replace(each, value=None, error=None, why=source.why) for each in estimates]
-        told = verdicts(estimates, margin=margins[measure], lower_wins=measure == "time")
-        flips = tuple(sign_flip(each.differences, lower_wins=measure == "time") for each in estimates)
-        found[measure] = MeasureOverall(measure, tuple(told), tuple(shifts), source.rows, source.dropped, flips=flips)
-    for measure, value in _COMPLETIONS.items():
-        source = sitting_effects(compared, value)
+        found[measure] = _told(measure, estimates, margins, source, tuple(shifts), people)
+    for measure in needed & _COMPLETIONS.keys():
+        source = sitting_effects(compared, _COMPLETIONS[measure])
         estimates = [paired_difference_by_order(compared, source.effects, pair) for pair in chosen]
-        told = verdicts(estimates, margin=margins[measure])
-        flips = tuple(sign_flip(each.differences) for each in estimates)
-        found[measure] = MeasureOverall(measure, tuple(told), (), source.rows, flips=flips)
-    found["time"] = _gated(compared, found["time"], found["completed unaided"], margins["completed unaided"])
-    return {measure: found[measure] for measure in MEASURES}
+        found[measure] = _told(measure, estimates, margins, source, (), people)
+    if "time" in measures:
+        found["time"] = _gated(compared, found["time"], found["completed unaided"], margins["completed unaided"])
+    return {measure: found[measure] for measure in MEASURES if measure in measures}
 
 
+def _told(
+    measure: OverallMeasure,
+    estimates: Sequence[PairEstimate],
+    margins: Mapping[OverallMeasure, float],
+    source: SittingEffects,
+    shifts: tuple[PositionShift, ...],
+    people: bool,
+) -> MeasureOverall:
+    lower = measure == "time"
+    told = tuple(verdicts(estimates, margin=margins[measure], lower_wins=lower))
+    flips = tuple(sign_flip(each.differences, lower_wins=lower) for each in estimates) if people else ()
+    return MeasureOverall(measure, told, shifts, source.rows, source.dropped, flips=flips)
+
+
+def _fared(compared: Compared, _: Mapping[Seated, float]) -> SittingEffects:
+    return SittingEffects(fared_scores(fared_shares(compared)), {}, len(compared.rows))
+
+
+def _ease(compared: Compared, _: Mapping[Seated, float]) -> SittingEffects:
+    return sitting_effects(compared, lambda row: None if row.ease is None else float(row.ease))
+
+
+_SOURCES: Mapping[OverallMeasure, Callable[[Compared, Mapping[Seated, float]], SittingEffects]] = {
+    "who fared better": _fared,
+    "time": lambda compared, _: time_effects(compared),
+    "ease": _ease,
+    "satisfaction": lambda _, scores: SittingEffects(dict(scores), {}, len(scores)),
+}
 _COMPLETIONS: Mapping[OverallMeasure, Callable[[ComparedRow], float]] = {
     "completed unaided": lambda row: float(row.outcome is Outcome.UNAIDED),
     "completed": lambda row: float(row.outcome.completed),

@@ -35,7 +35,7 @@ def curve(
     """
     step = 2 if width - _LEFT >= 2 * len(points) else 1
     shown = points[: max((width - _LEFT) // step, 1)]
-    low, high = (1.0, 3.0) if aim.id == "ratio" else (0.0, 1.0) if aim.id == "see" else (0.0, 0.5)
+    low, high = (0.0, 1.0) if aim.id == "see" else (0.0, 0.5)
     target = 0.8 if aim.id == "see" else aim.target
 
     def row_of(value: float) -> int:
@@ -55,7 +55,7 @@ def curve(
     lines = []
     for number, row in enumerate(rows):
         value = high - (high - low) * number / (height - 1)
-        tick = _tick(aim, target) if number == across else _tick(aim, value) if number in (0, height - 1) else ""
+        tick = _tick(target) if number == across else _tick(value) if number in (0, height - 1) else ""
         colour = "$lamp" if number == across else "$thread"
         lines.append(Content.assemble((f"{tick:>{_LEFT - 1}} ", colour), *row))
     below = (_axis([count for count, _ in shown], step), "people at each chair")
@@ -72,5 +72,5 @@ def _axis(counts: Sequence[int], step: int) -> str:
     return "".join(axis)
 
 
-def _tick(aim: Aim, value: float) -> str:
-    return f"{value:.1f} x" if aim.id == "ratio" else f"{100 * value:.0f} %"
+def _tick(value: float) -> str:
+    return f"{100 * value:.0f} %"
