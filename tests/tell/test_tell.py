@@ -133,8 +133,8 @@ def test_every_cell_of_the_figures_has_counts_estimates_methods_and_n(demo: Open
     for cell in data["cells"]:
         counted = sum(n for outcome, n in cell["outcomes"].items() if outcome != "void")
         assert counted == cell["n"] == cell["completed"]["n"]
-        assert cell["hands_seconds_all"]["n"] == counted - cell["outcomes"]["blocked"]
-        for figure in ("completed", "completed_unaided", "hands_seconds_completed", "hands_seconds_all", "ease"):
+        assert cell["seconds_all"]["n"] == counted - cell["outcomes"]["blocked"]
+        for figure in ("completed", "completed_unaided", "seconds_completed", "seconds_all", "ease"):
             assert set(cell[figure]) >= {"value", "low", "high", "n", "method", "level"}
 
 

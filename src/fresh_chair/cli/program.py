@@ -1,7 +1,7 @@
 """The program's commands."""
 
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Literal
 
 import typer
 
@@ -228,29 +228,43 @@ def export(
     write_export_command(path, to, with_people=with_people, with_attachments=with_attachments)
 
 
+OwnOption = Annotated[bool, typer.Option("--own", help="Only what was done, seen or measured.")]
+TimesOption = Annotated[
+    Literal["hands", "elapsed"] | None, typer.Option("--times", help="Instead of the study sheet's.")
+]
+IntervalOption = Annotated[
+    Literal["adjusted Wald", "Clopper-Pearson"] | None,
+    typer.Option("--interval", help="Of completion rates, instead of the study sheet's."),
+]
+
+
 @app.command()
 def figures(
     path: StudyArgument,
     json: Annotated[bool, typer.Option("--json", help="Print JSON instead of a table.")] = False,
-    own: Annotated[bool, typer.Option("--own", help="Only what was done, seen or measured.")] = False,
+    own: OwnOption = False,
+    times: TimesOption = None,
+    interval: IntervalOption = None,
 ) -> None:
     """Print every cell's figures."""
     from fresh_chair.cli.report import figures_command
 
-    figures_command(path, as_json=json, own=own)
+    figures_command(path, as_json=json, own=own, times=times, interval=interval)
 
 
 @app.command()
 def weigh(
     path: StudyArgument,
     figures: Annotated[bool, typer.Option("--figures", help="Every number below its sentence.")] = False,
-    own: Annotated[bool, typer.Option("--own", help="Only what was done, seen or measured.")] = False,
+    own: OwnOption = False,
+    times: TimesOption = None,
+    interval: IntervalOption = None,
     json: JsonOption = False,
 ) -> None:
     """Say how the chairs compare over all tasks."""
     from fresh_chair.cli.report import weigh_command
 
-    weigh_command(path, as_json=json, own=own, figures=figures)
+    weigh_command(path, as_json=json, own=own, figures=figures, times=times, interval=interval)
 
 
 @app.command()

@@ -8,8 +8,10 @@ import typer
 
 from fresh_chair.cli.base.study import say, say_json, study_of
 from fresh_chair.core.figures.estimate import Estimate, interval_words, rate_words
+from fresh_chair.core.figures.whole.study_figures import Weighing
+from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.text import clipped, count_of, legible
-from fresh_chair.core.words.figures import evidence_sentences
+from fresh_chair.core.words.figures import evidence_sentences, interval_name, reach_sentences
 from fresh_chair.core.words.overall import overall_lines, overall_words
 from fresh_chair.core.words.thresholds import threshold_lines
 from fresh_chair.services.figures.study_figures import weigh
@@ -38,22 +40,23 @@ def write_export_command(path: Path, folder: Path, *, with_people: bool, with_at
     )
 
 
-def figures_command(path: Path, *, as_json: bool, own: bool) -> None:
+def figures_command(
+    path: Path, *, as_json: bool, own: bool, times: TimeMeasure | None, interval: RateInterval | None
+) -> None:
     """`fresh-chair figures`."""
-    opened = open_study(path, write=False)
-    try:
+    with study_of(path) as opened:
         if as_json:
-            typer.echo(figures_json(opened, own=own))
+            typer.echo(figures_json(opened, own=own, times=times, interval=interval))
         else:
-            _table(opened, own=own)
-    finally:
-        opened.close()
+            _table(weigh(opened, own=own, times=times, interval=interval))
 
 
-def weigh_command(path: Path, *, as_json: bool, own: bool, figures: bool) -> None:
+def weigh_command(
+    path: Path, *, as_json: bool, own: bool, figures: bool, times: TimeMeasure | None, interval: RateInterval | None
+) -> None:
     """`fresh-chair weigh`."""
     with study_of(path) as opened:
-        weighing = weigh(opened, own=own)
+        weighing = weigh(opened, own=own, times=times, interval=interval)
         if as_json:
             from fresh_chair.tell.open_data import overall_data, threshold_data
 
@@ -121,10 +124,10 @@ def _write(path: Path, folder: Path, write: Callable[[OpenStudy, Path], Iterator
         opened.close()
 
 
-def _table(opened: OpenStudy, *, own: bool) -> None:
-    weighing = weigh(opened, own=own)
+def _table(weighing: Weighing) -> None:
     titles = {card.id: card.title for card in weighing.study.cards}
-    typer.echo(f"{'task':<30}{'chair':<7}{'completed':<26}{'hands seconds':<26}{'ease':<20}")
+    times = f"{weighing.choice.times} seconds"
+    typer.echo(f"{'task':<30}{'chair':<7}{'completed':<26}{times:<26}{'ease':<20}")
     for cell in weighing.cells.values():
         time = _spread(cell.default_seconds, 0) + ("" if cell.everyone_completed or not cell.n else " *")
         typer.echo(
@@ -133,9 +136,12 @@ def _table(opened: OpenStudy, *, own: bool) -> None:
         )
         if cell.by_workaround:
             typer.echo(f"{'':<37}{cell.by_workaround} of them only by a workaround")
-    typer.echo("\ncompleted: unaided or with help, adjusted Wald. hands seconds: geometric mean of completed;")
+        if cell.not_reached:
+            typer.echo(f"{'':<37}never reached by {cell.not_reached}")
+    interval = interval_name(weighing.choice.interval)
+    typer.echo(f"\ncompleted: unaided or with help, {interval}. {times}: geometric mean of completed;")
     typer.echo("* not all completed: Kaplan-Meier median of all attempts. All intervals 95 %.")
-    for sentence in evidence_sentences(weighing):
+    for sentence in (*reach_sentences(weighing), *evidence_sentences(weighing)):
         typer.echo(sentence)
 
 

@@ -11,6 +11,7 @@ from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.figures import time_words
 from fresh_chair.draw.paper import INK, OUTCOME_FILL, QUIET, chair_ink, new_figure, plain_text, quiet_axes
 
 _DARK = (Outcome.UNAIDED, Outcome.BLOCKED, Outcome.GAVE_UP)
@@ -55,7 +56,10 @@ def times_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
         axes.set_yticks([at for at, _ in labels], [label for _, label in labels])
         axes.invert_yaxis()
     # On two lines from the right edge: long titles leave little room beside them.
-    said = words.say("hands time in seconds, log scale\nbars: 95 % interval, arrow: open upper end")
+    said = words.say(
+        "{time} in seconds, log scale\nbars: 95 % interval, arrow: open upper end",
+        time=time_words(weighing.choice.times, words),
+    )
     axes.set_xlabel(said, color=QUIET, loc="right")
     _time_axis(axes)
     _time_legend(figure, study, words)

@@ -18,10 +18,10 @@ from fresh_chair.core.sitting.state.walk import ChairTurn
 from fresh_chair.core.sitting.walked import StepLine
 from fresh_chair.core.text import legible
 from fresh_chair.core.words.catalogue import ENGLISH, Words
-from fresh_chair.core.words.figures import figure_words
+from fresh_chair.core.words.figures import figure_words, interval_name, time_words
 from fresh_chair.core.words.findings import finding_sentences
 from fresh_chair.core.words.overall import overall_lines, overall_words
-from fresh_chair.core.words.thresholds import threshold_lines
+from fresh_chair.core.words.thresholds import threshold_heading, threshold_lines
 from fresh_chair.core.words.walks import better_words, contest_counts, contest_turns, step_words, turn_words
 
 _MARKDOWN_ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})
@@ -115,12 +115,15 @@ def _context(facts: ReportFacts) -> dict[str, Any]:
         "said": figure_words(weighing, facts.words),
         "overall": overall_words(weighing, facts.words),
         "thresholds": threshold_lines(weighing, facts.words),
-        "overall_lines": lambda said: overall_lines(said, facts.words),
+        "threshold_heading": threshold_heading(weighing, facts.words),
+        "overall_lines": overall_lines,
         "sorted_findings": facts.sorted_findings,
         "finding_sentences": lambda view: finding_sentences(view, facts.words),
         "facts": facts,
         "voids": voids,
         "rate": rate_words,
+        "time_words": lambda times: time_words(times, facts.words),
+        "interval_name": lambda interval: interval_name(interval, facts.words),
         "step_words": lambda step: step_words(step, facts.words),
         "turn_words": lambda turn: turn_words(turn, facts.words),
         "contest_turns": lambda view: contest_turns(view, facts.words),

@@ -1,14 +1,15 @@
 """One cell: a task on a chair."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 
-from fresh_chair.core.figures.completion import adjusted_wald
+from fresh_chair.core.figures.completion import rate
 from fresh_chair.core.figures.estimate import Estimate, Proportion
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.satisfaction import ease_mean
 from fresh_chair.core.figures.times import censored_median, geometric_mean
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.outcome import Outcome
 
@@ -23,13 +24,14 @@ class CellFigures:
         strict: Completed unaided, of n.
         lenient: Completed unaided or with help, of n.
         by_workaround: How many of these were completed only with a workaround.
-        completed_seconds: Geometric mean hands time of completed attempts.
-        all_seconds: Kaplan-Meier median hands time of all attempts.
+        completed_seconds: Geometric mean time of completed attempts; hands or elapsed, as the weighing says.
+        all_seconds: Kaplan-Meier median time of all attempts but the blocked ones.
         ease: Mean of the Single Ease Question.
         ease_counts: How often each of 1..7 was given.
         said_done_was_not: Attempts believed done that were not.
         benchmark_seconds: The expert's time, where known.
-        efficiency: Default time figure over the benchmark, where both are known.
+        efficiency: Default time figure over the benchmark, where both are known and of the same measure.
+        not_reached: People whose sitting ended without an attempt at it.
     """
 
     card: str
@@ -48,6 +50,7 @@ class CellFigures:
     later_tries: int
     benchmark_seconds: float | None
     by_workaround: int = 0
+    not_reached: int = 0
 
     @property
     def everyone_completed(self) -> bool:
@@ -67,7 +70,13 @@ class CellFigures:
 
 
 def cell_figures(
-    card: str, chair: str, facts: Sequence[AttemptFact], *, benchmark_seconds: float | None = None
+    card: str,
+    chair: str,
+    facts: Sequence[AttemptFact],
+    *,
+    benchmark_seconds: float | None = None,
+    interval: RateInterval = "adjusted Wald",
+    not_reached: int = 0,
 ) -> CellFigures:
     """The figures of one cell from its attempts.
 
@@ -83,8 +92,8 @@ def cell_figures(
         chair=chair,
         counts={outcome: sum(fact.outcome is outcome for fact in facts) for outcome in Outcome},
         n=len(counting),
-        strict=adjusted_wald(sum(fact.outcome is Outcome.UNAIDED for fact in counting), len(counting)),
-        lenient=adjusted_wald(len(completed), len(counting)),
+        strict=rate(sum(fact.outcome is Outcome.UNAIDED for fact in counting), len(counting), interval),
+        lenient=rate(len(completed), len(counting), interval),
         completed_seconds=geometric_mean([fact.hands_seconds for fact in completed if fact.hands_seconds > 0]),
         all_seconds=censored_median([fact.hands_seconds for fact in timed], [fact.outcome.completed for fact in timed]),
         ease=ease_mean(eases),
@@ -95,15 +104,28 @@ def cell_figures(
         later_tries=sum(fact.outcome.counts and not fact.first_try for fact in facts),
         benchmark_seconds=benchmark_seconds,
         by_workaround=sum(fact.route == "only with a workaround" for fact in completed),
+        not_reached=not_reached,
     )
 
 
 def all_cells(
-    study: Study, facts: Iterable[AttemptFact], *, going: Callable[[], object] = lambda: None
+    study: Study,
+    facts: Iterable[AttemptFact],
+    *,
+    times: TimeMeasure = "hands",
+    interval: RateInterval = "adjusted Wald",
+    not_reached: Mapping[tuple[str, str], int] | None = None,
+    going: Callable[[], object] = lambda: None,
 ) -> dict[tuple[str, str], CellFigures]:
     """Every cell of a study, empty ones too, by card and chair in the study's order.
 
-    `going` is called before each cell, and raises where nobody waits any more.
+    Args:
+        study: The plan.
+        facts: Its attempts, with the chosen time.
+        times: Which time that is: the expert's is hands time, and stands beside no other.
+        interval: Of completion rates.
+        not_reached: How many people's sittings ended without an attempt, by card and chair.
+        going: Is called before each cell, and raises where nobody waits any more.
     """
     grouped: dict[tuple[str, str], list[AttemptFact]] = defaultdict(list)
     for fact in facts:
@@ -116,6 +138,8 @@ def all_cells(
                 card.id,
                 chair.letter,
                 grouped[card.id, chair.letter],
-                benchmark_seconds=card.benchmark_seconds.get(chair.letter),
+                benchmark_seconds=card.benchmark_seconds.get(chair.letter) if times == "hands" else None,
+                interval=interval,
+                not_reached=(not_reached or {}).get((card.id, chair.letter), 0),
             )
     return cells

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from math import comb, sqrt
 
 from fresh_chair.core.figures.estimate import LEVEL, Estimate, Proportion, normal_quantile
+from fresh_chair.core.plan.sheet import RateInterval
 
 
 def adjusted_wald(x: int, n: int, *, level: float = LEVEL) -> Proportion:
@@ -55,6 +56,11 @@ def clopper_pearson(x: int, n: int, *, level: float = LEVEL) -> Proportion:
     low = 0.0 if x == 0 else float(betaincinv(x, n - x + 1, tail))
     high = 1.0 if x == n else float(betaincinv(x + 1, n - x, 1 - tail))
     return Proportion(x / n, low, high, n, method, level, x=x)
+
+
+def rate(x: int, n: int, interval: RateInterval, *, level: float = LEVEL) -> Proportion:
+    """A completion rate with the chosen interval."""
+    return (adjusted_wald if interval == "adjusted Wald" else clopper_pearson)(x, n, level=level)
 
 
 def wilson(x: int, n: int, *, level: float = LEVEL) -> tuple[float, float]:

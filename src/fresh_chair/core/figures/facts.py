@@ -1,11 +1,13 @@
 """Attempts as plain facts: the input of every figure."""
 
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 
 from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, OWN, Evidence
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.sheet import TimeMeasure
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
@@ -71,6 +73,13 @@ class AttemptFact:
     def said_done_was_not(self) -> bool:
         """The participant believed it done, and it was not."""
         return self.said_done and self.outcome.counts and not self.outcome.completed
+
+
+def by_time(facts: Iterable[AttemptFact], times: TimeMeasure) -> list[AttemptFact]:
+    """The facts with the chosen time where every figure looks for it."""
+    if times == "hands":
+        return list(facts)
+    return [replace(fact, hands_seconds=fact.elapsed_seconds) for fact in facts]
 
 
 def is_counted(study: Study, seat: Seat, sitting: Sitting | None) -> bool:

@@ -136,6 +136,11 @@ class Timetable:
             require_time("the start of a sitting", start)
 
 
+# Which time every figure of times is taken from, and which interval stands beside a completion rate.
+TimeMeasure = Literal["hands", "elapsed"]
+RateInterval = Literal["adjusted Wald", "Clopper-Pearson"]
+
+
 @frozen(kw_only=True)
 class Comparing:
     """How chairs are to be compared over all tasks, decided before anyone sits down.
@@ -147,6 +152,8 @@ class Comparing:
         margin_time: The smallest ratio of times that matters.
         margin_completion: The smallest difference of completion that matters, in points of 100.
         margin_ease, margin_satisfaction: Likewise, in points of their scales.
+        times: Hands time, or elapsed time with the machine's share in it; one of them in every figure.
+        interval: Of completion rates.
     """
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
@@ -158,6 +165,8 @@ class Comparing:
     margin_completion: Annotated[float, Ge(1), Le(100)] = 15
     margin_ease: Annotated[float, Ge(0.1), Le(6)] = 0.5
     margin_satisfaction: Annotated[float, Ge(1), Le(100)] = 8
+    times: TimeMeasure = "hands"
+    interval: RateInterval = "adjusted Wald"
 
     def __post_init__(self) -> None:
         for pair in self.pairs:

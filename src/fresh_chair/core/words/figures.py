@@ -8,6 +8,7 @@ from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.position import PositionEffect
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.comparisons import brief_conditions, comparison_sentences, unlike_conditions
 
@@ -31,11 +32,12 @@ class FigureWords:
 def figure_words(weighing: Weighing, words: Words = ENGLISH) -> FigureWords:
     """The sentences of a study's figures."""
     study, known = weighing.study, evidence_sentences(weighing, words)
+    reach = reach_sentences(weighing, words)
     return FigureWords(
         {card: tuple(comparison_sentences(study, each, words)) for card, each in weighing.comparisons.items()},
         position_sentence(weighing.positions, words),
-        (*known, *mixed_sentences(weighing, words), *unlike_conditions(study, words)),
-        " ".join(filter(None, (*known, *mixed_sentences(weighing, words), brief_conditions(study, words)))),
+        (*known, *reach, *mixed_sentences(weighing, words), *unlike_conditions(study, words)),
+        " ".join(filter(None, (*known, *reach, *mixed_sentences(weighing, words), brief_conditions(study, words)))),
     )
 
 
@@ -43,11 +45,33 @@ def evidence_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[str]:
     """How many outcomes are not the reviewer's own evidence, by their kind, and whether they count; none for none."""
     kinds = Counter(fact.evidence for fact in weighing.borrowed)
     if not kinds:
-        return [words.say("Only own evidence counts here; there is no other.")] if weighing.own else []
+        return [words.say("Only own evidence counts here; there is no other.")] if weighing.choice.own else []
     listed = ", ".join(f"{kinds[kind]} {words.say(kind)}" for kind in KINDS if kinds[kind])
-    if weighing.own:
+    if weighing.choice.own:
         return [words.say("Only own evidence counts here; left out: {kinds}.", kinds=listed)]
     return [words.say("Not own evidence, and counted: {kinds}.", kinds=listed)]
+
+
+def time_words(times: TimeMeasure, words: Words = ENGLISH) -> str:
+    """The time that all figures of times are taken from, as a heading says it."""
+    return words.say("hands time") if times == "hands" else words.say("elapsed time")
+
+
+def interval_name(interval: RateInterval, words: Words = ENGLISH) -> str:
+    """The interval of completion rates, as a heading says it."""
+    return words.say("adjusted Wald") if interval == "adjusted Wald" else words.say("Clopper-Pearson")
+
+
+def reach_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[str]:
+    """Which sittings were broken off, and how many cards were never reached: they explain each n."""
+    said = []
+    for chair, numbers in sorted(weighing.reach.broken_off.items()):
+        listed = ", ".join(map(str, numbers))
+        said.append(words.say("Broken off at {chair}: sitting {numbers}.", chair=chair, numbers=listed))
+    missed = sum(weighing.reach.not_reached.values())
+    if missed:
+        said.append(words.count("{count} card was never reached.", "{count} cards were never reached.", missed))
+    return said
 
 
 def mixed_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[str]:

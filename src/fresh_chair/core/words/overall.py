@@ -15,7 +15,9 @@ from fresh_chair.core.figures.overall.estimates import (
 )
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.sheet import TimeMeasure
 from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.figures import time_words
 
 # A winner among fewer people than this is told with a warning.
 _FEW = 8
@@ -35,6 +37,7 @@ class OverallSentence:
     """One pair on one measure in words.
 
     Attributes:
+        heading: The measure's name.
         role: Whether the measure was decided beforehand, later, or is secondary.
         verdict: In a few words, with the chairs' titles.
         seen: How the people themselves fared, and what stands beside the verdict.
@@ -42,6 +45,7 @@ class OverallSentence:
     """
 
     measure: OverallMeasure
+    heading: str
     role: str
     first: str
     second: str
@@ -117,6 +121,7 @@ def _sentence(
         seen.append(words.say("With {count} people a first winner's lead is usually overstated.", count=pair.people))
     return OverallSentence(
         found.measure,
+        measure_words(found.measure, words, weighing.choice.times),
         _role(weighing, found.measure, words),
         pair.first,
         pair.second,
@@ -133,13 +138,13 @@ def _role(weighing: Weighing, measure: OverallMeasure, words: Words) -> str:
     return words.say("chosen after the first sitting") if weighing.decided_late else words.say("decided beforehand")
 
 
-def measure_words(measure: OverallMeasure, words: Words = ENGLISH) -> str:
+def measure_words(measure: OverallMeasure, words: Words = ENGLISH, times: TimeMeasure = "hands") -> str:
     """A measure's name as a heading."""
     return {
         "who fared better": words.say("who fared better"),
         "completed unaided": words.say("completed unaided"),
         "completed": words.say("completed, alone or with help"),
-        "time": words.say("hands time"),
+        "time": time_words(times, words),
         "ease": words.say("ease"),
         "satisfaction": words.say("System Usability Scale"),
     }[measure]
@@ -280,10 +285,10 @@ def _p(p: float | None) -> str:
     return "-" if p is None else "< 0.001" if p < 0.001 else f"{p:.3f}"
 
 
-def overall_lines(said: Sequence[OverallSentence], words: Words = ENGLISH) -> Iterator[tuple[str, OverallSentence]]:
+def overall_lines(said: Sequence[OverallSentence]) -> Iterator[tuple[str, OverallSentence]]:
     """Sentences, each with its measure's heading where a new one begins; empty for the others."""
     before = ""
     for each in said:
-        heading = f"{measure_words(each.measure, words)} ({each.role})" if each.measure != before else ""
+        heading = f"{each.heading} ({each.role})" if each.measure != before else ""
         before = each.measure
         yield heading, each

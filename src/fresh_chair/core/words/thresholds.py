@@ -1,5 +1,7 @@
 """Thresholds in words: met, not met or open at each chair, with the interval that says so."""
 
+from datetime import UTC, datetime
+
 from fresh_chair.core.figures.estimate import Estimate, interval_words
 from fresh_chair.core.figures.thresholds import Held, HeldThreshold
 from fresh_chair.core.figures.whole.study_figures import Weighing
@@ -33,6 +35,14 @@ def threshold_lines(weighing: Weighing, words: Words = ENGLISH) -> list[Threshol
         chairs = [(each.chair, each.held, held_words(each.held, words), _figure(each, words)) for each in here]
         found.append(ThresholdLine(threshold.words, tuple(chairs)))
     return found
+
+
+def threshold_heading(weighing: Weighing, words: Words = ENGLISH) -> str:
+    """When the thresholds were decided."""
+    if not weighing.thresholds_late:
+        return words.say("Good enough, as decided beforehand.")
+    days = [f"{datetime.fromtimestamp(wall / 1e9, UTC):%Y-%m-%d}" for wall in weighing.thresholds_late]
+    return words.say("Good enough; changed after the first sitting ({days}).", days=", ".join(dict.fromkeys(days)))
 
 
 def held_words(held: Held, words: Words = ENGLISH) -> str:

@@ -15,6 +15,7 @@ from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.findings.entries.judgements import SeverityRated
 from fresh_chair.core.findings.state.parts import PARTS
 from fresh_chair.core.plan.people import code_alone
+from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.sitting.contests import contests_of
 from fresh_chair.core.sitting.journal import Attached, Entry, RecordingOpened
 from fresh_chair.core.sitting.state.phase import Phase
@@ -306,6 +307,11 @@ def figures_of(opened: StudyReading, *, own: bool = False) -> dict[str, Any]:
     return figures_data(weigh(opened, own=own))
 
 
-def figures_json(opened: StudyReading, *, own: bool = False) -> str:
-    """The same as JSON text."""
-    return json.dumps(figures_of(opened, own=own), indent=1, allow_nan=False)
+def figures_json(
+    opened: StudyReading, *, own: bool = False, times: TimeMeasure | None = None, interval: RateInterval | None = None
+) -> str:
+    """The same as JSON text, from other times or with another interval where that is asked for."""
+    from fresh_chair.tell.open_data import figures_data
+
+    found = figures_data(weigh(opened, own=own, times=times, interval=interval))
+    return json.dumps(found, indent=1, allow_nan=False)

@@ -17,6 +17,7 @@ from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.whole.study_figures import Weighing
+from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import FigureWords, figure_words
 from fresh_chair.core.words.overall import OverallWords, overall_words
@@ -58,6 +59,8 @@ class Weigh(Place):
         Binding("down", "scroll(3)", "down", id="weigh.down", show=False, tooltip="Scroll down"),
         Binding("a", "all_tasks", "all tasks", id="weigh.all", tooltip="All tasks together, or the task in hand"),
         Binding("f", "figures", "figures", id="weigh.figures", tooltip="Every number below its sentence, or none"),
+        Binding("t", "times", "times", id="weigh.times", show=False, tooltip="Hands time, or elapsed time"),
+        Binding("i", "interval", "interval", id="weigh.interval", show=False, tooltip="Adjusted Wald, or exact"),
         Binding("o", "own", "own evidence", id="weigh.own", tooltip="Only what was done, seen, measured; or all"),
         Binding("4", "go('sort')", "findings", id="weigh.sort", tooltip="Go to Sort"),
         Binding("6", "go('tell')", "tell", id="weigh.tell", tooltip="Go to Tell"),
@@ -70,6 +73,8 @@ class Weigh(Place):
         self._words: FigureWords | None = None
         self._overall: OverallWords | None = None
         self._own = False
+        self._times: TimeMeasure | None = None
+        self._interval: RateInterval | None = None
         self._all_tasks = True
         self._figures = False
 
@@ -87,7 +92,7 @@ class Weigh(Place):
     def arrived(self) -> None:
         """Compute in the background; the place is usable meanwhile."""
         if self.session.opened.study.cards:
-            self._compute(self.session.opened.snapshot(), own=self._own, apart=self.session.in_hand is not None)
+            self._compute(self.session.opened.snapshot(), apart=self.session.in_hand is not None)
         else:
             self.query_one("#panel", Static).update("No task has been planned yet. Plan (1) says how.")
 
@@ -96,11 +101,32 @@ class Weigh(Place):
         self._own = not self._own
         self.arrived()
 
+    def action_times(self) -> None:
+        """Take all figures of times from the other time."""
+        if self._weighing is not None:
+            self._times = "elapsed" if self._weighing.choice.times == "hands" else "hands"
+            self.arrived()
+
+    def action_interval(self) -> None:
+        """Take the other interval of completion rates."""
+        if self._weighing is not None:
+            exact = self._weighing.choice.interval == "Clopper-Pearson"
+            self._interval = "adjusted Wald" if exact else "Clopper-Pearson"
+            self.arrived()
+
     @work(thread=True, exclusive=True, exit_on_error=True)
-    def _compute(self, study: StudySnapshot, *, own: bool, apart: bool) -> None:
+    def _compute(self, study: StudySnapshot, *, apart: bool) -> None:
         worker = get_current_worker()
         try:
-            self.post_message(Weighed(weigh(study, own=own, apart=apart, stopped=lambda: worker.is_cancelled)))
+            found = weigh(
+                study,
+                own=self._own,
+                times=self._times,
+                interval=self._interval,
+                apart=apart,
+                stopped=lambda: worker.is_cancelled,
+            )
+            self.post_message(Weighed(found))
         except Stopped:
             pass
         except FreshChairError as problem:

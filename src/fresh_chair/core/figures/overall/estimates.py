@@ -146,3 +146,53 @@ class MeasureOverall:
     dropped: tuple[str, ...] = ()
     gated: tuple[tuple[tuple[str, str], str], ...] = ()
     flips: tuple[SignFlip, ...] = ()
+
+
+# A way in which a comparison is made again.
+TurnWay = Literal[
+    "one person out",
+    "only chairs proved fresh",
+    "help not completed",
+    "the other time",
+    "without tries after a void",
+    "the pair's own scatter",
+]
+
+
+@frozen
+class WayTried:
+    """The comparison again, in one other way.
+
+    Attributes:
+        person: Who was left out; empty for every other way.
+        changed: How many attempts the way changes.
+        values: The estimate of each pair, as first chair, second chair and value.
+        turned: The pairs whose verdict turns, each with how.
+        why: Why there was nothing to try; empty where there was.
+    """
+
+    way: TurnWay
+    person: str
+    changed: int
+    values: tuple[tuple[str, str, float], ...]
+    turned: tuple[tuple[str, str, str], ...] = ()
+    why: str = ""
+
+
+@frozen
+class Turning:
+    """Whether the verdicts on one measure would turn.
+
+    Attributes:
+        ways: Every way that was tried, and those that could not be.
+        ranges: From where to where each pair's estimate goes with one person less: first chair, second chair, ends.
+    """
+
+    measure: OverallMeasure
+    ways: tuple[WayTried, ...]
+    ranges: tuple[tuple[str, str, float, float], ...]
+
+    @property
+    def turned(self) -> bool:
+        """Whether any verdict turns."""
+        return any(way.turned for way in self.ways)

@@ -69,6 +69,13 @@ def overall(
     return {measure: found[measure] for measure in MEASURES if measure in measures}
 
 
+def sitting_source(measure: OverallMeasure, compared: Compared, scores: Mapping[Seated, float]) -> SittingEffects:
+    """An effect a sitting on any measure, as the second stage gets it."""
+    if measure in _COMPLETIONS:
+        return sitting_effects(compared, _COMPLETIONS[measure])
+    return _SOURCES[measure](compared, scores)
+
+
 def _told(
     measure: OverallMeasure,
     estimates: Sequence[PairEstimate],

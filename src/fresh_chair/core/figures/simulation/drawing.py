@@ -62,11 +62,11 @@ def drawn_study(design: DrawnDesign, generator: np.random.Generator) -> DrawnStu
             for index, task in enumerate(design.tasks):
                 seconds = task.seconds * exp(shift + noise[index])
                 outcome, spent = _ended(seconds, task.limit_seconds, chair.completing, design.helped, chances[index])
-                ease = int(np.clip(np.rint(felt[index]), 1, 7))
+                ease = min(max(round(float(felt[index])), 1), 7)
                 rows.append(ComparedRow(person, letter, task.card, outcome, spent, task.limit_seconds, ease))
-            # Ten steps of the scale's 2.5 a point of ease, with the same scatter of its own.
-            score = 70 + 10 * (chair.easier + own_ease - suits + generator.normal() * chair.scatter)
-            scores[seated] = float(np.clip(np.rint(score / 2.5) * 2.5, 0, 100))
+            # Ten points of the scale for a point of ease, 50 at its middle.
+            score = 50 + 10 * (design.ease - 4 + chair.easier + own_ease - suits + generator.normal() * chair.scatter)
+            scores[seated] = min(max(round(score / 2.5) * 2.5, 0.0), 100.0)
     return DrawnStudy(Compared(tuple(rows), positions, design.letters), scores)
 
 

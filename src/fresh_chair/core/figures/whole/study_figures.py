@@ -6,13 +6,15 @@ from dataclasses import field
 from fresh_chair.core.figures.cell import CellFigures, all_cells
 from fresh_chair.core.figures.comparison import Comparison, compare_all
 from fresh_chair.core.figures.estimate import Estimate
-from fresh_chair.core.figures.facts import AttemptFact, is_counted
+from fresh_chair.core.figures.facts import AttemptFact, by_time, is_counted
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, margins_of
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
 from fresh_chair.core.figures.thresholds import HeldThreshold, held_thresholds
+from fresh_chair.core.figures.whole.reach import Reach
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chair_states import ChairState
+from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.sitting import Sitting
 
@@ -41,6 +43,18 @@ class MixedStates:
 
 
 @frozen
+class FigureChoice:
+    """How figures are taken: one time and one interval in all of them."""
+
+    own: bool = False
+    times: TimeMeasure = "hands"
+    interval: RateInterval = "adjusted Wald"
+
+
+AS_USUAL, NOT_SAID = FigureChoice(), Reach()
+
+
+@frozen
 class Weighing:
     """All figures of a study.
 
@@ -50,10 +64,12 @@ class Weighing:
         positions: How later chairs went faster or slower than the first.
         satisfaction: By chair, in the study's order.
         borrowed: Attempts whose outcome is not the reviewer's own evidence; they count unless `own`.
-        own: True where only own evidence counts.
+        choice: Which evidence, times and intervals they are taken by.
+        reach: The cards never reached and the sittings broken off.
         mixed: Chairs whose counted sittings were held in several states of them.
         overall: By measure: chairs compared over all tasks.
         thresholds: Those of the study sheet at each chair; those of severity are added where findings are known.
+        thresholds_late: When the thresholds were changed after the first sitting, likewise.
         decided_late: When the ways of comparing were changed after the first sitting, nanoseconds since 1970 UTC.
     """
 
@@ -64,18 +80,21 @@ class Weighing:
     positions: tuple[PositionEffect, ...]
     satisfaction: tuple[Satisfaction, ...]
     borrowed: tuple[AttemptFact, ...] = ()
-    own: bool = False
+    choice: FigureChoice = AS_USUAL
+    reach: Reach = NOT_SAID
     mixed: tuple[MixedStates, ...] = ()
     overall: Mapping[OverallMeasure, MeasureOverall] = field(default_factory=dict)
     thresholds: tuple[HeldThreshold, ...] = ()
     decided_late: tuple[int, ...] = ()
+    thresholds_late: tuple[int, ...] = ()
 
 
 def weigh_facts(
     study: Study,
     facts: Sequence[AttemptFact],
     satisfaction: tuple[Satisfaction, ...] = (),
-    own: bool = False,
+    choice: FigureChoice = AS_USUAL,
+    reach: Reach = NOT_SAID,
     going: Callable[[], object] = lambda: None,
 ) -> Weighing:
     """All figures of a study from its attempts.
@@ -84,25 +103,46 @@ def weigh_facts(
         study: The plan.
         facts: Its attempts.
         satisfaction: The System Usability Scale at every chair.
-        own: Count only outcomes that are the reviewer's own evidence.
+        choice: Which evidence, times and intervals.
+        reach: How far the sittings came.
         going: Is called before each part, and raises where nobody waits for the figures any more.
     """
     borrowed = tuple(fact for fact in facts if not fact.own)
-    facts = [fact for fact in facts if fact.own or not own]
+    by_hands = [fact for fact in facts if fact.own or not choice.own]
+    facts = by_time(by_hands, choice.times)
     comparisons = compare_all(study, facts, going=going)
     positions = position_effects(facts)
     return Weighing(
         study,
         tuple(facts),
-        all_cells(study, facts, going=going),
+        all_cells(
+            study,
+            facts,
+            times=choice.times,
+            interval=choice.interval,
+            not_reached=reach.not_reached,
+            going=going,
+        ),
         comparisons,
         positions,
         satisfaction,
         borrowed,
-        own,
+        choice,
+        reach,
         overall=_overall(study, facts, satisfaction, going),
-        thresholds=held_thresholds(study, facts, {part.chair: part.mean for part in satisfaction}),
+        # How many times the expert's time is asked of hands time only: that is what the expert's is.
+        thresholds=held_thresholds(study, by_hands, {part.chair: part.mean for part in satisfaction}),
     )
+
+
+def sus_scores(satisfaction: Sequence[Satisfaction]) -> dict[tuple[str, str], float]:
+    """The System Usability Scale's score of each sitting that has one, by person and chair."""
+    return {
+        (person, part.chair): score.score
+        for part in satisfaction
+        for person, score in part.scores
+        if score.score is not None
+    }
 
 
 def _overall(
@@ -115,12 +155,7 @@ def _overall(
     going()
     comparing = study.sheet.comparing
     limits = {card.id: float(card.limit_seconds) for card in study.cards}
-    scores = {
-        (person, part.chair): score.score
-        for part in satisfaction
-        for person, score in part.scores
-        if score.score is not None
-    }
+    scores = sus_scores(satisfaction)
     compared = compared_rows(facts, [chair.letter for chair in study.chairs], limits)
     return overall(compared, scores, pairs=comparing.pairs_of_letters, margins=margins_of(comparing))
 

@@ -12,7 +12,7 @@ from fresh_chair.core.figures.thresholds import Held
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.text import legible
 from fresh_chair.core.words.overall import OverallSentence, OverallWords, overall_lines
-from fresh_chair.core.words.thresholds import threshold_lines
+from fresh_chair.core.words.thresholds import threshold_heading, threshold_lines
 from fresh_chair.tui.weigh.widgets.axis import Axis, interval_row
 from fresh_chair.tui.widgets.signs import Signs, chair_colour
 
@@ -59,7 +59,7 @@ def _thresholds(weighing: Weighing) -> Iterator[Content]:
     if not lines:
         yield Content.styled("Nothing was decided beforehand to be good enough; the study sheet has a field.", "$lamp")
         return
-    yield Content.styled("good enough, as decided beforehand", "bold $chalk")
+    yield Content.styled(threshold_heading(weighing), "bold $chalk")
     for line in lines:
         yield Content.styled(f"  {legible(line.threshold)}", "$chalk")
         for letter, state, said, figure in line.chairs:

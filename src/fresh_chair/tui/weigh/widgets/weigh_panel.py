@@ -8,7 +8,7 @@ from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.core.words.figures import FigureWords
+from fresh_chair.core.words.figures import FigureWords, interval_name, time_words
 from fresh_chair.tui.weigh.widgets.axis import Axis, interval_row, scale_row, time_label, time_ticks
 from fresh_chair.tui.widgets.signs import Signs, chair_colour
 
@@ -27,8 +27,9 @@ def weigh_panel(weighing: Weighing, words: FigureWords, card: TaskCard, signs: S
         parts.append(Content.assemble((f"{verdict}. ", "bold $lamp"), (rest, "$chalk")))
     if words.brief:
         parts.append(Content.styled(words.brief, "$thread"))
-    parts += [Content(""), *_completion(cells, signs, name_width, axis_width)]
-    parts += [Content(""), *_times(cells, signs, name_width, axis_width)]
+    choice = weighing.choice
+    parts += [Content(""), *_completion(cells, signs, name_width, axis_width, interval_name(choice.interval))]
+    parts += [Content(""), *_times(cells, signs, name_width, axis_width, time_words(choice.times))]
     parts += [Content(""), *_ease(cells, signs, name_width, axis_width)]
     return Content("\n").join(parts)
 
@@ -43,26 +44,34 @@ def _row(chair: Chair, name_width: int, drawn: Content, said: str, *, first: boo
     return Content.assemble(name, drawn, "  ", (said, "$chalk" if first else "$thread"))
 
 
-def _completion(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int, width: int) -> list[Content]:
+def _completion(
+    cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int, width: int, interval: str
+) -> list[Content]:
     axis = Axis(0.0, 1.0, width)
-    rows = [Content.styled("completed, unaided or with help (adjusted Wald, 95 %)", "bold $chalk")]
+    title = f"completed: {signs.point} unaided or with help, {signs.hollow} unaided ({interval}, 95 %)"
+    rows = [Content.styled(title, "bold $chalk")]
     for chair, cell in cells:
-        rate = cell.lenient
-        alone = f", {cell.strict.x} alone" if rate.n else ""
-        round_about = f", {cell.by_workaround} by a workaround" if cell.by_workaround else ""
-        said = f"{rate.x} of {rate.n}{alone}{round_about}" if rate.n else "nobody yet"
-        rows.append(_row(chair, name_width, interval_row(rate, axis, signs, chair_colour(chair)), said))
+        rate, strict, colour = cell.lenient, cell.strict, chair_colour(chair)
+        missed = f", {cell.not_reached} not reached" if cell.not_reached else ""
+        said = f"{rate.x} of {rate.n}{missed}" if rate.n else f"nobody yet{missed}"
+        rows.append(_row(chair, name_width, interval_row(rate, axis, signs, colour), said))
+        if rate.n and strict.x != rate.x:
+            drawn = interval_row(strict, axis, signs, colour, point=signs.hollow)
+            rows.append(_row(chair, name_width, drawn, f"{strict.x} of {strict.n} alone", first=False))
+        if cell.by_workaround:
+            said = f"{cell.by_workaround} by a workaround"
+            rows.append(Content.styled(f"{'':{name_width + width + 2}}{said}", "$thread"))
     scale = scale_row(axis, [0.0, 0.25, 0.5, 0.75, 1.0], lambda share: f"{100 * share:.0f}%")
     return [*rows, Content.assemble(" " * name_width, scale)]
 
 
-def _times(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int, width: int) -> list[Content]:
+def _times(
+    cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int, width: int, time: str
+) -> list[Content]:
     values = [e.value for _, cell in cells for e in (cell.all_seconds, cell.completed_seconds) if e.value is not None]
     values += [cell.benchmark_seconds for _, cell in cells if cell.benchmark_seconds is not None]
-    title = (
-        f"hands time: {signs.point} median of all attempts, {signs.hollow} geometric mean of completed, "
-        f"{signs.expert} expert"
-    )
+    expert = f", {signs.expert} expert" if any(cell.benchmark_seconds is not None for _, cell in cells) else ""
+    title = f"{time}: {signs.point} median of all but blocked, {signs.hollow} geometric mean of completed{expert}"
     rows = [Content.styled(title, "bold $chalk")]
     if not values:
         return [*rows, Content.styled("no times yet", "$thread")]
