@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 from functools import cache
 from importlib.resources import files
 from random import Random
-from typing import Any
+from typing import Any, get_args
 
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.evidence.hunches import Hunch
@@ -17,6 +17,7 @@ from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.plan.text.outline import study_from_outline
 from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.entries.lanes import WaitKind
 from fresh_chair.core.sitting.journal import Content, Entry
 from fresh_chair.demo.judged import carried_findings, judgements
 from fresh_chair.demo.simulator import EXPERT, Behaviour, MadeUpEvent, behave, troubles, usability
@@ -70,6 +71,17 @@ class Pen:
         moment = Moment(self.ticks_ns, self.boot, self.wall_ns)
         self.entries.append(Entry(entry_id, len(self.entries) + 1, moment, "moderator", content))
         return entry_id
+
+    def write_aside(self, content: Content) -> None:
+        """One entry whose name is not drawn, so that all that is drawn later stays as it was without it."""
+        self.write(
+            content, entry_id=f"{Random(f'{self.boot} {self.ticks_ns} {len(self.entries)}').getrandbits(64):016x}"
+        )
+
+
+def how_a_wait_looks(words: str) -> WaitKind:
+    """The look of a made-up wait."""
+    return next(kind for kind in get_args(WaitKind) if kind == words)
 
 
 def scenario() -> str:
@@ -294,6 +306,8 @@ def _happen(pen: Pen, happening: MadeUpEvent) -> float:
         case "wait":
             pen.write(j.WaitBegan())
             pen.later(happening.seconds)
+            if happening.words:
+                pen.write_aside(j.WaitTold(how_a_wait_looks(happening.words)))
             pen.write(j.WaitEnded())
         case "aside":
             pen.write(j.AsideBegan())
@@ -301,6 +315,8 @@ def _happen(pen: Pen, happening: MadeUpEvent) -> float:
             pen.write(j.AsideEnded())
         case "helped":
             pen.write(j.Helped())
+        case "place":
+            pen.write_aside(j.SpotVisited(happening.words))
         case "wrong_place":
             pen.write(j.WrongPlace())
         case "snag" | "delight" | "note":

@@ -59,6 +59,14 @@ WAITS: dict[str, dict[str, tuple[float, ...]]] = {
     "dark-screen": {"B": (4,), "C": (6,)},
     "bring-it-back": {"C": (3,)},
 }
+# How the machine looks meanwhile.
+WAITS_LOOK = {"A": "shown progress", "B": "silent", "C": "shown progress"}
+# Where people look first when they do not know the way, by chair.
+ELSEWHERE = {
+    "A": ("the picture behind, right button", "Hull and keel"),
+    "B": ("Clearing, right button", "Roots"),
+    "C": ("Ballast", "Rigging, Sails"),
+}
 SUS_LEVEL = {"A": 4.1, "B": 2.9, "C": 3.3}
 
 
@@ -114,6 +122,7 @@ def behave(seat: Seat, card: TaskCard, random: Random) -> Behaviour:
         happenings += [MadeUpEvent(random.uniform(0.5, 0.8), "helped") for _ in range(random.choice((1, 1, 2)))]
     if random.random() < 0.06:
         happenings.append(MadeUpEvent(random.uniform(0.2, 0.7), "aside", random.uniform(18, 70)))
+    happenings += _way(seat, card, outcome)
     said = outcome.completed or (outcome is Outcome.PARTLY and random.random() < 0.8)
     return Behaviour(
         hands,
@@ -162,10 +171,24 @@ def _waits(card: TaskCard, chair: str, random: Random) -> list[MadeUpEvent]:
     seconds = WAITS.get(card.id, {}).get(chair, ())
     return [
         MadeUpEvent(
-            (index + 1) / (len(seconds) + 1) + random.uniform(-0.1, 0.1), "wait", wait * exp(random.gauss(0, 0.2))
+            (index + 1) / (len(seconds) + 1) + random.uniform(-0.1, 0.1),
+            "wait",
+            wait * exp(random.gauss(0, 0.2)),
+            WAITS_LOOK[chair],
         )
         for index, wait in enumerate(seconds)
     ]
+
+
+def _way(seat: Seat, card: TaskCard, outcome: Outcome) -> list[MadeUpEvent]:
+    """The places somebody went through, where the card has a route: some look elsewhere first, some come back."""
+    route = card.routes.get(seat.chair, ())
+    # Dice of their own: what else happens in the demo does not depend on them.
+    dice = Random(f"{seat.participant} {seat.chair} {card.id}")
+    places = list(route if outcome.completed else route[: dice.randrange(len(route) or 1)])
+    for _ in range(dice.choices((0, 1, 2), (1 - TROUBLE[card.id][seat.chair], 0.4, 0.2))[0] if route else 0):
+        places.insert(dice.randrange(max(len(places), 1)), dice.choice(ELSEWHERE[seat.chair]))
+    return [MadeUpEvent((at + 0.5) / (len(places) + 0.7), "place", words=place) for at, place in enumerate(places)]
 
 
 def _words(card: TaskCard, chair: str, outcome: Outcome, random: Random) -> list[MadeUpEvent]:

@@ -1,7 +1,8 @@
 """Attempts as plain facts: the input of every figure."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
+from typing import Literal
 
 from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import SECOND
@@ -9,9 +10,12 @@ from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, OWN, Evidence
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.sheet import TimeMeasure
 from fresh_chair.core.plan.study import Seat, Study
+from fresh_chair.core.sitting.state.attempt import Attempt
 from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.sitting import Sitting
+
+FirstChoice = Literal["right", "wrong", ""]
 
 
 @frozen
@@ -27,6 +31,9 @@ class AttemptFact:
         left_running_seconds: How long the machine worked on for it while another card was in hand; it is in the lanes.
         expectation: How easy the person expected it to be, 1 to 7, where that was asked before.
         evidence: How its outcome is known.
+        shown_wait_seconds, silent_wait_seconds, frozen_wait_seconds: Waits by how they looked, where that was told.
+        spots: The places that were visited, in their order, each time anew.
+        first_choice: Whether the first place was on the expected route; empty where that is not known.
         first_try: False for a later try of the same person at the same card and chair; those stay apart.
     """
 
@@ -62,6 +69,11 @@ class AttemptFact:
     new_logins: int = 0
     left_running_seconds: float = 0.0
     expectation: int | None = None
+    shown_wait_seconds: float = 0.0
+    silent_wait_seconds: float = 0.0
+    frozen_wait_seconds: float = 0.0
+    spots: tuple[str, ...] = ()
+    first_choice: FirstChoice = ""
     evidence: Evidence = BESIDE_A_NEWCOMER
 
     @property
@@ -94,15 +106,36 @@ def facts_of(study: Study, sittings: Mapping[int, Sitting]) -> list[AttemptFact]
     for seat in sorted(study.seats, key=lambda seat: seat.number):
         sitting = sittings.get(seat.number)
         if sitting is not None and is_counted(study, seat, sitting):
-            facts.extend(_of_sitting(seat, sitting, tried.setdefault((seat.participant, seat.chair), set())))
+            before = tried.setdefault((seat.participant, seat.chair), set())
+            facts.extend(_of_sitting(seat, sitting, before, study))
     return facts
 
 
-def _of_sitting(seat: Seat, sitting: Sitting, tried: set[str]) -> Iterable[AttemptFact]:
+def first_choice_of(attempt: Attempt, route: Sequence[str]) -> FirstChoice:
+    """Whether the first thing on the way was on the expected route.
+
+    A step of the route is right, a mark for a wrong place is wrong; a place is right where the route names it, and
+    wrong where there is a route that does not. Nothing is known of an attempt of which no way was logged.
+    """
+    if not attempt.spots and not attempt.steps:
+        return ""
+    own = sorted((tick for tick in attempt.ticks if not tick.observer), key=lambda tick: tick.at_ns)
+    for tick in own:
+        if tick.kind in ("step_reached", "wrong_place"):
+            return "right" if tick.kind == "step_reached" else "wrong"
+        if tick.kind == "place_visited" and route:
+            place = str(tick.what).casefold()
+            return "right" if any(place in step.casefold() or step.casefold() in place for step in route) else "wrong"
+    return ""
+
+
+def _of_sitting(seat: Seat, sitting: Sitting, tried: set[str], study: Study) -> Iterable[AttemptFact]:
     """The facts of one sitting; `tried` holds the cards the person has tried at that chair, and gets more of them."""
     for attempt in sitting.tried:
         if attempt.outcome is None:
             continue
+        card = study.card_by_id.get(attempt.card)
+        route = () if card is None else card.routes.get(seat.chair, ())
         yield AttemptFact(
             sitting=seat.number,
             participant=seat.participant,
@@ -137,6 +170,11 @@ def _of_sitting(seat: Seat, sitting: Sitting, tried: set[str]) -> Iterable[Attem
             left_running_seconds=attempt.left_ns / SECOND,
             expectation=attempt.expectation,
             evidence=attempt.evidence,
+            shown_wait_seconds=attempt.wait_ns("shown progress") / SECOND,
+            silent_wait_seconds=attempt.wait_ns("silent") / SECOND,
+            frozen_wait_seconds=attempt.wait_ns("believed frozen") / SECOND,
+            spots=tuple(attempt.spots),
+            first_choice=first_choice_of(attempt, route),
         )
         if attempt.outcome.counts:
             tried.add(attempt.card)

@@ -19,6 +19,9 @@ _SHAPES: dict[Measure, tuple[str, float]] = {
 }
 
 
+NO_THRESHOLDS = "Nothing was decided beforehand to be good enough; the study sheet has a field for it, for next time."
+
+
 @frozen
 class ThresholdLine:
     """One threshold with its chairs: letter, state, state in words, and the figure it stands on."""
@@ -32,7 +35,7 @@ def threshold_lines(weighing: Weighing, words: Words = ENGLISH) -> list[Threshol
     found = []
     for threshold in weighing.study.sheet.thresholds:
         here = [each for each in weighing.thresholds if each.threshold == threshold]
-        chairs = [(each.chair, each.held, held_words(each.held, words), _figure(each, words)) for each in here]
+        chairs = [(each.chair, each.held, held_words(each.held, words), held_figure(each, words)) for each in here]
         found.append(ThresholdLine(threshold.words, tuple(chairs)))
     return found
 
@@ -50,7 +53,8 @@ def held_words(held: Held, words: Words = ENGLISH) -> str:
     return {"met": words.say("met"), "not met": words.say("not met"), "open": words.say("open")}[held]
 
 
-def _figure(each: HeldThreshold, words: Words) -> str:
+def held_figure(each: HeldThreshold, words: Words = ENGLISH) -> str:
+    """The figure a threshold stands on, with its interval and n."""
     estimate, measure = each.estimate, each.threshold.measure
     if measure == "severity":
         return _severity(estimate, words)

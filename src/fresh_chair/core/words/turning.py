@@ -2,7 +2,7 @@
 
 from math import exp
 
-from fresh_chair.core.figures.overall.estimates import OverallMeasure, Turning, WayTried
+from fresh_chair.core.figures.overall.estimates import OverallMeasure, Turning, VerdictKind, WayTried
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 
@@ -22,6 +22,8 @@ def turning_sentences(weighing: Weighing, turning: Turning, words: Words = ENGLI
         for first, second, how in each.turned
     ]
     said += _ranges(weighing, turning, titles, words)
+    if all(each.said is VerdictKind.CANNOT_TELL for each in weighing.overall[turning.measure].verdicts):
+        return (*said, words.say("Nothing was told that could turn."))
     held = [each for each in turning.ways if not each.turned and not each.why and not each.person and each.values]
     people = [each for each in turning.ways if each.person]
     stood = [way_words(each, words, times=weighing.choice.times) for each in held]

@@ -16,27 +16,41 @@ from textual.worker import get_current_worker
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import interval_words
+from fresh_chair.core.figures.overall.estimates import Turning
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import FigureWords, figure_words
-from fresh_chair.core.words.overall import OverallWords, overall_words
+from fresh_chair.core.words.overall import OverallWords, measure_words, overall_words
+from fresh_chair.core.words.thresholds import NO_THRESHOLDS, threshold_heading
+from fresh_chair.core.words.turning import turning_sentences
 from fresh_chair.services.figures.study_figures import weigh
+from fresh_chair.services.figures.turning import main_measure, turning
+from fresh_chair.services.judgement.first_page import ChairAnswer, first_page
 from fresh_chair.services.study.snapshot import StudySnapshot
 from fresh_chair.services.system.child import Stopped
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.weigh.widgets.first_panel import first_panel
 from fresh_chair.tui.weigh.widgets.overall_panel import overall_panel
 from fresh_chair.tui.weigh.widgets.weigh_panel import weigh_panel
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, chair_colour
 
 
 class Weighed(Message):
-    """The figures are there."""
+    """The figures are there, and what the first page says of each chair."""
 
-    def __init__(self, weighing: Weighing) -> None:
+    def __init__(self, weighing: Weighing, answers: tuple[ChairAnswer, ...]) -> None:
         super().__init__()
-        self.weighing = weighing
+        self.weighing, self.answers = weighing, answers
+
+
+class Turned(Message):
+    """Whether the answer would turn is known."""
+
+    def __init__(self, weighing: Weighing, turning: Turning) -> None:
+        super().__init__()
+        self.weighing, self.turning = weighing, turning
 
 
 class Failed(Message):
@@ -62,6 +76,10 @@ class Weigh(Place):
         Binding("t", "times", "times", id="weigh.times", show=False, tooltip="Hands time, or elapsed time"),
         Binding("i", "interval", "interval", id="weigh.interval", show=False, tooltip="Adjusted Wald, or exact"),
         Binding("o", "own", "own evidence", id="weigh.own", tooltip="Only what was done, seen, measured; or all"),
+        Binding("m", "sheet('machine')", "the machine", id="weigh.machine", tooltip="Waits, restarts, elapsed time"),
+        Binding("r", "sheet('routes')", "routes", id="weigh.routes", show=False, tooltip="The ways people went"),
+        Binding("c", "sheet('comparisons')", "all pairs", id="weigh.pairs", tooltip="The table of all comparisons"),
+        Binding("e", "sheet('across')", "the rest", id="weigh.rest", tooltip="All the rest across chairs"),
         Binding("4", "go('sort')", "findings", id="weigh.sort", tooltip="Go to Sort"),
         Binding("6", "go('tell')", "tell", id="weigh.tell", tooltip="Go to Tell"),
         Binding("question_mark", "help", "help", id="weigh.help", tooltip="What works in this place"),
@@ -72,6 +90,8 @@ class Weigh(Place):
         self._weighing: Weighing | None = None
         self._words: FigureWords | None = None
         self._overall: OverallWords | None = None
+        self._answers: tuple[ChairAnswer, ...] = ()
+        self._turning: Turning | None = None
         self._own = False
         self._times: TimeMeasure | None = None
         self._interval: RateInterval | None = None
@@ -126,7 +146,9 @@ class Weigh(Place):
                 apart=apart,
                 stopped=lambda: worker.is_cancelled,
             )
-            self.post_message(Weighed(found))
+            self.post_message(Weighed(found, first_page(study, found)))
+            turned = turning(study, found, apart=apart, stopped=lambda: worker.is_cancelled)
+            self.post_message(Turned(found, turned))
         except Stopped:
             pass
         except FreshChairError as problem:
@@ -135,8 +157,16 @@ class Weigh(Place):
     @on(Weighed)
     def _weighed(self, message: Weighed) -> None:
         self._weighing, self._words = message.weighing, figure_words(message.weighing)
-        self._overall = overall_words(message.weighing)
+        self._overall, self._answers = overall_words(message.weighing), message.answers
+        self._turning = None
         self._draw()
+        self.refresh_bindings()
+
+    @on(Turned)
+    def _turned(self, message: Turned) -> None:
+        if message.weighing is self._weighing:
+            self._turning = message.turning
+            self._draw()
 
     @on(Failed)
     def _failed(self, message: Failed) -> None:
@@ -152,13 +182,27 @@ class Weigh(Place):
             return
         cards = weighing.study.cards
         self.session.card %= len(cards)
+        beside = self.query_one("#tasks", Static)
+        # The chairs stand across on the first page, and take all the room there is.
+        if beside.display is self._all_tasks:
+            beside.display = not self._all_tasks
+            self.call_after_refresh(self._draw)
+            return
         width = self.query_one("#panel", Static).size.width or 80
         if self._all_tasks:
             about = f"   {count_of(len(cards), 'task')}, {count_of(len(weighing.study.chairs), 'chair')}"
             self.query_one("#head", Static).update(
                 Content.assemble(("Over all tasks", "bold $lamp"), (about, "$thread"))
             )
-            panel = overall_panel(weighing, self._overall, self.signs, width, brief=words.brief, figures=self._figures)
+            panel = overall_panel(
+                weighing,
+                self._overall,
+                self.signs,
+                width,
+                first=self._first(weighing, width),
+                brief=words.brief,
+                figures=self._figures,
+            )
             self.query_one("#panel", Static).update(panel)
             self._draw_tasks(weighing)
             return
@@ -171,6 +215,22 @@ class Weigh(Place):
         )
         self.query_one("#panel", Static).update(weigh_panel(weighing, words, card, self.signs, width))
         self._draw_tasks(weighing)
+
+    def _first(self, weighing: Weighing, width: int) -> list[Content]:
+        """The chairs across, and how sure one can be of the main measure."""
+        measure = main_measure(weighing)
+        parts = [first_panel(self._answers, measure, self.signs, width), Content("")]
+        late = weighing.thresholds_late
+        if not weighing.study.sheet.thresholds or late:
+            said = threshold_heading(weighing) if late else NO_THRESHOLDS
+            parts.append(Content.styled(legible(said), "$lamp"))
+        parts.append(Content.styled(f"How sure, and what it hangs on: {measure_words(measure)}", "bold $chalk"))
+        if self._turning is None:
+            return [*parts, Content.styled("  it is being worked out whether it would turn ...", "$thread")]
+        for number, sentence in enumerate(turning_sentences(weighing, self._turning)):
+            turns = number == 0 and self._turning.turned
+            parts.append(Content.styled(f"  {legible(sentence)}", "bold $clay" if turns else "$chalk"))
+        return parts
 
     def _draw_tasks(self, weighing: Weighing) -> None:
         study = weighing.study
@@ -228,6 +288,17 @@ class Weigh(Place):
         self._all_tasks = not self._all_tasks
         self.query_one("#figures").scroll_home(animate=False)
         self._draw()
+
+    def action_sheet(self, name: str) -> None:
+        """Open a sheet with these figures."""
+        if self._weighing is not None:
+            self.open_sheet(name, self._weighing)
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """A sheet needs the figures."""
+        if action in ("sheet", "times", "interval") and self._weighing is None:
+            return False
+        return super().check_action(action, parameters)
 
     def action_figures(self) -> None:
         """Show every number below its sentence, or none."""

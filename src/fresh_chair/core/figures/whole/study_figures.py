@@ -5,6 +5,8 @@ from dataclasses import field
 
 from fresh_chair.core.figures.cell import CellFigures, all_cells
 from fresh_chair.core.figures.comparison import Comparison, compare_all
+from fresh_chair.core.figures.course.machine import MachineShare, machine_shares
+from fresh_chair.core.figures.course.routes import RouteFigures, all_routes
 from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.facts import AttemptFact, by_time, is_counted
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, margins_of
@@ -65,6 +67,9 @@ class Weighing:
         satisfaction: By chair, in the study's order.
         borrowed: Attempts whose outcome is not the reviewer's own evidence; they count unless `own`.
         choice: Which evidence, times and intervals they are taken by.
+        machine: Each chair's share of the time, then each task's on each chair.
+        elapsed: Elapsed time over all tasks, compared like hands time; None where that is the chosen time.
+        routes: The ways people went, where places were logged.
         reach: The cards never reached and the sittings broken off.
         mixed: Chairs whose counted sittings were held in several states of them.
         overall: By measure: chairs compared over all tasks.
@@ -85,6 +90,9 @@ class Weighing:
     mixed: tuple[MixedStates, ...] = ()
     overall: Mapping[OverallMeasure, MeasureOverall] = field(default_factory=dict)
     thresholds: tuple[HeldThreshold, ...] = ()
+    machine: tuple[MachineShare, ...] = ()
+    elapsed: MeasureOverall | None = None
+    routes: tuple[RouteFigures, ...] = ()
     decided_late: tuple[int, ...] = ()
     thresholds_late: tuple[int, ...] = ()
 
@@ -130,9 +138,25 @@ def weigh_facts(
         choice,
         reach,
         overall=_overall(study, facts, satisfaction, going),
+        machine=machine_shares(study, by_hands),
+        elapsed=_elapsed(study, by_hands, going) if choice.times == "hands" else None,
+        routes=all_routes(study, by_hands),
         # How many times the expert's time is asked of hands time only: that is what the expert's is.
         thresholds=held_thresholds(study, by_hands, {part.chair: part.mean for part in satisfaction}),
     )
+
+
+def _elapsed(study: Study, facts: Sequence[AttemptFact], going: Callable[[], object]) -> MeasureOverall:
+    """Chairs compared by elapsed time: one that lets people wait does not come out even."""
+    from fresh_chair.core.figures.overall.measures import overall
+    from fresh_chair.core.figures.overall.rows import compared_rows
+
+    going()
+    comparing = study.sheet.comparing
+    limits = {card.id: float(card.limit_seconds) for card in study.cards}
+    compared = compared_rows(by_time(facts, "elapsed"), [chair.letter for chair in study.chairs], limits)
+    pairs, margins = comparing.pairs_of_letters, margins_of(comparing)
+    return overall(compared, {}, pairs=pairs, margins=margins, measures=["time"])["time"]
 
 
 def sus_scores(satisfaction: Sequence[Satisfaction]) -> dict[tuple[str, str], float]:

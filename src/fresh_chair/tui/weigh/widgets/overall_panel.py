@@ -1,6 +1,6 @@
 """Chairs compared over all tasks: a verdict a pair, drawn between its two chairs. Pure drawing."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from math import exp
 from textwrap import wrap
 
@@ -8,21 +8,25 @@ from textual.content import Content
 
 from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, OverallVerdict, VerdictKind
-from fresh_chair.core.figures.thresholds import Held
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.text import legible
 from fresh_chair.core.words.overall import OverallSentence, OverallWords, overall_lines
-from fresh_chair.core.words.thresholds import threshold_heading, threshold_lines
 from fresh_chair.tui.weigh.widgets.axis import Axis, interval_row
 from fresh_chair.tui.widgets.signs import Signs, chair_colour
 
 # How far the axis of a measure goes at least, in its margins; intervals beyond it point outwards.
 _REACH, _WIDEST = 2.0, 6.0
-_HELD_COLOUR: dict[Held, str] = {"met": "$moss", "not met": "$clay", "open": "$lamp"}
 
 
 def overall_panel(
-    weighing: Weighing, words: OverallWords, signs: Signs, width: int, *, brief: str, figures: bool
+    weighing: Weighing,
+    words: OverallWords,
+    signs: Signs,
+    width: int,
+    *,
+    first: Sequence[Content],
+    brief: str,
+    figures: bool,
 ) -> Content:
     """All measures, the primary first.
 
@@ -31,15 +35,16 @@ def overall_panel(
         words: Their sentences.
         signs: How points and lines are drawn.
         width: Of the panel, in cells.
+        first: The chairs across, and how sure one can be of it.
         brief: What differs between the chairs besides, and whose evidence counts; empty for nothing.
         figures: Whether every number stands below its sentence.
     """
     parts: list[Content] = [Content.styled(legible(note), "$lamp") for note in words.notes]
     if not words.sentences:
         parts.append(Content.styled("It takes two chairs to compare.", "$thread"))
+    parts += [*first, Content("")]
     if brief:
         parts.append(Content.styled(legible(brief), "$thread"))
-    parts += _thresholds(weighing)
     parts.append(Content.styled("A point lies nearer to the chair that is better; | is even, : the margin.", "$thread"))
     for heading, sentence in overall_lines(words.sentences):
         found = weighing.overall[sentence.measure]
@@ -51,24 +56,6 @@ def overall_panel(
         if figures:
             parts += _wrapped(sentence.figures, width, "$thread")
     return Content("\n").join(parts)
-
-
-def _thresholds(weighing: Weighing) -> Iterator[Content]:
-    """Good enough, as it was decided beforehand: a line a threshold and chair."""
-    lines = threshold_lines(weighing)
-    if not lines:
-        yield Content.styled("Nothing was decided beforehand to be good enough; the study sheet has a field.", "$lamp")
-        return
-    yield Content.styled(threshold_heading(weighing), "bold $chalk")
-    for line in lines:
-        yield Content.styled(f"  {legible(line.threshold)}", "$chalk")
-        for letter, state, said, figure in line.chairs:
-            yield Content.assemble(
-                (f"{letter:>5}  ", f"bold {chair_colour(weighing.study.chair_by_letter[letter])}"),
-                (f"{said:<9}", _HELD_COLOUR[state]),
-                (figure, "$thread"),
-            )
-    yield Content("")
 
 
 def _pair(

@@ -1,0 +1,1 @@
+"""Judgement of chairs: scorecards and contradictions; may import figures, findings and evidence records."""

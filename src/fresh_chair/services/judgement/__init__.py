@@ -1,0 +1,1 @@
+"""Use cases of judgement: the first page, verdicts, scorecards, contradictions."""

@@ -1,0 +1,1 @@
+"""Sheets of Weigh, one to a module."""
