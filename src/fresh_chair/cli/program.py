@@ -9,6 +9,7 @@ from fresh_chair import __version__
 from fresh_chair.cli.base.study import JsonOption, StudyArgument, folder_named
 from fresh_chair.cli.chair_log import chair_log
 from fresh_chair.cli.chairs import bench, chairs, hunches
+from fresh_chair.cli.evidence.judgements import contradictions, scorecard, verdict
 from fresh_chair.cli.evidence.later import later
 from fresh_chair.cli.evidence.records import records
 from fresh_chair.cli.evidence.study_records import add_grid, add_links_of, add_predictions, add_succession, group_of
@@ -70,6 +71,9 @@ for name, kind, words in _EVIDENCE:
         add_predictions(group)
     app.add_typer(group, name=name)
 app.add_typer(evidence, name="evidence")
+app.add_typer(verdict, name="verdict")
+app.add_typer(scorecard, name="scorecard")
+app.add_typer(contradictions, name="contradictions")
 app.add_typer(later, name="later")
 probe.command("log")(chair_log)
 sitting.command("seen")(see_outcome)

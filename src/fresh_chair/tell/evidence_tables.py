@@ -20,6 +20,10 @@ EVIDENCE_FILES = {
     "forecast": "forecasts.csv",
     "advice": "advice.csv",
     "disclosure": "disclosures.csv",
+    "verdict": "verdicts.csv",
+    "criterion": "criteria.csv",
+    "score": "scores.csv",
+    "answer": "contradictions.csv",
 }
 LATER_COLUMNS = ("study", "what", "sort", "due", "when", "chair", "whom", "record", "mark", "source")
 

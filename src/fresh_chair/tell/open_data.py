@@ -12,6 +12,7 @@ from fresh_chair.core.chair.ledger import ChairLedger
 from fresh_chair.core.chair.records import Claim, ConsentItem, FirstPage, InstallStep, Look, Reading, WarningMet
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.evidence.hunches import Hunch
+from fresh_chair.core.evidence.judged import ChairVerdict, ContradictionAnswer, Criterion, Score
 from fresh_chair.core.evidence.ledger import EvidenceDropped, EvidenceEntry, EvidencePut
 from fresh_chair.core.evidence.records import (
     Advice,
@@ -41,7 +42,7 @@ from fresh_chair.core.sitting.journal import ENTRY_VERSION, Content, Entry
 from fresh_chair.core.words.figures import figure_words
 from fresh_chair.core.words.overall import overall_words
 
-FORMAT_VERSION = 9
+FORMAT_VERSION = 10
 # Letters that act on a terminal or reorder a line; in JSON they can only stand in texts, where a code stands for them.
 _ACTING = re.compile("[\x7f-\x9f\xad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff]")
 
@@ -148,6 +149,7 @@ class EvidencePutData(_Part):
     record_kind: str
     record: (
         Reference | Against | ReleaseChange | InventoryItem | Link | Forecast | LaterItem | Advice | Disclosure
+        | ChairVerdict | Criterion | Score | ContradictionAnswer
     )  # fmt: skip
 
 
@@ -185,7 +187,7 @@ class StudyExport(_Part):
     """Everything a study file holds."""
 
     format: Literal["fresh-chair-study"]
-    format_version: Literal[9]
+    format_version: Literal[10]
     study: Study
     sittings: list[SittingData]
     sorting: list[SortEntryData]
@@ -277,7 +279,7 @@ def study_json(
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=9,
+        format_version=10,
         study=study,
         sittings=[
             SittingData(

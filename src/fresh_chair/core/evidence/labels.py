@@ -102,6 +102,41 @@ EVIDENCE_LABELS: dict[str, tuple[EvidenceLabel, ...]] = {
         EvidenceLabel("meant_for", "is for"),
         _NOTE,
     ),
+    "verdict": (
+        EvidenceLabel("chair", "chair", "Its letter; empty for no clear winner among all."),
+        EvidenceLabel("audience", "for whom", "One of the study's audiences; empty for everyone."),
+        EvidenceLabel("says", "says"),
+        EvidenceLabel("condition", "if, or wait for", "The condition, or the release."),
+        EvidenceLabel("firm", "how firm"),
+        EvidenceLabel("relative_to", "relative to", "Against what: the release before, the other chairs."),
+        EvidenceLabel("why", "because"),
+        EvidenceLabel("on", "on", "A date such as 2027-04-01."),
+        EvidenceLabel("revises", "revises", "The earlier verdict: verdict:ID."),
+        EvidenceLabel("met", "condition met on", "A date: from then on it is open again."),
+    ),
+    "criterion": (
+        EvidenceLabel("name", "criterion"),
+        EvidenceLabel("scorecard", "scorecard", "Its name; empty where there is one only."),
+        EvidenceLabel("audience", "for whom", "Whose weight this is; empty for everyone."),
+        EvidenceLabel("weight", "weight"),
+        EvidenceLabel("figure", "figure", "What it is mapped from; empty where you score it."),
+        EvidenceLabel("worst", "lowest score at", "The figure's value; shares as 0 to 1, times as multiples."),
+        EvidenceLabel("best", "highest score at", "The figure's value; in between in proportion."),
+        EvidenceLabel("low", "scale from"),
+        EvidenceLabel("high", "scale to"),
+        EvidenceLabel("names", "scale in words", "From the lowest on, parted by semicolons: poor; fair; good."),
+    ),
+    "score": (
+        EvidenceLabel("criterion", "criterion", "criterion:ID"),
+        EvidenceLabel("chair", "chair", "Its letter."),
+        EvidenceLabel("value", "score"),
+        EvidenceLabel("why", "because"),
+    ),
+    "answer": (
+        EvidenceLabel("about", "contradiction", "Its key, as the list shows it."),
+        EvidenceLabel("answer", "answer"),
+        EvidenceLabel("because", "because"),
+    ),
 }
 # What a record cannot be without, and how one asks for it.
 NEEDED: dict[str, tuple[tuple[str, str], ...]] = {
@@ -114,4 +149,8 @@ NEEDED: dict[str, tuple[tuple[str, str], ...]] = {
     "later": (("what", "say what was put off"),),
     "advice": (("what", "say what you advise"),),
     "disclosure": (("chair", "say of which chair"),),
+    "verdict": (("says", "say what the verdict is"),),
+    "criterion": (("name", "say what the criterion is"),),
+    "score": (("criterion", "say of which criterion"), ("chair", "say of which chair"), ("value", "give the score")),
+    "answer": (("about", "say which contradiction"), ("because", "say why")),
 }

@@ -6,6 +6,7 @@ Each record is whole; a change is the record again under the same id, and the ea
 from typing import Annotated, ClassVar, Literal
 
 from fresh_chair.core.bounds import Ge, Le, MaxLen
+from fresh_chair.core.evidence.judged import ChairVerdict, ContradictionAnswer, Criterion, Score
 from fresh_chair.core.evidence.kinds import OWN, Evidence, Said
 from fresh_chair.core.evidence.targets import Target, require_target
 from fresh_chair.core.frozen import frozen
@@ -264,6 +265,7 @@ class Disclosure:
 
 EvidenceRecord = (
     Reference | Against | ReleaseChange | InventoryItem | Link | Forecast | LaterItem | Advice | Disclosure
+    | ChairVerdict | Criterion | Score | ContradictionAnswer
 )  # fmt: skip
 KINDS: dict[str, type[EvidenceRecord]] = {
     "reference": Reference,
@@ -275,6 +277,10 @@ KINDS: dict[str, type[EvidenceRecord]] = {
     "later": LaterItem,
     "advice": Advice,
     "disclosure": Disclosure,
+    "verdict": ChairVerdict,
+    "criterion": Criterion,
+    "score": Score,
+    "answer": ContradictionAnswer,
 }
 KIND_OF = {kind: name for name, kind in KINDS.items()}
 

@@ -11,6 +11,7 @@ from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.sheet import Threshold
 from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.state.outcome import Outcome
 
 Held = Literal["met", "not met", "open"]
 
@@ -30,7 +31,7 @@ class HeldThreshold:
     estimate: Estimate
 
 
-def completion_over_tasks(facts: Iterable[AttemptFact], *, level: float = LEVEL) -> Estimate:
+def completion_over_tasks(facts: Iterable[AttemptFact], *, unaided: bool = False, level: float = LEVEL) -> Estimate:
     """Which share of the tasks do people complete at a chair, unaided or with help?
 
     The mean of the people's own shares, with a t interval that is never narrower than as many independent attempts
@@ -38,6 +39,7 @@ def completion_over_tasks(facts: Iterable[AttemptFact], *, level: float = LEVEL)
 
     Args:
         facts: Counted first tries at one chair.
+        unaided: Count only those completed without help.
         level: Confidence level, between 0 and 1.
 
     Source: t over people; its least width by the adjusted proportion of Agresti & Coull (1998), The American
@@ -46,7 +48,7 @@ def completion_over_tasks(facts: Iterable[AttemptFact], *, level: float = LEVEL)
     method = "mean of people's shares, t interval"
     by_person: dict[str, list[bool]] = defaultdict(list)
     for fact in facts:
-        by_person[fact.participant].append(fact.outcome.completed)
+        by_person[fact.participant].append(fact.outcome is Outcome.UNAIDED if unaided else fact.outcome.completed)
     shares = [sum(done) / len(done) for done in by_person.values()]
     n, attempts = len(shares), sum(map(len, by_person.values()))
     if n < 2:

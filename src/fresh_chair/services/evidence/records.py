@@ -121,7 +121,8 @@ class TextForm:
         problems += [f"{asked} @ {field}" for field, asked in lacking.items()]
         if problems:
             raise InputError(f"This {self.name} cannot be kept: {'; '.join(problems)}.", _KEPT)
-        return made(self.made_into, values, f"The {self.name}")
+        plain = {field: list(value) if isinstance(value, tuple) else value for field, value in values.items()}
+        return made(self.made_into, plain, f"The {self.name}")
 
 
 def drop_evidence(opened: OpenStudy, kind: str, record_id: str, reason: str) -> None:

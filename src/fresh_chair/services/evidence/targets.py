@@ -12,7 +12,7 @@ from fresh_chair.core.text import clipped
 from fresh_chair.services.study.snapshot import StudyReading
 
 # The fields that name a target.
-TARGET_FIELDS = ("earlier_of", "of", "than", "first", "second", "bears_on", "release")
+TARGET_FIELDS = ("earlier_of", "of", "than", "first", "second", "bears_on", "release", "revises", "criterion")
 # The field of an evidence record that says what it is.
 _HEAD = {
     "reference": "name",
@@ -23,6 +23,10 @@ _HEAD = {
     "advice": "what",
     "against": "words",
     "disclosure": "terms",
+    "verdict": "says",
+    "criterion": "name",
+    "score": "value",
+    "answer": "about",
     "link": "relation",
 }
 

@@ -1,6 +1,6 @@
 """A new study that begins as a walk: a reviewer, one chair and its machine, and a list to start from."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from importlib.resources import as_file, files
 from pathlib import Path
@@ -142,6 +142,20 @@ def _fill_evidence(opened: OpenStudy) -> None:
     put("later", what="the share, once the other computer can be woken", sort="put off", due="2027-01-15", chair="A")
     put("later", what="the list in the larger letters", sort="promised", when="release 10", whom="the reading group")
     put("disclosure", chair="A", terms="none", price="nothing", edition="Home", meant_for="people at home")
+    _judge(put, mark("the list jumps back"))
+
+
+def _judge(put: Callable[..., str], rests_on: str) -> None:
+    """A tour's own scorecard, and a verdict on each side of the contest."""
+    told = (("finding one's way", "3", "4"), ("getting programs", "2", "4"), ("what it says when it fails", "2", "2"))
+    for name, first, second in told:
+        criterion = put("criterion", name=name, scorecard="tour", high="5")
+        for chair, value in (("A", first), ("B", second)):
+            score = put("score", criterion=criterion, chair=chair, value=value, why="after the tour")
+            put("link", first=score, relation="because of", second=rests_on)
+    why = "each does one thing the other does not"
+    put("verdict", says="no clear winner", audience="", why=why, on="2026-11-03")
+    put("verdict", chair="A", says="recommended if", condition="somebody sets it up", why="it keeps still then")
 
 
 def cards_of(template: str) -> tuple[TaskCard, ...]:

@@ -21,8 +21,8 @@ from fresh_chair.tui.base.linking import ask_target, link_lines, tie
 from fresh_chair.tui.base.sheet import ListSheet
 from fresh_chair.tui.widgets.dialogue import asks
 
-# The later list has a sheet of its own.
-_SHOWN = tuple(kind for kind in KINDS if kind != "later")
+# The later list has a sheet of its own, and judgements have theirs in Weigh.
+_SHOWN = tuple(kind for kind in KINDS if kind not in ("later", "verdict", "criterion", "score", "answer"))
 # The title of each kind, and its records in words.
 _TITLES = {
     "reference": ("references", "things that chairs are compared with and nobody sits at"),
@@ -33,6 +33,10 @@ _TITLES = {
     "forecast": ("forecasts", "what will happen, and what came of it"),
     "advice": ("advice", "told to people, to makers, to oneself"),
     "disclosure": ("disclosures", "on which terms each chair was had"),
+    "verdict": ("verdicts", "for whom a chair is recommended, or not, and on what condition"),
+    "criterion": ("criteria", "what a scorecard counts, with weights and scales"),
+    "score": ("scores", "your own scores, each with a reason and links"),
+    "answer": ("answers to contradictions", "changed, or stands because"),
 }
 
 
@@ -72,6 +76,7 @@ class EvidenceSheet(ListSheet):
         ),
     ]
     kind = "reference"
+    kinds: ClassVar[tuple[str, ...]] = _SHOWN
 
     def action_back(self) -> None:
         """Go back to the board."""
@@ -79,7 +84,7 @@ class EvidenceSheet(ListSheet):
 
     def action_kind(self, step: int) -> None:
         """Show the records of a neighbouring kind."""
-        self.kind = _SHOWN[(_SHOWN.index(self.kind) + step) % len(_SHOWN)]
+        self.kind = self.kinds[(self.kinds.index(self.kind) + step) % len(self.kinds)]
         self.clear_notice()
         self.draw()
 
@@ -102,10 +107,11 @@ class EvidenceSheet(ListSheet):
         width = max(self.pile.size.width - 2, 30)
         lines = [self._line(each, known, width) for each in held] + [_hunch_line(each, width) for each in hunches]
         self.refill(lines, [each.record.id for each in held] + [each.id for each in hunches])
-        at = f"{_SHOWN.index(self.kind) + 1} of {len(_SHOWN)} kinds"
+        several = len(self.kinds) > 1
+        at = f", {self.kinds.index(self.kind) + 1} of {len(self.kinds)} kinds" if several else ""
         title, words = _TITLES[self.kind]
         beside = f" and {count_of(len(hunches), 'hunch', 'hunches')}" if hunches else ""
-        self.head(title, f"{count_of(len(held), 'record')}{beside}, {at}")
+        self.head(title, f"{count_of(len(held), 'record')}{beside}{at}")
         empty = f"Nothing of this kind yet: {words}. a puts one down, the arrows go to other kinds."
         self.query_one("#note", Static).update(Content.styled("" if lines else empty, "$thread"))
         self._draw_beside()

@@ -7,6 +7,7 @@ import numpy as np
 
 from fresh_chair.core.figures.overall.estimates import FEWEST, NOTHING, PairEstimate, PositionShift
 from fresh_chair.core.figures.overall.rows import Compared, Seated
+from fresh_chair.core.frozen import frozen
 
 
 def stage_two(
@@ -25,6 +26,54 @@ def stage_two(
     Returns:
         An estimate a pair, or why there is none; and the positions' own effects.
     """
+    matrix, values, people, chairs, later = _columns(compared, effects)
+    fit = _Fit(matrix, values)
+    found = [_pair(compared, effects, fit, people, chairs, pair) for pair in pairs]
+    shifts = []
+    for index, position in enumerate(later):
+        contrast = np.zeros(matrix.shape[1])
+        contrast[len(people) + len(chairs) - 1 + index] = 1
+        told = fit.estimate(contrast)
+        if told is not None and fit.degrees > 0:
+            shifts.append(PositionShift(position, *told, fit.degrees))
+    return found, shifts
+
+
+@frozen
+class ChairEffects:
+    """The chairs' effects of one fit, the first chair 0; with their covariance, as rows of numbers."""
+
+    letters: tuple[str, ...]
+    values: tuple[float, ...]
+    covariance: tuple[tuple[float, ...], ...]
+    degrees: int
+
+
+def chair_effects(compared: Compared, effects: Mapping[Seated, float]) -> ChairEffects | None:
+    """All chairs' effects at once, people and positions alike; None where the rows cannot tell them."""
+    matrix, values, people, chairs, _ = _columns(compared, effects)
+    fit = _Fit(matrix, values)
+    if len(chairs) < 2 or fit.degrees < 2:
+        return None
+    first = len(people)
+    found = [0.0]
+    for at in range(len(chairs) - 1):
+        contrast = np.zeros(matrix.shape[1])
+        contrast[first + at] = 1
+        told = fit.estimate(contrast)
+        if told is None:
+            return None
+        found.append(told[0])
+    covariance = np.zeros((len(chairs), len(chairs)))
+    covariance[1:, 1:] = fit.covariance[first : first + len(chairs) - 1, first : first + len(chairs) - 1]
+    rows = tuple(tuple(float(each) for each in row) for row in covariance)
+    return ChairEffects(tuple(chairs), tuple(found), rows, fit.degrees)
+
+
+def _columns(
+    compared: Compared, effects: Mapping[Seated, float]
+) -> tuple[np.ndarray, np.ndarray, list[str], list[str], list[int]]:
+    """The columns of person, chair and position with the values; then the people, the chairs, the later positions."""
     seated = sorted(s for s in effects if s in compared.positions)
     people, chairs = sorted({p for p, _ in seated}), [c for c in compared.chairs if any(c == s[1] for s in seated)]
     later = sorted({compared.positions[s] for s in seated})[1:]
@@ -36,17 +85,7 @@ def stage_two(
         position = compared.positions[person, chair]
         if position in later:
             matrix[index, len(people) + len(chairs) - 1 + later.index(position)] = 1
-    values = np.array([effects[s] for s in seated])
-    fit = _Fit(matrix, values)
-    found = [_pair(compared, effects, fit, people, chairs, pair) for pair in pairs]
-    shifts = []
-    for index, position in enumerate(later):
-        contrast = np.zeros(matrix.shape[1])
-        contrast[len(people) + len(chairs) - 1 + index] = 1
-        told = fit.estimate(contrast)
-        if told is not None and fit.degrees > 0:
-            shifts.append(PositionShift(position, *told, fit.degrees))
-    return found, shifts
+    return matrix, np.array([effects[s] for s in seated]), people, chairs, later
 
 
 class _Fit:
@@ -60,6 +99,11 @@ class _Fit:
         self._space = self._inverse @ (matrix.T @ matrix) if matrix.size else np.zeros((0, 0))
         residuals = values - matrix @ self.weights if matrix.size else values
         self.scatter = sqrt(float(residuals @ residuals) / self.degrees) if self.degrees > 0 else 0.0
+
+    @property
+    def covariance(self) -> np.ndarray:
+        """Of the weights."""
+        return self._inverse * self.scatter**2
 
     def estimate(self, contrast: np.ndarray) -> tuple[float, float] | None:
         """A contrast and its standard error; None where the rows cannot tell it."""
