@@ -94,6 +94,8 @@ class ContradictionsSheet(ListSheet):
             done = self.attempt(lambda: put_evidence(self.session.opened, "answer", given, record_id=before))
             if done:
                 self.draw()
+                # On to the next one: those without an answer stand first.
+                self.pile.highlighted = 0
             return done
 
         await self.ask_until("it stands because:" if answer == "stands" else "what was changed?", put)
