@@ -13,9 +13,22 @@ from matplotlib.text import Text
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.draw.charts import outcomes_chart, times_chart
+from fresh_chair.draw.comparisons import fared_chart, overall_chart, paired_times_chart, tasks_chart
+from fresh_chair.draw.course import routes_chart, waits_chart
 from fresh_chair.draw.paper import OUTCOME_FILL, chair_ink, saved
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.study.open_study import OpenStudy
+
+CHARTS: tuple[Callable[[Weighing], Figure], ...] = (
+    outcomes_chart,
+    times_chart,
+    overall_chart,
+    tasks_chart,
+    paired_times_chart,
+    fared_chart,
+    waits_chart,
+    routes_chart,
+)
 
 
 @pytest.fixture
@@ -51,7 +64,7 @@ def test_the_times_chart_draws_each_median_where_it_is(weighing: Weighing) -> No
 
 @pytest.mark.parametrize("kind", ["svg", "pdf"])
 def test_the_same_study_gives_the_same_bytes(weighing: Weighing, kind: str) -> None:
-    for chart in (outcomes_chart, times_chart):
+    for chart in CHARTS:
         assert saved(chart(weighing), kind) == saved(chart(weighing), kind)
 
 
@@ -61,7 +74,7 @@ def test_text_in_the_svg_can_be_selected(weighing: Weighing) -> None:
 
 
 @pytest.mark.filterwarnings("error")
-@pytest.mark.parametrize("chart", [outcomes_chart, times_chart])
+@pytest.mark.parametrize("chart", CHARTS)
 def test_everything_stays_on_the_paper_whatever_titles_are_called(
     demo: OpenStudy, chart: Callable[[Weighing], Figure]
 ) -> None:
@@ -85,3 +98,34 @@ def test_everything_stays_on_the_paper_whatever_titles_are_called(
             box = text.get_window_extent()
             assert paper.x0 - 1 <= box.x0, text.get_text()
             assert box.x1 <= paper.x1 + 1, text.get_text()
+
+
+def test_the_comparison_over_all_tasks_is_drawn_in_margins(weighing: Weighing) -> None:
+    (axes,) = overall_chart(weighing).axes
+    dots = [float(np.asarray(line.get_xdata())[0]) for line in axes.lines if line.get_marker() == "o"]
+    expected = [
+        min(max((1 if found.measure == "time" else -1) * verdict.estimate.value / verdict.margin, -6), 6)
+        for found in weighing.overall.values()
+        for verdict in found.verdicts
+        if verdict.estimate.value is not None
+    ]
+    assert dots == pytest.approx(expected)
+
+
+def test_waits_add_up_to_what_was_waited(weighing: Weighing) -> None:
+    (axes,) = waits_chart(weighing).axes
+    drawn = sum(p.get_width() for p in axes.patches if isinstance(p, Rectangle))
+    rows = [share for share in weighing.machine if share.card and share.attempts]
+    # Talk within a wait is in its kind and not in the lane: each row is as long as the longer of both.
+    expected = sum(
+        max(share.wait_seconds, share.shown_seconds + share.silent_seconds + share.frozen_seconds) / share.attempts
+        for share in rows
+    )
+    assert drawn == pytest.approx(expected)
+
+
+def test_each_person_is_a_line_over_the_chairs_they_sat_at(weighing: Weighing) -> None:
+    (axes,) = paired_times_chart(weighing).axes
+    people = {text.get_text() for text in axes.texts}
+    assert people <= {fact.participant for fact in weighing.facts}
+    assert len([line for line in axes.lines if len(np.asarray(line.get_xdata())) > 1]) == len(people)

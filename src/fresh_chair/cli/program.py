@@ -232,6 +232,18 @@ def export(
     write_export_command(path, to, with_people=with_people, with_attachments=with_attachments)
 
 
+@app.command()
+def charts(
+    path: StudyArgument,
+    to: Annotated[Path, typer.Option("--to", metavar="FOLDER", help="Where the files go.")],
+    language: Annotated[str, typer.Option("--language", help="Of the words in them.")] = "",
+) -> None:
+    """Write every chart as SVG and as PDF."""
+    from fresh_chair.cli.report import write_charts_command
+
+    write_charts_command(path, to, language=language)
+
+
 OwnOption = Annotated[bool, typer.Option("--own", help="Only what was done, seen or measured.")]
 TimesOption = Annotated[
     Literal["hands", "elapsed"] | None, typer.Option("--times", help="Instead of the study sheet's.")

@@ -12,6 +12,7 @@ from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import evidence_sentences, interval_name, reach_sentences
+from fresh_chair.core.words.groups import group_sentences
 from fresh_chair.core.words.overall import overall_lines, overall_words
 from fresh_chair.core.words.thresholds import threshold_lines
 from fresh_chair.services.figures.study_figures import weigh
@@ -28,6 +29,14 @@ def write_report_command(path: Path, folder: Path, *, language: str, own: bool) 
     """`fresh-chair report`."""
     words = words_in(language)
     _write(path, folder, lambda opened, beside: write_report(opened, beside, words=words, own=own))
+
+
+def write_charts_command(path: Path, folder: Path, *, language: str) -> None:
+    """`fresh-chair charts`."""
+    from fresh_chair.services.report.charts import write_charts
+
+    words = words_in(language)
+    _write(path, folder, lambda opened, beside: write_charts(opened, beside, words))
 
 
 def write_export_command(path: Path, folder: Path, *, with_people: bool, with_attachments: bool) -> None:
@@ -58,7 +67,7 @@ def weigh_command(
     with study_of(path) as opened:
         weighing = weigh(opened, own=own, times=times, interval=interval)
         if as_json:
-            from fresh_chair.tell.open_data import overall_data, threshold_data
+            from fresh_chair.tell.figure_data import overall_data, threshold_data
 
             say_json({"overall": overall_data(weighing), "thresholds": threshold_data(weighing)})
             return
@@ -76,6 +85,11 @@ def weigh_command(
             say(f"  {sentence.whole}")
             if figures:
                 say(f"    {sentence.figures}")
+        for heading, sentences in group_sentences(weighing):
+            typer.echo()
+            say(heading)
+            for told in sentences:
+                say(f"  {told}")
         if not said.sentences:
             say("It takes two chairs to compare.")
 

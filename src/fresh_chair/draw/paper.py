@@ -2,6 +2,7 @@
 
 from io import BytesIO
 from pathlib import Path
+from textwrap import wrap
 from typing import Any
 from warnings import catch_warnings, simplefilter
 
@@ -76,3 +77,16 @@ def new_figure(width: float, height: float) -> Figure:
     """An empty figure, in inches."""
     with rc_context(_SETTINGS):
         return Figure(figsize=(width, height), facecolor="white", layout="constrained")
+
+
+def wrapped_text(text: str, width: int = 34) -> str:
+    """A whole text on as many lines as it takes, as matplotlib draws it: nothing of a label is cut."""
+    lines = wrap(legible(text), width, break_long_words=True) or [""]
+    return "\n".join(lines).replace("$", r"\$")
+
+
+def ticks_within(axes: Axes) -> None:
+    """Only the ticks that lie on the axis: the drawing library makes some beyond its ends."""
+    low, high = axes.get_xlim()
+    axes.set_xlim(low, high)
+    axes.set_xticks([tick for tick in axes.get_xticks() if low <= tick <= high])

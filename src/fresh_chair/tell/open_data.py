@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, field
+from dataclasses import field
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -26,10 +26,6 @@ from fresh_chair.core.evidence.records import (
     ReleaseChange,
     kind_of,
 )
-from fresh_chair.core.figures.cell import CellFigures
-from fresh_chair.core.figures.comparison import Comparison
-from fresh_chair.core.figures.estimate import Estimate, Proportion
-from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.findings.ledger import CODEC, SortContent, SortEntry
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import EntryStruck
@@ -39,8 +35,6 @@ from fresh_chair.core.plan.changes import Change
 from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.journal import ENTRY_VERSION, Content, Entry
-from fresh_chair.core.words.figures import figure_words
-from fresh_chair.core.words.overall import overall_words
 
 FORMAT_VERSION = 10
 # Letters that act on a terminal or reorder a line; in JSON they can only stand in texts, where a code stands for them.
@@ -334,115 +328,6 @@ def _evidence_entry(entry: EvidenceEntry) -> EvidenceEntryData:
 def schema() -> dict[str, Any]:
     """The JSON Schema of `study_json`."""
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", **StudyExport.model_json_schema()}
-
-
-def figures_data(weighing: Weighing) -> dict[str, Any]:
-    """Every cell's figures, every comparison and the order effects, as plain data."""
-    words = figure_words(weighing)
-    return {
-        "format": "fresh-chair-figures",
-        "format_version": FORMAT_VERSION,
-        "study": weighing.study.id,
-        "own_evidence_only": weighing.choice.own,
-        "times": weighing.choice.times,
-        "rate_interval": weighing.choice.interval,
-        "broken_off": {chair: list(numbers) for chair, numbers in weighing.reach.broken_off.items()},
-        "not_own_evidence": len(weighing.borrowed),
-        "cells": [_cell(cell) for cell in weighing.cells.values()],
-        "comparisons": [_comparison(c) for listed in weighing.comparisons.values() for c in listed],
-        "sentences": words.said,
-        "order": [{"position": effect.position, "ratio": _estimate(effect.ratio)} for effect in weighing.positions],
-        "conditions": list(words.conditions),
-        "overall": overall_data(weighing),
-        "thresholds": threshold_data(weighing),
-        "satisfaction": [
-            {
-                "chair": part.chair,
-                "scores": {code: score.score for code, score in part.scores},
-                "mean": _estimate(part.mean),
-            }
-            for part in weighing.satisfaction
-        ],
-    }
-
-
-def overall_data(weighing: Weighing) -> dict[str, Any]:
-    """Chairs compared over all tasks: how it was decided to be, and every number of each verdict."""
-    words = overall_words(weighing)
-    said = {(each.measure, each.first, each.second): each.whole for each in words.sentences}
-    return {
-        "primary": weighing.study.sheet.comparing.primary or None,
-        "decided_late_wall_ns": list(weighing.decided_late),
-        "notes": list(words.notes),
-        "measures": {
-            measure: {
-                "attempts": found.rows,
-                "dropped": list(found.dropped),
-                "positions": [asdict(each) for each in found.positions],
-                "pairs": [
-                    {
-                        **{key: value for key, value in asdict(verdict).items() if key != "estimate"},
-                        **{key: value for key, value in asdict(verdict.estimate).items() if key != "why"},
-                        "people_alone": asdict(flip),
-                        "sentence": said[measure, verdict.estimate.first, verdict.estimate.second],
-                    }
-                    for verdict, flip in zip(found.verdicts, found.flips, strict=True)
-                ],
-            }
-            for measure, found in weighing.overall.items()
-        },
-    }
-
-
-def threshold_data(weighing: Weighing) -> list[dict[str, Any]]:
-    """Each threshold of the study sheet at each chair, with the interval that says whether it is met."""
-    return [
-        {
-            "measure": each.threshold.measure,
-            "level": each.threshold.value,
-            "why": each.threshold.why,
-            "chair": each.chair,
-            "held": each.held,
-            "estimate": _estimate(each.estimate),
-        }
-        for each in weighing.thresholds
-    ]
-
-
-def _cell(cell: CellFigures) -> dict[str, Any]:
-    return {
-        "task": cell.card,
-        "chair": cell.chair,
-        "n": cell.n,
-        "outcomes": {outcome.value: count for outcome, count in cell.counts.items()},
-        "not_reached": cell.not_reached,
-        "completed_unaided": _estimate(cell.strict),
-        "completed": _estimate(cell.lenient),
-        "completed_by_workaround": cell.by_workaround,
-        "seconds_completed": _estimate(cell.completed_seconds),
-        "seconds_all": _estimate(cell.all_seconds),
-        "seconds_default": "completed" if cell.everyone_completed else "all",
-        "ease": _estimate(cell.ease),
-        "ease_counts": list(cell.ease_counts),
-        "assists": cell.assists,
-        "wrong_places": cell.wrong_places,
-        "said_done_was_not": cell.said_done_was_not,
-        "later_tries": cell.later_tries,
-        "benchmark_seconds": cell.benchmark_seconds,
-        "efficiency": cell.efficiency,
-    }
-
-
-def _estimate(estimate: Estimate) -> dict[str, Any]:
-    data = {key: value for key, value in asdict(estimate).items() if key != "x"}
-    return {"x": estimate.x, **data} if isinstance(estimate, Proportion) else data
-
-
-def _comparison(comparison: Comparison) -> dict[str, Any]:
-    data = asdict(comparison)
-    data["task"] = data.pop("card")
-    data["estimate"] = _estimate(comparison.estimate)
-    return data
 
 
 def _moment(entry: Entry | SortEntry) -> MomentData:

@@ -154,6 +154,7 @@ class Comparing:
         margin_ease, margin_satisfaction: Likewise, in points of their scales.
         times: Hands time, or elapsed time with the machine's share in it; one of them in every figure.
         interval: Of completion rates.
+        by_group: Whether the groups of people were the question; otherwise they are looked at afterwards.
     """
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
@@ -167,6 +168,7 @@ class Comparing:
     margin_satisfaction: Annotated[float, Ge(1), Le(100)] = 8
     times: TimeMeasure = "hands"
     interval: RateInterval = "adjusted Wald"
+    by_group: bool = False
 
     def __post_init__(self) -> None:
         for pair in self.pairs:

@@ -302,7 +302,7 @@ def _told(entry: Entry, *, with_people: bool, with_files: bool) -> Entry:
 
 def figures_of(opened: StudyReading, *, own: bool = False) -> dict[str, Any]:
     """Every cell's figures as plain data; with `own`, of the reviewer's own evidence alone."""
-    from fresh_chair.tell.open_data import figures_data
+    from fresh_chair.tell.figure_data import figures_data
 
     return figures_data(weigh(opened, own=own))
 
@@ -311,7 +311,7 @@ def figures_json(
     opened: StudyReading, *, own: bool = False, times: TimeMeasure | None = None, interval: RateInterval | None = None
 ) -> str:
     """The same as JSON text, from other times or with another interval where that is asked for."""
-    from fresh_chair.tell.open_data import figures_data
+    from fresh_chair.tell.figure_data import figures_data
 
     found = figures_data(weigh(opened, own=own, times=times, interval=interval))
     return json.dumps(found, indent=1, allow_nan=False)

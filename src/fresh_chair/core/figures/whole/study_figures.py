@@ -12,7 +12,7 @@ from fresh_chair.core.figures.facts import AttemptFact, by_time, is_counted
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, margins_of
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
-from fresh_chair.core.figures.thresholds import HeldThreshold, held_thresholds
+from fresh_chair.core.figures.thresholds import HeldThreshold, completion_over_tasks, held_thresholds
 from fresh_chair.core.figures.whole.reach import Reach
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chair_states import ChairState
@@ -42,6 +42,20 @@ class MixedStates:
     chair: str
     sittings: tuple[tuple[int, ...], ...]
     changed: tuple[tuple[str, ...], ...]
+
+
+@frozen
+class GroupFigures:
+    """The main measure among the people of one group alone.
+
+    Attributes:
+        completed: Share of the tasks its people complete, by chair.
+    """
+
+    name: str
+    people: int
+    completed: Mapping[str, Estimate]
+    found: MeasureOverall
 
 
 @frozen
@@ -75,6 +89,7 @@ class Weighing:
         overall: By measure: chairs compared over all tasks.
         thresholds: Those of the study sheet at each chair; those of severity are added where findings are known.
         thresholds_late: When the thresholds were changed after the first sitting, likewise.
+        groups: The main measure by group of people, where the study has several.
         decided_late: When the ways of comparing were changed after the first sitting, nanoseconds since 1970 UTC.
     """
 
@@ -93,6 +108,7 @@ class Weighing:
     machine: tuple[MachineShare, ...] = ()
     elapsed: MeasureOverall | None = None
     routes: tuple[RouteFigures, ...] = ()
+    groups: tuple[GroupFigures, ...] = ()
     decided_late: tuple[int, ...] = ()
     thresholds_late: tuple[int, ...] = ()
 
@@ -141,9 +157,43 @@ def weigh_facts(
         machine=machine_shares(study, by_hands),
         elapsed=_elapsed(study, by_hands, going) if choice.times == "hands" else None,
         routes=all_routes(study, by_hands),
+        groups=_by_group(study, facts, satisfaction, going),
         # How many times the expert's time is asked of hands time only: that is what the expert's is.
         thresholds=held_thresholds(study, by_hands, {part.chair: part.mean for part in satisfaction}),
     )
+
+
+def _by_group(
+    study: Study, facts: Sequence[AttemptFact], satisfaction: Sequence[Satisfaction], going: Callable[[], object]
+) -> tuple[GroupFigures, ...]:
+    """Each group's own people, compared by the same rule; none where all people are of one group."""
+    from fresh_chair.core.figures.overall.measures import overall
+    from fresh_chair.core.figures.overall.rows import compared_rows
+
+    group_of = {person.code: person.group for person in study.people}
+    names = list(dict.fromkeys(group_of.get(fact.participant, "") for fact in facts))
+    named = [name for name in names if name]
+    if len(names) < 2 or not named:
+        return ()
+    comparing, letters = study.sheet.comparing, [chair.letter for chair in study.chairs]
+    limits = {card.id: float(card.limit_seconds) for card in study.cards}
+    measure: OverallMeasure = comparing.primary or "who fared better"
+    found = []
+    for name in sorted(named):
+        going()
+        ours = [fact for fact in facts if group_of.get(fact.participant) == name]
+        scores = {s: score for s, score in sus_scores(satisfaction).items() if group_of.get(s[0]) == name}
+        told = overall(
+            compared_rows(ours, letters, limits),
+            scores,
+            pairs=comparing.pairs_of_letters,
+            margins=margins_of(comparing),
+            measures=[measure],
+        )[measure]
+        counted = [fact for fact in ours if fact.outcome.counts and fact.first_try]
+        completed = {c: completion_over_tasks(f for f in counted if f.chair == c) for c in letters}
+        found.append(GroupFigures(name, len({fact.participant for fact in counted}), completed, told))
+    return tuple(found)
 
 
 def _elapsed(study: Study, facts: Sequence[AttemptFact], going: Callable[[], object]) -> MeasureOverall:

@@ -57,6 +57,7 @@ STUDY = (
     Label("comparing", "margin_ease", "margin, ease", "In points of 7: 0.5."),
     Label("comparing", "margin_satisfaction", "margin, satisfaction", "In points of 100: 8."),
     Label("comparing", "times", "times compared", "hands, without the machine's share; or elapsed, with it."),
+    Label("comparing", "by_group", "groups are the question", "Whether groups of people differ was asked beforehand."),
     Label("comparing", "interval", "interval of rates", "adjusted Wald; or the exact, wider Clopper-Pearson."),
     Label("sheet", "minutes_per_sitting", "minutes a sitting", "What a participant is told it takes.", "time"),
     Label("sheet", "minutes_apart", "of these without cards", "Welcome, consent, questionnaire."),

@@ -8,6 +8,7 @@ from textual.content import Content
 from fresh_chair.core.figures.comparison import Comparison, Measure
 from fresh_chair.core.figures.overall.estimates import OverallMeasure, OverallVerdict
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.words.groups import group_sentences
 from fresh_chair.core.words.overall import measure_words
 from fresh_chair.tui.weigh.sheets.base import WeighSheet
 
@@ -35,6 +36,9 @@ class ComparisonsSheet(WeighSheet):
             name = measure_words(measure, times=self.weighing.choice.times)
             parts.append(Content.styled(name, "$chalk"))
             parts += [_overall_row(measure, verdict) for verdict in found.verdicts]
+        for heading, sentences in group_sentences(self.weighing):
+            parts += [Content(""), Content.styled(legible(heading), "bold $lamp")]
+            parts += [Content.styled(f"  {legible(said)}", "$chalk") for said in sentences]
         titles = {card.id: card.title for card in self.weighing.study.cards}
         for card, listed in self.weighing.comparisons.items():
             parts += [Content(""), Content.styled(legible(titles[card]), "bold $lamp")]

@@ -1,0 +1,20 @@
+"""Sentences on groups of people: the main measure among each group's own people."""
+
+from dataclasses import replace
+
+from fresh_chair.core.figures.whole.study_figures import Weighing
+from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.overall import overall_words
+
+
+def group_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[tuple[str, tuple[str, ...]]]:
+    """Each group's heading with its sentences; none where there are no groups."""
+    found = []
+    asked = weighing.study.sheet.comparing.by_group
+    role = words.say("the question") if asked else words.say("looked at afterwards")
+    for group in weighing.groups:
+        heading = words.say("{group}, {people} people ({role})", group=group.name, people=group.people, role=role)
+        alone = replace(weighing, overall={group.found.measure: group.found})
+        said = [each.whole for each in overall_words(alone, words).sentences]
+        found.append((heading, tuple(said)))
+    return found
