@@ -22,7 +22,15 @@ def test_the_demo_is_built_told_exported_and_checked(tmp_path: Path) -> None:
         *("attempts.csv", "answers.csv", "marks.csv", "snags.csv", "study.json"),
         *("walk_steps.csv", "walk_items.csv", "walk_remarks.csv", "contest.csv", "attachments.csv"),
         *("references.csv", "against.csv", "changes.csv", "inventory.csv", "links.csv", "forecasts.csv"),
-        *("later.csv", "advice.csv", "disclosures.csv"),
+        *(
+            "later.csv",
+            "advice.csv",
+            "disclosures.csv",
+            "verdicts.csv",
+            "criteria.csv",
+            "scores.csv",
+            "contradictions.csv",
+        ),
         *("findings.csv", "severities.csv", "ratings.csv", "causes.csv", "trials.csv", "workarounds.csv"),
         *("excuses.csv", "overall.csv", "comparisons.csv"),
     }

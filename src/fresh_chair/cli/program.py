@@ -175,6 +175,7 @@ def demo(
     to: Annotated[Path, typer.Option("--to", metavar="FILE", help="The file to make.")] = Path("tern-harbour.fresh"),
     no_open: Annotated[bool, typer.Option("--no-open", help="Make it, and open nothing.")] = False,
     walk: Annotated[bool, typer.Option("--walk", help="A reviewer's own walk instead of newcomers' sittings.")] = False,
+    second: Annotated[bool, typer.Option("--second", help="A second round: 24 people, every verdict.")] = False,
     plain: PlainOption = False,
     light: LightOption = False,
     chair: Annotated[bool, typer.Option("--chair", help="Serve a stand-in chair over SSH instead.")] = False,
@@ -187,13 +188,15 @@ def demo(
 
         serve_demo_chair(letter, port, lambda line: typer.echo(line, color=False))
         return
-    from fresh_chair.services.file.new_study import new_demo
+    from fresh_chair.services.file.new_study import new_demo, new_second_round
     from fresh_chair.services.file.new_walk import new_walk_demo
 
     if not no_open:
         require_terminal()
     if walk:
         new_walk_demo(to)
+    elif second:
+        new_second_round(to)
     else:
         new_demo(to)
     if no_open:

@@ -68,7 +68,7 @@ def _interval(axes: Axes, at: float, value: float, ends: Sequence[float], ink: s
 def tasks_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
     """All comparisons of single tasks as dots and intervals over tasks on one axis: completion left, times right."""
     listed = [(card, weighing.comparisons[card.id]) for card in weighing.study.cards]
-    pairs = max((len(each) // 2 for _, each in listed), default=1)
+    pairs = max((sum(c.measure is Measure.TIME for c in each) for _, each in listed), default=1)
     figure = new_figure(9.4, 1.7 + _ROW * max(len(listed) * (pairs + 0.6), 1))
     left, right = figure.subplots(1, 2, sharey=True)
     labels: list[tuple[float, str]] = []

@@ -35,7 +35,8 @@ def evidence_csv(study: Study, state: EvidenceState, kind: str) -> str:
     def rows() -> Iterator[Sequence[Cell]]:
         for held in state.held(kind):
             known = (evidence_of(held.record), is_own(held.record), _utc(held.first), _utc(held.last), held.source)
-            yield (study.id, *(getattr(held.record, name) for name in names), *known)
+            values = (getattr(held.record, name) for name in names)
+            yield (study.id, *("; ".join(v) if isinstance(v, tuple) else v for v in values), *known)
 
     return table(("study", *names, "evidence", "own_evidence", "first_utc", "last_utc", "source"), rows())
 

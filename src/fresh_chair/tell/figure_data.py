@@ -44,6 +44,7 @@ def figures_data(weighing: Weighing) -> dict[str, Any]:
             }
             for group in weighing.groups
         ],
+        "preference": None if weighing.preference is None else asdict(weighing.preference),
         "machine": [
             {
                 **{key: value for key, value in asdict(share).items() if not key.startswith("completed_")},

@@ -11,7 +11,7 @@ OVERALL_COLUMNS = (
 )  # fmt: skip
 COMPARISON_COLUMNS = (
     "study", "task", "measure", "first", "second", "people", "estimate", "low", "high", "level", "method", "p",
-    "p_holm", "left_out", "verdict", "note",
+    "p_holm", "left_out", "verdict", "same_people", "rank_p", "censored_p", "note",
 )  # fmt: skip
 
 
@@ -44,7 +44,8 @@ def comparisons_csv(weighing: Weighing) -> str:
             (
                 weighing.study.id, each.card, each.measure.value, each.first, each.second, each.estimate.n,
                 each.estimate.value, each.estimate.low, each.estimate.high, each.estimate.level,
-                each.estimate.method, each.p, each.p_adjusted, each.left_out, each.verdict.value, each.estimate.note,
+                each.estimate.method, each.p, each.p_adjusted, each.left_out, each.verdict.value,
+                each.same_people, each.rank_p, each.censored_p, each.estimate.note,
             )
             for listed in weighing.comparisons.values()
             for each in listed

@@ -1,7 +1,7 @@
 """Two chairs on one task: the comparison, and the sentence it allows: law 4."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from dataclasses import replace
 from enum import StrEnum
 from itertools import combinations
@@ -10,9 +10,17 @@ from fresh_chair.core.figures.completion import mcnemar_exact, paired_difference
 from fresh_chair.core.figures.correction import holm
 from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.facts import AttemptFact
+from fresh_chair.core.figures.single.different_people import (
+    fisher_p,
+    independent_difference,
+    independent_ratio,
+    log_rank_p,
+    mann_whitney_p,
+)
 from fresh_chair.core.figures.times import paired_ratio
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
+from fresh_chair.core.sitting.state.outcome import Outcome
 
 ALPHA = 0.05
 # Faster, but completed by so many fewer of the same people, is no winner.
@@ -33,19 +41,23 @@ class Measure(StrEnum):
     """The measure that is compared."""
 
     COMPLETION = "completion"
+    UNAIDED = "completed unaided"
     TIME = "time"
 
 
 @frozen
 class Comparison:
-    """One task, two chairs, the same people.
+    """One task, two chairs: the same people, or different ones where nobody sat at both.
 
     Attributes:
-        estimate: Difference of lenient completion rates (first minus second), or ratio of hands times (first over
-            second, below 1 is faster at the first); its n is the people who were at both.
+        estimate: Difference of completion rates (first minus second), or ratio of times (first over second, below 1
+            is faster at the first); its n is the people who were at both, or all of them where they are different.
         p: Raw two-sided p, None where no test is possible.
         p_adjusted: After Holm over all tasks and pairs of the study, per measure.
         left_out: People at both chairs whom the time ratio leaves out because they did not complete at both.
+        same_people: False where nobody sat at both, and different people are compared.
+        rank_p, censored_p: Of different people's times: Mann-Whitney's, and the log-rank test's with out of time
+            censored and partly, gave up and blocked left out.
         completed_more: Of all people at both, the share that completed at the first less that at the second.
     """
 
@@ -59,6 +71,9 @@ class Comparison:
     left_out: int
     verdict: Verdict = Verdict.CANNOT_TELL
     completed_more: float = 0.0
+    same_people: bool = True
+    rank_p: float | None = None
+    censored_p: float | None = None
 
 
 def compare_all(
@@ -66,8 +81,8 @@ def compare_all(
 ) -> dict[str, list[Comparison]]:
     """Every pair of chairs on every task, completion and time, by card.
 
-    Only people who sat at both chairs of a pair are compared, on first tries that count. `going` is called before each
-    card, and raises where nobody waits any more.
+    People who sat at both chairs of a pair are compared, on first tries that count; where nobody did, different people
+    are. `going` is called before each card, and raises where nobody waits any more.
     """
     by_cell: dict[tuple[str, str], dict[str, AttemptFact]] = defaultdict(dict)
     for fact in facts:
@@ -79,7 +94,11 @@ def compare_all(
         for first, second in combinations(study.chairs, 2):
             at_first, at_second = by_cell[card.id, first.letter], by_cell[card.id, second.letter]
             pairs = [(at_first[code], at_second[code]) for code in sorted(at_first.keys() & at_second.keys())]
+            if not pairs and at_first and at_second:
+                raw += _of_different(card.id, first.letter, second.letter, at_first.values(), at_second.values())
+                continue
             raw.append(_completion(card.id, first.letter, second.letter, pairs))
+            raw.append(_completion(card.id, first.letter, second.letter, pairs, unaided=True))
             raw.append(_time(card.id, first.letter, second.letter, pairs))
     judged: dict[str, list[Comparison]] = {card.id: [] for card in study.cards}
     for comparison in _adjusted(raw):
@@ -87,10 +106,58 @@ def compare_all(
     return judged
 
 
-def _completion(card: str, first: str, second: str, pairs: Sequence[tuple[AttemptFact, AttemptFact]]) -> Comparison:
-    results = [(a.outcome.completed, b.outcome.completed) for a, b in pairs]
+def _completion(
+    card: str, first: str, second: str, pairs: Sequence[tuple[AttemptFact, AttemptFact]], *, unaided: bool = False
+) -> Comparison:
+    results = [(_done(a, unaided), _done(b, unaided)) for a, b in pairs]
     p = mcnemar_exact(sum(a and not b for a, b in results), sum(b and not a for a, b in results)) if results else None
-    return Comparison(Measure.COMPLETION, card, first, second, paired_difference(results), p, p, 0)
+    measure = Measure.UNAIDED if unaided else Measure.COMPLETION
+    return Comparison(measure, card, first, second, paired_difference(results), p, p, 0)
+
+
+def _done(fact: AttemptFact, unaided: bool) -> bool:
+    return fact.outcome is Outcome.UNAIDED if unaided else fact.outcome.completed
+
+
+def _of_different(
+    card: str, first: str, second: str, at_first: Collection[AttemptFact], at_second: Collection[AttemptFact]
+) -> Iterator[Comparison]:
+    """Completion and time of different people at two chairs."""
+    for measure, unaided in ((Measure.COMPLETION, False), (Measure.UNAIDED, True)):
+        x1, x2 = (sum(_done(fact, unaided) for fact in group) for group in (at_first, at_second))
+        counts = x1, len(at_first), x2, len(at_second)
+        p = fisher_p(*counts)
+        yield Comparison(measure, card, first, second, independent_difference(*counts), p, p, 0, same_people=False)
+    times = [
+        [fact.hands_seconds for fact in group if fact.outcome.completed and fact.hands_seconds > 0]
+        for group in (at_first, at_second)
+    ]
+    cut = [
+        [
+            (fact.hands_seconds, fact.outcome.completed)
+            for fact in group
+            if fact.outcome.completed or fact.outcome is Outcome.OUT_OF_TIME
+        ]
+        for group in (at_first, at_second)
+    ]
+    ratio, p_ratio = independent_ratio(*times)
+    more = sum(f.outcome.completed for f in at_first) / len(at_first) - sum(
+        f.outcome.completed for f in at_second
+    ) / len(at_second)
+    yield Comparison(
+        Measure.TIME,
+        card,
+        first,
+        second,
+        ratio,
+        p_ratio,
+        p_ratio,
+        len(at_first) + len(at_second) - sum(map(len, times)),
+        completed_more=more,
+        same_people=False,
+        rank_p=mann_whitney_p(*times),
+        censored_p=log_rank_p(*cut),
+    )
 
 
 def _time(card: str, first: str, second: str, pairs: Sequence[tuple[AttemptFact, AttemptFact]]) -> Comparison:
@@ -117,11 +184,12 @@ def _adjusted(comparisons: Sequence[Comparison]) -> list[Comparison]:
 def _verdict(comparison: Comparison) -> Verdict:
     """A winner only where the corrected test names one; one task and a few people never show that two are alike."""
     value = comparison.estimate.value
-    if comparison.estimate.n < FEWEST_FOR_A_WINNER or value is None:
+    fewest = FEWEST_FOR_A_WINNER if comparison.same_people else 2 * FEWEST_FOR_A_WINNER
+    if comparison.estimate.n < fewest or value is None:
         return Verdict.CANNOT_TELL
     if comparison.p_adjusted is None or comparison.p_adjusted >= ALPHA:
         return Verdict.CANNOT_TELL
-    if comparison.measure is Measure.COMPLETION:
+    if comparison.measure is not Measure.TIME:
         return Verdict.FIRST_BETTER if value > 0 else Verdict.SECOND_BETTER
     behind = -comparison.completed_more if value < 1 else comparison.completed_more
     if behind >= FEWER_COMPLETED:

@@ -77,9 +77,12 @@ def brief_conditions(study: Study, words: Words = ENGLISH) -> str:
 def _say_completion(comparison: Comparison, titles: Mapping[str, str], words: Words) -> str:
     estimate = comparison.estimate
     value, low, high = (100 * (part or 0.0) for part in (estimate.value, estimate.low, estimate.high))
+    people = _people(estimate.n, words)
     known = words.say(
-        "Of {people} at both, {first} minus {second} is {value} points ({interval}; {p})",
-        people=_people(estimate.n, words),
+        "Of {people}, {first} minus {second} is {value} points ({interval}; {p})",
+        people=words.say("{people} at both", people=people)
+        if comparison.same_people
+        else words.say("{people}, others at each", people=people),
         first=titles[comparison.first],
         second=titles[comparison.second],
         value=f"{value:+.0f}",
@@ -96,6 +99,8 @@ def _say_time(comparison: Comparison, titles: Mapping[str, str], words: Words) -
         first, second = second, first
         estimate = _inverse(estimate)
     lead, people = _lead(comparison, titles, words), _people(estimate.n, words)
+    if not comparison.same_people:
+        people = words.say("{people}, others at each,", people=people)
     if estimate.value is None or estimate.low is None or estimate.high is None:
         known = words.say(
             "{people} completed it at both {first} and {second}", people=people, first=first, second=second

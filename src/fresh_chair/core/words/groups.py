@@ -14,7 +14,8 @@ def group_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[tuple[st
     role = words.say("the question") if asked else words.say("looked at afterwards")
     for group in weighing.groups:
         heading = words.say("{group}, {people} people ({role})", group=group.name, people=group.people, role=role)
-        alone = replace(weighing, overall={group.found.measure: group.found})
-        said = [each.whole for each in overall_words(alone, words).sentences]
+        measure = group.found.measure
+        alone = replace(weighing, overall={"completed unaided": group.unaided, measure: group.found})
+        said = [each.whole for each in overall_words(alone, words).sentences if each.measure == measure]
         found.append((heading, tuple(said)))
     return found

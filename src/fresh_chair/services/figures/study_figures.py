@@ -8,6 +8,7 @@ from fresh_chair.core.figures.whole.study_figures import (
     FigureChoice,
     Weighing,
     mixed_states,
+    preference_of,
     satisfaction_of,
     weigh_facts,
 )
@@ -50,6 +51,7 @@ def weigh(
     return replace(
         found,
         mixed=mixed,
+        preference=preference_of(study.study, study.sittings),
         decided_late=late["sheet.comparing"],
         thresholds=thresholds,
         thresholds_late=late["sheet.thresholds"],

@@ -84,6 +84,25 @@ def new_demo(path: Path) -> Study:
     return study
 
 
+def new_second_round(path: Path) -> Study:
+    """Make the demo's second round: 24 people, every verdict of the comparison, and one that turns.
+
+    Raises:
+        FileProblem, NotSaved: Where the file cannot be made.
+    """
+    from fresh_chair.demo.second_round import second_journals, second_round
+
+    study = second_round()
+
+    def fill(file: StudyFile) -> None:
+        writer = Journals(file)
+        for number, entries in second_journals(study).items():
+            writer.append(number, entries)
+
+    create_study(path, study, fill)
+    return study
+
+
 def _amend_demo(file: StudyFile, last: Moment) -> None:
     """The demo's changes of plan after the first sitting, each on its day."""
     from fresh_chair.demo import journals as writing

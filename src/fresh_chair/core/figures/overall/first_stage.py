@@ -1,6 +1,7 @@
 """Stage one: how each sitting went over the tasks it had, with the tasks' own difficulty taken out."""
 
 from collections.abc import Callable, Sequence
+from functools import lru_cache
 from math import log
 
 import numpy as np
@@ -35,6 +36,18 @@ class SittingEffects:
     why: str = ""
 
 
+# Measures share their layout: all attempts have an outcome, and most of them an ease.
+@lru_cache(maxsize=6)
+def _inverted(crossed_bytes: bytes, sittings: int, tasks: int) -> tuple[Numbers, Numbers]:
+    """How all effects come from the free ones, and the inverse of the normal equations of sittings by tasks."""
+    crossed = np.frombuffer(crossed_bytes).reshape(sittings, tasks)
+    both = np.block([[np.diag(crossed.sum(1)), crossed], [crossed.T, np.diag(crossed.sum(0))]])
+    # The last task's effect is what the others leave.
+    spread = np.eye(sittings + tasks, sittings + tasks - 1)
+    spread[-1, sittings:] = -1
+    return spread, np.linalg.pinv(spread.T @ both @ spread, hermitian=True) @ spread.T
+
+
 class _Layout:
     """The columns of sittings and tasks for some rows: task effects add up to nothing.
 
@@ -49,11 +62,7 @@ class _Layout:
         self._task = np.array([of[row.card] for row in rows])
         crossed = np.zeros((len(at), len(of)))
         np.add.at(crossed, (self._seated, self._task), 1)
-        both = np.block([[np.diag(crossed.sum(1)), crossed], [crossed.T, np.diag(crossed.sum(0))]])
-        # The last task's effect is what the others leave.
-        self._spread = np.eye(len(at) + len(of), len(at) + len(of) - 1)
-        self._spread[-1, len(at) :] = -1
-        self._inverse = np.linalg.pinv(self._spread.T @ both @ self._spread, hermitian=True) @ self._spread.T
+        self._spread, self._inverse = _inverted(crossed.tobytes(), len(at), len(of))
 
     def fitted(self, values: Numbers) -> tuple[Numbers, Numbers]:
         """The effects, and the fitted values."""

@@ -12,6 +12,7 @@ from fresh_chair.core.figures.facts import AttemptFact, by_time, is_counted
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, margins_of
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
+from fresh_chair.core.figures.single.preference import Preference, preference
 from fresh_chair.core.figures.thresholds import HeldThreshold, completion_over_tasks, held_thresholds
 from fresh_chair.core.figures.whole.reach import Reach
 from fresh_chair.core.frozen import frozen
@@ -50,12 +51,14 @@ class GroupFigures:
 
     Attributes:
         completed: Share of the tasks its people complete, by chair.
+        unaided: Completed unaided, which stands beside a winner in time.
     """
 
     name: str
     people: int
     completed: Mapping[str, Estimate]
     found: MeasureOverall
+    unaided: MeasureOverall
 
 
 @frozen
@@ -89,6 +92,7 @@ class Weighing:
         overall: By measure: chairs compared over all tasks.
         thresholds: Those of the study sheet at each chair; those of severity are added where findings are known.
         thresholds_late: When the thresholds were changed after the first sitting, likewise.
+        preference: Which chairs people would rather have; None where nobody was asked.
         groups: The main measure by group of people, where the study has several.
         decided_late: When the ways of comparing were changed after the first sitting, nanoseconds since 1970 UTC.
     """
@@ -109,6 +113,7 @@ class Weighing:
     elapsed: MeasureOverall | None = None
     routes: tuple[RouteFigures, ...] = ()
     groups: tuple[GroupFigures, ...] = ()
+    preference: Preference | None = None
     decided_late: tuple[int, ...] = ()
     thresholds_late: tuple[int, ...] = ()
 
@@ -188,11 +193,12 @@ def _by_group(
             scores,
             pairs=comparing.pairs_of_letters,
             margins=margins_of(comparing),
-            measures=[measure],
-        )[measure]
+            measures=[measure, "completed unaided"],
+        )
         counted = [fact for fact in ours if fact.outcome.counts and fact.first_try]
         completed = {c: completion_over_tasks(f for f in counted if f.chair == c) for c in letters}
-        found.append(GroupFigures(name, len({fact.participant for fact in counted}), completed, told))
+        people = len({fact.participant for fact in counted})
+        found.append(GroupFigures(name, people, completed, told[measure], told["completed unaided"]))
     return tuple(found)
 
 
@@ -232,6 +238,18 @@ def _overall(
     scores = sus_scores(satisfaction)
     compared = compared_rows(facts, [chair.letter for chair in study.chairs], limits)
     return overall(compared, scores, pairs=comparing.pairs_of_letters, margins=margins_of(comparing))
+
+
+def preference_of(study: Study, sittings: Mapping[int, Sitting]) -> Preference | None:
+    """The order of preference of counted people; None where nobody gave one."""
+    orders = [
+        sitting.preference
+        for seat in study.seats
+        if (sitting := sittings.get(seat.number)) is not None
+        and is_counted(study, seat, sitting)
+        and sitting.preference
+    ]
+    return preference([chair.letter for chair in study.chairs], orders) if orders else None
 
 
 def mixed_states(

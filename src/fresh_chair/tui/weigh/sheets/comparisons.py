@@ -7,6 +7,7 @@ from textual.content import Content
 
 from fresh_chair.core.figures.comparison import Comparison, Measure
 from fresh_chair.core.figures.overall.estimates import OverallMeasure, OverallVerdict
+from fresh_chair.core.figures.single.preference import Preference
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.words.groups import group_sentences
 from fresh_chair.core.words.overall import measure_words
@@ -39,6 +40,7 @@ class ComparisonsSheet(WeighSheet):
         for heading, sentences in group_sentences(self.weighing):
             parts += [Content(""), Content.styled(legible(heading), "bold $lamp")]
             parts += [Content.styled(f"  {legible(said)}", "$chalk") for said in sentences]
+        parts += _preferred(self.weighing.preference)
         titles = {card.id: card.title for card in self.weighing.study.cards}
         for card, listed in self.weighing.comparisons.items():
             parts += [Content(""), Content.styled(legible(titles[card]), "bold $lamp")]
@@ -75,8 +77,33 @@ def _of_card(listed: Sequence[Comparison]) -> Iterator[Content]:
                 spread = f"{shown(estimate.low)} to {high}"
             winner = each.first if each.verdict.value == "first better" else each.second
             told = f"better: {winner}" if each.verdict.value != "cannot tell" else "cannot tell"
+            if not each.same_people:
+                told += _beside_different(each)
             named = winner if told != "cannot tell" else ""
             yield _row(each.first, each.second, estimate.n, value, spread, (each.p, each.p_adjusted), told, named)
+
+
+def _beside_different(each: Comparison) -> str:
+    """The tests that stand beside those of different people."""
+    parts = ["different people"]
+    if each.rank_p is not None:
+        parts.append(f"Mann-Whitney {_p(each.rank_p)}")
+    if each.censored_p is not None:
+        parts.append(f"log-rank {_p(each.censored_p)}")
+    return f" ({', '.join(parts)})"
+
+
+def _preferred(found: Preference | None) -> Iterator[Content]:
+    if found is None:
+        return
+    ranks = ", ".join(f"{chair} {rank:.1f}" for chair, rank in found.mean_ranks.items())
+    friedman = "" if found.p is None else f"; Friedman p {_p(found.p)}"
+    yield Content("")
+    yield Content.styled("order of preference", "bold $lamp")
+    yield Content.styled(f"  mean ranks of {found.people} whole orders: {ranks or 'none'}{friedman}", "$chalk")
+    for pair in found.pairs:
+        said = f"    {pair.first} - {pair.second}   {pair.for_first} to {pair.for_second}"
+        yield Content.styled(f"{said:<30}sign test p {_p(pair.p)}, Holm {_p(pair.p_adjusted)}", "$chalk")
 
 
 def _row(
