@@ -5,6 +5,7 @@ from pathlib import Path
 
 from fresh_chair.cli.manual import manual
 from fresh_chair.cli.program import app
+from fresh_chair.tell.figure_schema import figures_schema
 from fresh_chair.tell.open_data import schema
 from tools import collect_messages
 
@@ -16,6 +17,8 @@ def main() -> None:
     (DOCS / "fresh-chair.1").write_text(manual(app), encoding="utf-8")
     documented = json.dumps(schema(), indent=1, ensure_ascii=False) + "\n"
     (DOCS / "study-export.schema.json").write_text(documented, encoding="utf-8")
+    documented = json.dumps(figures_schema(), indent=1, ensure_ascii=False) + "\n"
+    (DOCS / "figures.schema.json").write_text(documented, encoding="utf-8")
     collect_messages.main()
 
 

@@ -4,17 +4,19 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Sequence
 
 from fresh_chair.core.chair.ledger import readings_of
-from fresh_chair.core.chair.readings import series_of, unlike, value_in
+from fresh_chair.core.chair.readings import creep, series_of, unlike, value_in
 from fresh_chair.core.chair.records import Claim, ConsentItem, Look, WarningMet
 from fresh_chair.core.evidence.records import InventoryItem, ReleaseChange
 from fresh_chair.core.figures.agreement import ordinal_alpha
 from fresh_chair.core.findings.sorted_findings import FindingView, SortedFindings
 from fresh_chair.core.findings.state.finding import Scope
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.text import count_of
 from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.findings.forecasts import forecast_lines
 from fresh_chair.services.findings.life import carried_lives
 from fresh_chair.services.findings.observations import sorted_findings_of
+from fresh_chair.services.findings.observers import observed_sittings, observers_of
 from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.services.walk.walks import walks
 
@@ -93,6 +95,12 @@ def _readings(opened: StudyReading, letters: Sequence[str]) -> Iterator[AcrossRo
         cells = [f"{value_in(newest[c].reading, series.unit):g} {series.unit}" if c in newest else "" for c in letters]
         note = f"not under like conditions: {', '.join(differing)}" if differing else ""
         yield AcrossRow("readings", series.what, tuple(cells), note)
+    for letter in letters:
+        for series in series_of(readings_of({letter: ledgers[letter]}, opened.study.machine_words)):
+            grew = creep(series)
+            if grew.startswith("grew"):
+                cells = ["grew" if each == letter else "" for each in letters]
+                yield AcrossRow("creep", series.what, tuple(cells), grew)
 
 
 # What is counted of each kind of record: by which of its fields, and which values say nothing.
@@ -174,9 +182,21 @@ def _beside(opened: StudyReading, found: SortedFindings) -> Iterator[tuple[str, 
         for sure in dict.fromkeys(line.sure for line in ended):
             of = [line for line in ended if line.sure == sure]
             yield f"  {sure}", f"{sum(line.outcome == 'came true' for line in of)} of {len(of)}"
+    yield from _observers(opened)
     rated = [tuple(each.severity for each in v.finding.ratings.values()) for v in found.findings]
     units = [unit for unit in rated if len(unit) > 1]
     if units:
         alpha = ordinal_alpha(units)
         said = "undefined, all ratings are equal" if alpha.value is None else f"{alpha.value:.2f}"
         yield "raters", f"Krippendorff's alpha {said}, over {len(units)} findings"
+
+
+def _observers(opened: StudyReading) -> Iterator[tuple[str, str]]:
+    """How far second observers agree with the moderator: on marks, sitting by sitting, and on outcomes in all."""
+    seen = [observers_of(opened, number) for number in observed_sittings(opened)]
+    known = [each.agreement for each in seen if each.agreement is not None]
+    if known:
+        mean = 100 * sum(known) / len(known)
+        yield "observers", f"any-two agreement {mean:.0f} % over {count_of(len(known), 'sitting')}"
+    if seen and seen[0].study_kappa is not None:
+        yield "  on outcomes", f"Cohen's kappa {seen[0].study_kappa:.2f} over all sittings"

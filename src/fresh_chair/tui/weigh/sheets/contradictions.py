@@ -1,11 +1,14 @@
 """Contradictions: what in the record does not go together, each answered as changed or as standing."""
 
+from contextlib import suppress
 from typing import Any, ClassVar, Literal
 
-from textual import on
+from textual import on, work
 from textual.binding import Binding, BindingType
 from textual.content import Content
+from textual.message import Message
 from textual.widgets import OptionList, Static
+from textual.worker import get_current_worker
 
 from fresh_chair.core.figures.overall.estimates import Turning
 from fresh_chair.core.text import clipped, count_of, legible
@@ -13,11 +16,21 @@ from fresh_chair.services.evidence.records import put_evidence
 from fresh_chair.services.evidence.targets import target_words
 from fresh_chair.services.figures.turning import turning
 from fresh_chair.services.judgement.contradictions import Contradiction, contradictions
+from fresh_chair.services.study.snapshot import StudySnapshot
+from fresh_chair.services.system.child import Stopped
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import ListSheet
 from fresh_chair.tui.widgets.dialogue import asks
 
 _SORT = 34
+
+
+class TurningKnown(Message):
+    """Whether the main answer turns."""
+
+    def __init__(self, turning: Turning) -> None:
+        super().__init__()
+        self.turning = turning
 
 
 class ContradictionsSheet(ListSheet):
@@ -45,9 +58,21 @@ class ContradictionsSheet(ListSheet):
         self.action_go("weigh")
 
     def arrived(self) -> None:
-        """Whether it turns was worked out with the first page, and is there already where that was looked at."""
-        self._turning = turning(self.session.opened, self.weighing)
+        """Show what is known; whether the answer turns comes from the first page, or is worked out beside."""
         super().arrived()
+        self._work_out(self.session.opened.snapshot(), apart=self.session.in_hand is not None)
+
+    @work(thread=True, exclusive=True)
+    def _work_out(self, study: StudySnapshot, *, apart: bool) -> None:
+        worker = get_current_worker()
+        with suppress(Stopped):
+            found = turning(study, self.weighing, apart=apart, stopped=lambda: worker.is_cancelled)
+            self.post_message(TurningKnown(found))
+
+    @on(TurningKnown)
+    def _turns(self, message: TurningKnown) -> None:
+        self._turning = message.turning
+        self.draw()
 
     def _found(self) -> list[Contradiction]:
         return contradictions(self.session.opened, self.weighing, self._turning)
