@@ -17,10 +17,10 @@ from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.figures.cell import cell_figures
-from fresh_chair.core.figures.comparison import compare_all
 from fresh_chair.core.figures.completion import adjusted_wald
 from fresh_chair.core.figures.duration import card_times
 from fresh_chair.core.figures.sample_size import MOST_PEOPLE, half_width, people_for_half_width
+from fresh_chair.core.figures.single.comparison import compare_all
 from fresh_chair.core.figures.times import paired_ratio
 from fresh_chair.core.plan.chairs import Machine
 from fresh_chair.core.plan.field_syntax import meant

@@ -12,7 +12,7 @@ from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import evidence_sentences, interval_name, reach_sentences
-from fresh_chair.core.words.groups import group_sentences
+from fresh_chair.core.words.groups import group_sentences, own_scale_sentences
 from fresh_chair.core.words.overall import overall_lines, overall_words
 from fresh_chair.core.words.thresholds import threshold_lines
 from fresh_chair.services.figures.study_figures import weigh
@@ -85,7 +85,7 @@ def weigh_command(
             say(f"  {sentence.whole}")
             if figures:
                 say(f"    {sentence.figures}")
-        for heading, sentences in group_sentences(weighing):
+        for heading, sentences in (*own_scale_sentences(weighing), *group_sentences(weighing)):
             typer.echo()
             say(heading)
             for told in sentences:

@@ -181,7 +181,7 @@ def _waits(card: TaskCard, chair: str, random: Random) -> list[MadeUpEvent]:
 
 
 def _way(seat: Seat, card: TaskCard, outcome: Outcome) -> list[MadeUpEvent]:
-    """The places somebody went through, where the card has a route: some look elsewhere first, some come back."""
+    """The places a person went through, where the card has a route: some look elsewhere first, some come back."""
     route = card.routes.get(seat.chair, ())
     # Dice of their own: what else happens in the demo does not depend on them.
     dice = Random(f"{seat.participant} {seat.chair} {card.id}")

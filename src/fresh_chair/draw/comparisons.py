@@ -8,8 +8,8 @@ from matplotlib.figure import Figure
 from matplotlib.lines import Line2D
 from matplotlib.ticker import FuncFormatter, MaxNLocator
 
-from fresh_chair.core.figures.comparison import Comparison, Measure
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallVerdict
+from fresh_chair.core.figures.single.comparison import Comparison, Measure
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.words.catalogue import ENGLISH, Words

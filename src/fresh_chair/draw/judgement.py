@@ -1,4 +1,4 @@
-"""Charts of judgement: findings by chair, discovery, hunches against what happened, and a scorecard."""
+"""Charts of judgement: findings by chair, discovery, hunches against their outcomes, and a scorecard."""
 
 from collections.abc import Mapping, Sequence
 
@@ -71,7 +71,7 @@ def discovery_chart(found: Discovery, words: Words = ENGLISH) -> Figure:
 
 
 def hunches_chart(rows: Sequence[tuple[str, str, str]], words: Words = ENGLISH) -> Figure:
-    """Each hunch and forecast against what happened.
+    """Each hunch and forecast against its outcome.
 
     Args:
         rows: The prediction, how sure it was, and its outcome.

@@ -4,9 +4,9 @@ from dataclasses import asdict
 from typing import Any
 
 from fresh_chair.core.figures.cell import CellFigures
-from fresh_chair.core.figures.comparison import Comparison
 from fresh_chair.core.figures.estimate import Estimate, Proportion
 from fresh_chair.core.figures.overall.estimates import OverallVerdict
+from fresh_chair.core.figures.single.comparison import Comparison
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.words.figures import figure_words
 from fresh_chair.core.words.overall import overall_words
@@ -33,6 +33,21 @@ def figures_data(weighing: Weighing) -> dict[str, Any]:
         "conditions": list(words.conditions),
         "overall": overall_data(weighing),
         "thresholds": threshold_data(weighing),
+        **_more_data(weighing),
+        "satisfaction": [
+            {
+                "chair": part.chair,
+                "scores": {code: score.score for code, score in part.scores},
+                "mean": _estimate(part.mean),
+            }
+            for part in weighing.satisfaction
+        ],
+    }
+
+
+def _more_data(weighing: Weighing) -> dict[str, Any]:
+    """Groups, own scales, preference, the machine's share and routes."""
+    return {
         "groups": [
             {
                 "group": group.name,
@@ -43,6 +58,16 @@ def figures_data(weighing: Weighing) -> dict[str, Any]:
                 "pairs": [_overall_pair(verdict) for verdict in group.found.verdicts],
             }
             for group in weighing.groups
+        ],
+        "own_scales": [
+            {
+                "question": scale.question.id,
+                "points": scale.question.points,
+                "margin": scale.margin,
+                "means": {chair: _estimate(mean) for chair, mean in scale.means.items()},
+                "pairs": [_overall_pair(verdict) for verdict in scale.found.verdicts],
+            }
+            for scale in weighing.own_scales
         ],
         "preference": None if weighing.preference is None else asdict(weighing.preference),
         "machine": [
@@ -61,14 +86,6 @@ def figures_data(weighing: Weighing) -> dict[str, Any]:
                 "lostness": _estimate(route.lostness),
             }
             for route in weighing.routes
-        ],
-        "satisfaction": [
-            {
-                "chair": part.chair,
-                "scores": {code: score.score for code, score in part.scores},
-                "mean": _estimate(part.mean),
-            }
-            for part in weighing.satisfaction
         ],
     }
 

@@ -1,4 +1,4 @@
-"""The form of the figures as JSON, as a schema: what `fresh-chair figures --json` prints fits it, and nothing else."""
+"""The form of the figures as JSON, as a schema that `fresh-chair figures --json` fits, and nothing else."""
 
 from typing import Any, Literal
 
@@ -156,6 +156,16 @@ class GroupData(_Part):
     pairs: list[PairData]
 
 
+class OwnScaleData(_Part):
+    """One of the study's own scales."""
+
+    question: str
+    points: int
+    margin: float
+    means: dict[str, EstimateData]
+    pairs: list[PairData]
+
+
 class PreferencePairData(_Part):
     """How many people put which of two chairs first."""
 
@@ -249,6 +259,7 @@ class FiguresData(_Part):
     overall: OverallData
     thresholds: list[ThresholdData]
     groups: list[GroupData]
+    own_scales: list[OwnScaleData]
     preference: PreferenceData | None
     machine: list[MachineData]
     elapsed: list[PairData] | None

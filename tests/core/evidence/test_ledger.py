@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import JournalError
 from fresh_chair.core.evidence import records as r
+from fresh_chair.core.evidence.judged import ChairVerdict, ContradictionAnswer, Criterion, Score
 from fresh_chair.core.evidence.labels import EVIDENCE_LABELS, NEEDED
 from fresh_chair.core.evidence.ledger import (
     CODEC,
@@ -33,6 +34,10 @@ RECORDS: list[r.EvidenceRecord] = [
     r.LaterItem(id="a", what="the scanner", sort="promised", due="2027-04-01", chair="A", of="chair:A"),
     r.Advice(id="a", what="say so in the shop", to="makers", told="a letter", told_on="2026-11-20"),
     r.Disclosure(id="a", chair="A", terms="lent", price="59", worth="twice that", edition="Home"),
+    ChairVerdict(id="a", chair="A", says="wait for", condition="release 10", on="2026-11-20", revises="verdict:b"),
+    Criterion(id="a", name="goes quickly", figure="time", worst=6.0, best=1.5, names=("poor", "fair", "good")),
+    Score(id="a", criterion="criterion:a", chair="A", value=2.5, why="nobody came back"),
+    ContradictionAnswer(id="a", about="score a", answer="changed", because="it was asked again"),
 ]
 
 

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from fresh_chair.core.figures.comparison import Measure, compare_all
+from fresh_chair.core.figures.single.comparison import Measure, compare_all
 from fresh_chair.core.figures.single.different_people import (
     fisher_p,
     independent_difference,

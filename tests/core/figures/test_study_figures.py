@@ -11,15 +11,15 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from fresh_chair.core.figures.cell import all_cells, cell_figures
-from fresh_chair.core.figures.comparison import (
-    Measure,
-    Verdict,
-    compare_all,
-)
 from fresh_chair.core.figures.correction import holm
 from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.figures.position import position_effects
 from fresh_chair.core.figures.satisfaction import ease_mean, sus_mean, sus_score
+from fresh_chair.core.figures.single.comparison import (
+    Measure,
+    Verdict,
+    compare_all,
+)
 from fresh_chair.core.plan.chairs import Machine
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j

@@ -97,7 +97,7 @@ class Criterion:
 
 @frozen(kw_only=True)
 class Score:
-    """The reviewer's own score of a chair on a criterion, with its reason; links tie it to what it rests on."""
+    """The reviewer's own score of a chair on a criterion, with its reason; links tie it to its evidence."""
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
 

@@ -3,8 +3,8 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from fresh_chair.core.figures.comparison import ALPHA, FEWEST_FOR_A_WINNER, Comparison, Measure, Verdict
 from fresh_chair.core.figures.estimate import Estimate, interval_words
+from fresh_chair.core.figures.single.comparison import ALPHA, FEWEST_FOR_A_WINNER, Comparison, Measure, Verdict
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.words.catalogue import ENGLISH, Words

@@ -19,3 +19,20 @@ def group_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[tuple[st
         said = [each.whole for each in overall_words(alone, words).sentences if each.measure == measure]
         found.append((heading, tuple(said)))
     return found
+
+
+def own_scale_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[tuple[str, tuple[str, ...]]]:
+    """Each of the study's own scales: its question with the chairs' means, then a sentence a pair."""
+    found = []
+    for scale in weighing.own_scales:
+        means = ", ".join(f"{chair} {mean.value:.1f}" for chair, mean in scale.means.items() if mean.value is not None)
+        heading = words.say(
+            "{question} (1 to {points}, margin {margin}; {means})",
+            question=scale.question.ask,
+            points=scale.question.points,
+            margin=f"{scale.margin:.2g}",
+            means=means,
+        )
+        alone = replace(weighing, overall={scale.found.measure: scale.found})
+        found.append((heading, tuple(each.whole for each in overall_words(alone, words).sentences)))
+    return found

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import replace
 
+from fresh_chair.core.figures.whole.own_scales import own_answers
 from fresh_chair.core.figures.whole.reach import reach_of
 from fresh_chair.core.figures.whole.study_figures import (
     FigureChoice,
@@ -62,7 +63,8 @@ def _weighing(study: StudyReading, choice: FigureChoice, apart: bool, stopped: C
     from fresh_chair.services.system.child import Stopped, in_child
 
     reach = reach_of(study.study, study.sittings)
-    parts = study.study, study.facts(), satisfaction_of(study.study, study.sittings), choice, reach
+    answers = own_answers(study.study, study.sittings)
+    parts = study.study, study.facts(), satisfaction_of(study.study, study.sittings), choice, reach, answers
     if apart:
         found: Weighing = next(in_child(f"{weigh_facts.__module__}:weigh_facts", *parts, stopped=stopped))
         return found

@@ -152,7 +152,11 @@ def _judge(put: Callable[..., str], rests_on: str) -> None:
         criterion = put("criterion", name=name, scorecard="tour", high="5")
         for chair, value in (("A", first), ("B", second)):
             score = put("score", criterion=criterion, chair=chair, value=value, why="after the tour")
-            put("link", first=score, relation="because of", second=rests_on)
+            if (name, chair) == (told[-1][0], "B"):
+                about = score.replace(":", " ")
+                put("answer", about=about, answer="stands", because="the tour was cut short there")
+            else:
+                put("link", first=score, relation="because of", second=rests_on)
     why = "each does one thing the other does not"
     put("verdict", says="no clear winner", audience="", why=why, on="2026-11-03")
     put("verdict", chair="A", says="recommended if", condition="somebody sets it up", why="it keeps still then")

@@ -95,6 +95,12 @@ def _readings(opened: StudyReading, letters: Sequence[str]) -> Iterator[AcrossRo
         cells = [f"{value_in(newest[c].reading, series.unit):g} {series.unit}" if c in newest else "" for c in letters]
         note = f"not under like conditions: {', '.join(differing)}" if differing else ""
         yield AcrossRow("readings", series.what, tuple(cells), note)
+    for series in series_of(readings_of(ledgers, opened.study.machine_words)):
+        # Readings of other studies came with a chair's earlier release: they stand beside, with their source.
+        for taken in (each for each in series.taken if each.source and each.reading.low is not None):
+            shown = f"{value_in(taken.reading, series.unit):g} {series.unit}"
+            cells = [shown if letter == taken.chair else "" for letter in letters]
+            yield AcrossRow("readings of earlier releases", series.what, tuple(cells), f"from {taken.source}")
     for letter in letters:
         for series in series_of(readings_of({letter: ledgers[letter]}, opened.study.machine_words)):
             grew = creep(series)
@@ -151,7 +157,7 @@ def _changes(opened: StudyReading, letters: Sequence[str]) -> Iterator[AcrossRow
 
 
 def _earlier(opened: StudyReading, found: SortedFindings, letters: Sequence[str]) -> Iterator[AcrossRow]:
-    """What became of the findings of the same chair's earlier release."""
+    """The fate of the findings of the same chair's earlier release."""
     lives = carried_lives(opened, found)
     states = Counter((each.carried.chair, each.state or "not met yet") for each in lives)
     for state in dict.fromkeys(state for _, state in states):
@@ -171,7 +177,7 @@ def _walks(opened: StudyReading, letters: Sequence[str]) -> Iterator[AcrossRow]:
 
 
 def _beside(opened: StudyReading, found: SortedFindings) -> Iterator[tuple[str, str]]:
-    """Hunches and forecasts against what happened, and how far raters agree."""
+    """Hunches and forecasts against their outcomes, and how far raters agree."""
     lines = [line for line in forecast_lines(opened) if not line.late]
     for sort in ("hunch", "forecast"):
         ended = [line for line in lines if line.sort == sort and line.outcome in ("came true", "did not")]

@@ -66,7 +66,7 @@ class ChairAnswer:
 
 
 def first_page(opened: StudyReading, weighing: Weighing) -> tuple[ChairAnswer, ...]:
-    """What is known of each chair at a glance, in the study's order."""
+    """Everything known of each chair at a glance, in the study's order."""
     found = sorted_findings_of(opened)
     return tuple(_answer(weighing, found, chair) for chair in weighing.study.chairs)
 

@@ -42,7 +42,7 @@ Part = tuple[float, float]
 
 @frozen
 class FigureAt:
-    """A figure of a chair, its words, and what it was made from."""
+    """A figure of a chair, its words, and everything it was made from."""
 
     value: float | None
     said: str

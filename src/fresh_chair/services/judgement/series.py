@@ -26,7 +26,7 @@ class SeriesPlace:
 
 @frozen
 class RankedSeries:
-    """The chairs, the best first; and what limits it."""
+    """The chairs, the best first; and the limits of it."""
 
     places: tuple[SeriesPlace, ...]
     notes: tuple[str, ...]

@@ -19,12 +19,12 @@ from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.services.system.files import Written, write_file
 
 # A figure of the drawing library, which services know nothing of.
-Drawn = Any
+Picture = Any
 
 
 def chart_makers(
     opened: StudyReading, weighing: Weighing, words: Words = ENGLISH
-) -> list[tuple[str, str, Callable[[], Drawn]]]:
+) -> list[tuple[str, str, Callable[[], Picture]]]:
     """Every chart: its file's name, its title, and how it is drawn."""
     from fresh_chair.draw.charts import outcomes_chart, times_chart
     from fresh_chair.draw.comparisons import fared_chart, overall_chart, paired_times_chart, tasks_chart
@@ -32,7 +32,7 @@ def chart_makers(
     from fresh_chair.draw.judgement import discovery_chart, findings_chart, hunches_chart, scorecard_chart
 
     found = sorted_findings_of(opened)
-    makers: list[tuple[str, str, Callable[[], Drawn]]] = [
+    makers: list[tuple[str, str, Callable[[], Picture]]] = [
         ("outcomes", "outcomes by task and chair", lambda: outcomes_chart(weighing, words)),
         ("times", "time on task by chair", lambda: times_chart(weighing, words)),
         ("overall", "chairs compared over all tasks", lambda: overall_chart(weighing, words)),

@@ -1,6 +1,5 @@
 """Weigh: all tasks together, then one at a time across chairs, with the sentences their figures allow."""
 
-from collections.abc import Iterator
 from typing import ClassVar
 
 from textual import events, on, work
@@ -14,31 +13,27 @@ from textual.widgets import Static
 from textual.worker import get_current_worker
 
 from fresh_chair.core.errors import FreshChairError
-from fresh_chair.core.figures.cell import CellFigures
-from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.overall.estimates import Turning
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
-from fresh_chair.core.text import clipped, count_of, legible
+from fresh_chair.core.text import count_of, legible
 from fresh_chair.core.words.figures import FigureWords, figure_words
-from fresh_chair.core.words.overall import OverallWords, measure_words, overall_words
-from fresh_chair.core.words.thresholds import NO_THRESHOLDS, threshold_heading
-from fresh_chair.core.words.turning import turning_sentences
+from fresh_chair.core.words.overall import OverallWords, overall_words
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.figures.turning import main_measure, turning
+from fresh_chair.services.figures.turning import turning
 from fresh_chair.services.judgement.first_page import ChairAnswer, first_page
 from fresh_chair.services.study.snapshot import StudySnapshot
 from fresh_chair.services.system.child import Stopped
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
-from fresh_chair.tui.weigh.widgets.first_panel import first_panel
+from fresh_chair.tui.weigh.widgets.first_panel import first_words
 from fresh_chair.tui.weigh.widgets.overall_panel import overall_panel
+from fresh_chair.tui.weigh.widgets.tasks_panel import tasks_panel
 from fresh_chair.tui.weigh.widgets.weigh_panel import weigh_panel
-from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, chair_colour
 
 
 class Weighed(Message):
-    """The figures are there, and what the first page says of each chair."""
+    """The figures are there, and the first page's answers for each chair."""
 
     def __init__(self, weighing: Weighing, answers: tuple[ChairAnswer, ...]) -> None:
         super().__init__()
@@ -202,12 +197,11 @@ class Weigh(Place):
                 self._overall,
                 self.signs,
                 width,
-                first=self._first(weighing, width),
+                first=first_words(weighing, self._answers, self._turning, self.signs, width),
                 brief=words.brief,
                 figures=self._figures,
             )
             self.query_one("#panel", Static).update(panel)
-            self._draw_tasks(weighing)
             return
         card = cards[self.session.card]
         self.query_one("#head", Static).update(
@@ -217,63 +211,7 @@ class Weigh(Place):
             )
         )
         self.query_one("#panel", Static).update(weigh_panel(weighing, words, card, self.signs, width))
-        self._draw_tasks(weighing)
-
-    def _first(self, weighing: Weighing, width: int) -> list[Content]:
-        """The chairs across, and how sure one can be of the main measure."""
-        measure = main_measure(weighing)
-        parts = [first_panel(self._answers, measure, self.signs, width), Content("")]
-        late = weighing.thresholds_late
-        if not weighing.study.sheet.thresholds or late:
-            said = threshold_heading(weighing) if late else NO_THRESHOLDS
-            parts.append(Content.styled(legible(said), "$lamp"))
-        parts.append(Content.styled(f"How sure, and what it hangs on: {measure_words(measure)}", "bold $chalk"))
-        if self._turning is None:
-            return [*parts, Content.styled("  it is being worked out whether it would turn ...", "$thread")]
-        for number, sentence in enumerate(turning_sentences(weighing, self._turning)):
-            turns = number == 0 and self._turning.turned
-            parts.append(Content.styled(f"  {legible(sentence)}", "bold $clay" if turns else "$chalk"))
-        return parts
-
-    def _draw_tasks(self, weighing: Weighing) -> None:
-        study = weighing.study
-        room = max(38 - 5 * len(study.chairs), 6)
-        parts = [
-            Content.assemble(
-                (clipped("completed, of n", room).rjust(room + 1), "$thread"),
-                *((f"{chair.letter:>5}", f"bold {chair_colour(chair)}") for chair in study.chairs),
-            )
-        ]
-        for index, card in enumerate(study.cards):
-            here = index == self.session.card and not self._all_tasks
-            row: list[tuple[str, str]] = [
-                (self.signs.here if here else " ", "$lamp"),
-                (clipped(legible(card.title), room - 1).ljust(room), "bold $lamp" if here else "$chalk"),
-            ]
-            for chair in study.chairs:
-                rate = weighing.cells[card.id, chair.letter].lenient
-                row.append((f"{rate.x}/{rate.n}".rjust(5) if rate.n else "-".rjust(5), "$chalk" if rate.n else "$clay"))
-            parts.append(Content.assemble(*row))
-        parts.append(Content(""))
-        if not self._all_tasks:
-            parts += [*self._outcomes(weighing), Content("")]
-        parts += _satisfaction(weighing)
-        self.query_one("#tasks", Static).update(Content("\n").join(parts))
-
-    def _outcomes(self, weighing: Weighing) -> Iterator[Content]:
-        """The outcomes of the task in hand, chair by chair."""
-        study = weighing.study
-        card = study.cards[self.session.card]
-        for chair in study.chairs:
-            cell = weighing.cells[card.id, chair.letter]
-            signs = [
-                ((self.signs.outcomes[outcome] + " ") * count, OUTCOME_COLOUR[outcome])
-                for outcome, count in cell.counts.items()
-            ]
-            yield Content.assemble((f"{chair.letter} ", chair_colour(chair)), *signs)
-            extra = _besides(cell)
-            if extra:
-                yield Content.styled("  " + "; ".join(extra), "$thread")
+        beside.update(tasks_panel(weighing, self.session.card, self.signs))
 
     def action_card(self, step: int) -> None:
         """Show the next task, or the one before; from all tasks together, the one in hand."""
@@ -312,27 +250,3 @@ class Weigh(Place):
     def action_scroll(self, rows: int) -> None:
         """Scroll the figures."""
         self.query_one("#figures").scroll_relative(y=rows, animate=False)
-
-
-def _satisfaction(weighing: Weighing) -> Iterator[Content]:
-    """The System Usability Scale at each chair."""
-    for satisfaction in weighing.satisfaction:
-        mean = satisfaction.mean
-        said = "no scores yet"
-        if mean.value is not None:
-            spread = "" if mean.low is None else f" ({interval_words(mean.low, mean.high)})"
-            said = f"{mean.value:.0f}{spread} n {mean.n}"
-        chair = weighing.study.chair_by_letter[satisfaction.chair]
-        yield Content.assemble((f"{satisfaction.chair} ", chair_colour(chair)), ("SUS ", "$thread"), said)
-
-
-def _besides(cell: CellFigures) -> list[str]:
-    """Things that stand beside the outcomes of a cell, in a few words each."""
-    extra = []
-    if cell.said_done_was_not:
-        extra.append(f"said done, was not: {cell.said_done_was_not}")
-    if cell.assists:
-        extra.append("helped once" if cell.assists == 1 else f"helped {cell.assists} times")
-    if cell.by_workaround:
-        extra.append(f"completed only by a workaround: {cell.by_workaround}")
-    return extra

@@ -51,7 +51,7 @@ class RouteFigures:
 
 
 def lostness(places: Sequence[str], steps: int) -> float | None:
-    """How lost was somebody on the way?
+    """How lost was a person on the way?
 
     Args:
         places: Those visited, each time anew.

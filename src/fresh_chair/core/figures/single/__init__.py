@@ -1,1 +1,1 @@
-"""Tests of one task at two chairs with different people, and of the order of preference; may import the estimates."""
+"""One task at two chairs, by the same people or different ones, and preference; may import facts, times and rates."""

@@ -1,4 +1,4 @@
-"""One task at two chairs where nobody sat at both: rates, times, and times of which some were cut short."""
+"""One task at two chairs by different people: rates, times, and times of which some were cut short."""
 
 from collections.abc import Sequence
 from dataclasses import replace

@@ -62,7 +62,7 @@ def preference(letters: Sequence[str], orders: Sequence[Sequence[str]]) -> Prefe
 
 
 def sign_test_p(ahead: int, behind: int) -> float | None:
-    """Two-sided p of the sign test; None for nobody.
+    """Two-sided p of the sign test; None for no people.
 
     >>> sign_test_p(6, 0)
     0.03125

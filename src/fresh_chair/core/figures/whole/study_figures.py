@@ -2,9 +2,9 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import field
+from typing import TypedDict
 
 from fresh_chair.core.figures.cell import CellFigures, all_cells
-from fresh_chair.core.figures.comparison import Comparison, compare_all
 from fresh_chair.core.figures.course.machine import MachineShare, machine_shares
 from fresh_chair.core.figures.course.routes import RouteFigures, all_routes
 from fresh_chair.core.figures.estimate import Estimate
@@ -12,8 +12,10 @@ from fresh_chair.core.figures.facts import AttemptFact, by_time, is_counted
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, margins_of
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
+from fresh_chair.core.figures.single.comparison import Comparison, compare_all
 from fresh_chair.core.figures.single.preference import Preference, preference
 from fresh_chair.core.figures.thresholds import HeldThreshold, completion_over_tasks, held_thresholds
+from fresh_chair.core.figures.whole.own_scales import OwnAnswer, OwnScale, own_scales
 from fresh_chair.core.figures.whole.reach import Reach
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chair_states import ChairState
@@ -92,6 +94,7 @@ class Weighing:
         overall: By measure: chairs compared over all tasks.
         thresholds: Those of the study sheet at each chair; those of severity are added where findings are known.
         thresholds_late: When the thresholds were changed after the first sitting, likewise.
+        own_scales: The study's own scales, compared; those that were answered.
         preference: Which chairs people would rather have; None where nobody was asked.
         groups: The main measure by group of people, where the study has several.
         decided_late: When the ways of comparing were changed after the first sitting, nanoseconds since 1970 UTC.
@@ -114,6 +117,7 @@ class Weighing:
     routes: tuple[RouteFigures, ...] = ()
     groups: tuple[GroupFigures, ...] = ()
     preference: Preference | None = None
+    own_scales: tuple[OwnScale, ...] = ()
     decided_late: tuple[int, ...] = ()
     thresholds_late: tuple[int, ...] = ()
 
@@ -124,6 +128,7 @@ def weigh_facts(
     satisfaction: tuple[Satisfaction, ...] = (),
     choice: FigureChoice = AS_USUAL,
     reach: Reach = NOT_SAID,
+    answers: Sequence[OwnAnswer] = (),
     going: Callable[[], object] = lambda: None,
 ) -> Weighing:
     """All figures of a study from its attempts.
@@ -134,6 +139,7 @@ def weigh_facts(
         satisfaction: The System Usability Scale at every chair.
         choice: Which evidence, times and intervals.
         reach: How far the sittings came.
+        answers: Scores on the study's own scales.
         going: Is called before each part, and raises where nobody waits for the figures any more.
     """
     borrowed = tuple(fact for fact in facts if not fact.own)
@@ -159,13 +165,29 @@ def weigh_facts(
         choice,
         reach,
         overall=_overall(study, facts, satisfaction, going),
-        machine=machine_shares(study, by_hands),
-        elapsed=_elapsed(study, by_hands, going) if choice.times == "hands" else None,
-        routes=all_routes(study, by_hands),
+        **_course(study, by_hands, choice, going),
+        own_scales=own_scales(study, facts, answers) if answers else (),
         groups=_by_group(study, facts, satisfaction, going),
         # How many times the expert's time is asked of hands time only: that is what the expert's is.
         thresholds=held_thresholds(study, by_hands, {part.chair: part.mean for part in satisfaction}),
     )
+
+
+class _Course(TypedDict):
+    machine: tuple[MachineShare, ...]
+    elapsed: MeasureOverall | None
+    routes: tuple[RouteFigures, ...]
+
+
+def _course(
+    study: Study, by_hands: Sequence[AttemptFact], choice: FigureChoice, going: Callable[[], object]
+) -> _Course:
+    """The course of attempts, always from hands time and waits as they were."""
+    return {
+        "machine": machine_shares(study, by_hands),
+        "elapsed": _elapsed(study, by_hands, going) if choice.times == "hands" else None,
+        "routes": all_routes(study, by_hands),
+    }
 
 
 def _by_group(
@@ -241,7 +263,7 @@ def _overall(
 
 
 def preference_of(study: Study, sittings: Mapping[int, Sitting]) -> Preference | None:
-    """The order of preference of counted people; None where nobody gave one."""
+    """The order of preference of counted people; None where none was given."""
     orders = [
         sitting.preference
         for seat in study.seats

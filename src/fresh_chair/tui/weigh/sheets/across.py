@@ -27,7 +27,7 @@ class AcrossSheet(WeighSheet):
         return "counts; a reading is the newest trusted one"
 
     def lines(self, width: int) -> Sequence[Content]:
-        """The table, then what is of no single chair."""
+        """The table, then the lines that are of no single chair."""
         found, chairs = across(self.session.opened), self.weighing.study.chairs
         column = max((width - _LABEL) // max(len(chairs), 1), 10)
         names = [

@@ -5,11 +5,11 @@ from math import exp
 
 from textual.content import Content
 
-from fresh_chair.core.figures.comparison import Comparison, Measure
 from fresh_chair.core.figures.overall.estimates import OverallMeasure, OverallVerdict
+from fresh_chair.core.figures.single.comparison import Comparison, Measure
 from fresh_chair.core.figures.single.preference import Preference
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.core.words.groups import group_sentences
+from fresh_chair.core.words.groups import group_sentences, own_scale_sentences
 from fresh_chair.core.words.overall import measure_words
 from fresh_chair.tui.weigh.sheets.base import WeighSheet
 
@@ -37,7 +37,7 @@ class ComparisonsSheet(WeighSheet):
             name = measure_words(measure, times=self.weighing.choice.times)
             parts.append(Content.styled(name, "$chalk"))
             parts += [_overall_row(measure, verdict) for verdict in found.verdicts]
-        for heading, sentences in group_sentences(self.weighing):
+        for heading, sentences in (*own_scale_sentences(self.weighing), *group_sentences(self.weighing)):
             parts += [Content(""), Content.styled(legible(heading), "bold $lamp")]
             parts += [Content.styled(f"  {legible(said)}", "$chalk") for said in sentences]
         parts += _preferred(self.weighing.preference)

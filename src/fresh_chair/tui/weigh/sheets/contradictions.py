@@ -1,4 +1,4 @@
-"""Contradictions: what in the record does not go together, each answered as changed or as standing."""
+"""Contradictions: things of the record that do not go together, each answered as changed or as standing."""
 
 from contextlib import suppress
 from typing import Any, ClassVar, Literal
@@ -58,7 +58,7 @@ class ContradictionsSheet(ListSheet):
         self.action_go("weigh")
 
     def arrived(self) -> None:
-        """Show what is known; whether the answer turns comes from the first page, or is worked out beside."""
+        """Show all of them; whether the answer turns comes from the first page, or is worked out beside."""
         super().arrived()
         self._work_out(self.session.opened.snapshot(), apart=self.session.in_hand is not None)
 

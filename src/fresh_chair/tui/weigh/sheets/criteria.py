@@ -1,4 +1,4 @@
-"""Criteria and scores as records: what scorecards count, and the reviewer's own scores with their reasons."""
+"""Criteria and scores as records: the things scorecards count, and the reviewer's own scores with their reasons."""
 
 from fresh_chair.tui.weigh.sheets.judgements import JudgementSheet
 

@@ -26,7 +26,7 @@ class MachineSheet(WeighSheet):
     )
 
     def about_words(self) -> str:
-        """What is shown."""
+        """The kinds of figures."""
         return "waits, restarts, hands against elapsed time"
 
     def lines(self, width: int) -> Sequence[Content]:

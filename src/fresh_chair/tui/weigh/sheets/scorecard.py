@@ -27,7 +27,7 @@ from fresh_chair.tui.widgets.signs import chair_colour
 _LABEL, _MOST_EVIDENCE = 30, 6
 
 
-class Drawn(Message):
+class RanksDrawn(Message):
     """How firm a scorecard is."""
 
     def __init__(self, at: int, found: Firmness | None) -> None:
@@ -79,10 +79,10 @@ class ScorecardSheet(WeighSheet):
         worker = get_current_worker()
         with suppress(Stopped):
             found = firmness(self.weighing, card, apart=apart, stopped=lambda: worker.is_cancelled)
-            self.post_message(Drawn(at, found))
+            self.post_message(RanksDrawn(at, found))
 
-    @on(Drawn)
-    def _known(self, message: Drawn) -> None:
+    @on(RanksDrawn)
+    def _known(self, message: RanksDrawn) -> None:
         self._firm[message.at] = message.found
         self.draw()
 

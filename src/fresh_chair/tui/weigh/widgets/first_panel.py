@@ -6,18 +6,40 @@ from textwrap import wrap
 from textual.content import Content
 
 from fresh_chair.core.figures.estimate import interval_words
-from fresh_chair.core.figures.overall.estimates import OverallMeasure
+from fresh_chair.core.figures.overall.estimates import OverallMeasure, Turning
 from fresh_chair.core.figures.thresholds import Held
+from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.words.overall import measure_words
-from fresh_chair.core.words.thresholds import held_figure, held_words
+from fresh_chair.core.words.thresholds import NO_THRESHOLDS, held_figure, held_words, threshold_heading
+from fresh_chair.core.words.turning import turning_sentences
+from fresh_chair.services.figures.turning import main_measure
 from fresh_chair.services.judgement.first_page import ChairAnswer, NamedFinding
 from fresh_chair.tui.widgets.signs import SEVERITY_COLOUR, Signs, chair_colour
 
-_LABEL, _LEAST = 20, 25
+_LABEL, _LEAST = 20, 22
 _HELD_COLOUR: dict[Held, str] = {"met": "$moss", "not met": "$clay", "open": "$lamp"}
 # One cell of the table: as many lines as it takes, each cut to the column.
 Lines = list[Content]
+
+
+def first_words(
+    weighing: Weighing, answers: Sequence[ChairAnswer], turning: Turning | None, signs: Signs, width: int
+) -> list[Content]:
+    """The chairs across, and how sure one can be of the main measure; whether it turns is None until it is known."""
+    measure = main_measure(weighing)
+    parts = [first_panel(answers, measure, signs, width), Content("")]
+    late = weighing.thresholds_late
+    if not weighing.study.sheet.thresholds or late:
+        said = threshold_heading(weighing) if late else NO_THRESHOLDS
+        parts.append(Content.styled(legible(said), "$lamp"))
+    parts.append(Content.styled(f"How sure, and what it hangs on: {measure_words(measure)}", "bold $chalk"))
+    if turning is None:
+        return [*parts, Content.styled("  it is being worked out whether it would turn ...", "$thread")]
+    for sentence in turning_sentences(weighing, turning):
+        turns = turning.turned and sentence.startswith("It turns")
+        parts.append(Content.styled(f"  {legible(sentence)}", "bold $clay" if turns else "$chalk"))
+    return parts
 
 
 def first_panel(answers: Sequence[ChairAnswer], measure: OverallMeasure, signs: Signs, width: int) -> Content:
@@ -40,7 +62,7 @@ def first_panel(answers: Sequence[ChairAnswer], measure: OverallMeasure, signs: 
 def _rows(
     answers: Sequence[ChairAnswer], measure: OverallMeasure, signs: Signs, width: int
 ) -> list[tuple[str, Callable[[ChairAnswer], Lines]]]:
-    """The rows of the table: a label, and what each chair has there."""
+    """The rows of the table: a label, and each chair's cell."""
     rows: list[tuple[str, Callable[[ChairAnswer], Lines]]] = [
         (measure_words(measure), lambda answer: list(_result(answer))),
         ("completed", lambda answer: [_completed(answer)]),

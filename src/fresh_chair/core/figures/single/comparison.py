@@ -47,7 +47,7 @@ class Measure(StrEnum):
 
 @frozen
 class Comparison:
-    """One task, two chairs: the same people, or different ones where nobody sat at both.
+    """One task, two chairs: the same people, or different ones where none sat at both.
 
     Attributes:
         estimate: Difference of completion rates (first minus second), or ratio of times (first over second, below 1
