@@ -180,10 +180,9 @@ class Weigh(Place):
             return
         cards = weighing.study.cards
         self.session.card %= len(cards)
-        beside = self.query_one("#tasks", Static)
         # The chairs stand across on the first page, and take all the room there is.
-        if beside.display is self._all_tasks:
-            beside.display = not self._all_tasks
+        if self.has_class("-across") is not self._all_tasks:
+            self.set_class(self._all_tasks, "-across")
             self.call_after_refresh(self._draw)
             return
         width = self.query_one("#panel", Static).size.width or 80
@@ -211,7 +210,7 @@ class Weigh(Place):
             )
         )
         self.query_one("#panel", Static).update(weigh_panel(weighing, words, card, self.signs, width))
-        beside.update(tasks_panel(weighing, self.session.card, self.signs))
+        self.query_one("#tasks", Static).update(tasks_panel(weighing, self.session.card, self.signs))
 
     def action_card(self, step: int) -> None:
         """Show the next task, or the one before; from all tasks together, the one in hand."""
