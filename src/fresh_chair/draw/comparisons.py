@@ -1,13 +1,14 @@
 """Charts of comparisons: over all tasks, task by task, and each person's own times."""
 
 from collections.abc import Sequence
-from math import exp, log
+from math import log
 
 from matplotlib.axes import Axes
 from matplotlib.figure import Figure
 from matplotlib.lines import Line2D
 from matplotlib.ticker import FuncFormatter, MaxNLocator
 
+from fresh_chair.core.figures.course.typical import typical_times
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallVerdict
 from fresh_chair.core.figures.single.comparison import Comparison, Measure
 from fresh_chair.core.figures.whole.study_figures import Weighing
@@ -109,7 +110,7 @@ def _task_row(axes: Axes, study: Study, each: Comparison, at: float) -> None:
 
 def paired_times_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
     """Each person's typical time at each chair, joined by a line: over the tasks they completed at every one."""
-    chairs, by_person = weighing.study.chairs, _typical_times(weighing)
+    chairs, by_person = weighing.study.chairs, typical_times(weighing.facts)
     figure = new_figure(6.4, 4.4)
     axes = figure.subplots()
     quiet_axes(axes)
@@ -131,23 +132,6 @@ def paired_times_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
     axes.set_ylabel(words.say("{time} in seconds, geometric mean", time=time), color=QUIET)
     figure.suptitle(words.say("Each person's times, over the tasks they completed everywhere"), fontsize=11, color=INK)
     return figure
-
-
-def _typical_times(weighing: Weighing) -> dict[str, dict[str, float]]:
-    """Geometric mean seconds by person and chair, over the tasks that person completed at all of theirs."""
-    logs: dict[str, dict[str, dict[str, float]]] = {}
-    sat: dict[str, set[str]] = {}
-    for fact in weighing.facts:
-        if fact.outcome.counts and fact.first_try:
-            sat.setdefault(fact.participant, set()).add(fact.chair)
-            if fact.outcome.completed and fact.hands_seconds > 0:
-                logs.setdefault(fact.participant, {}).setdefault(fact.card, {})[fact.chair] = log(fact.hands_seconds)
-    found: dict[str, dict[str, float]] = {}
-    for person, cards in logs.items():
-        whole = [by_chair for by_chair in cards.values() if by_chair.keys() == sat[person]]
-        if whole:
-            found[person] = {c: exp(sum(each[c] for each in whole) / len(whole)) for c in sat[person]}
-    return found
 
 
 def fared_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:

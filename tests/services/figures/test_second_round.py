@@ -50,3 +50,16 @@ def test_groups_are_looked_at_afterwards_unless_they_were_the_question(second: O
     assert sum(group.people for group in weighing.groups) == len(counted)
     set_field(second, "comparing.by_group", "yes")
     assert all("(the question)" in heading for heading, _ in group_sentences(weigh(second)))
+
+
+def test_winners_across_unlike_conditions_and_what_turns_contradict_themselves(second: OpenStudy) -> None:
+    from fresh_chair.services.judgement.contradictions import contradictions
+
+    weighing = weigh(second)
+    found = contradictions(second, weighing, turning(second, weighing))
+    sorts = [each.sort for each in found]
+    assert sorts.count("a verdict that turns") == 2
+    unlike = [each for each in found if each.sort == "a winner across unlike conditions"]
+    winners = sum(bool(verdict.winner) for verdict in weighing.overall["time"].verdicts)
+    assert len(unlike) == winners
+    assert all("differ in" in each.words for each in unlike)

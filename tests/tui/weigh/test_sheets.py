@@ -138,3 +138,18 @@ async def test_a_contradiction_is_answered_where_it_stands(demo: OpenStudy) -> N
         await pilot.press("c")
         await typed(pilot, app, "the verdict")
         await until(pilot, shows(app, "1 without an answer"))
+
+
+async def test_all_comparisons_are_drawn_on_one_axis_with_each_persons_times(demo: OpenStudy) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await weighed(pilot, app)
+        await pilot.press("c")
+        await until(pilot, shows(app, "18 over all tasks"))
+        await pilot.press("d")
+        await until(pilot, shows(app, "the first less the second", "Dark screen"))
+        for _ in range(40):
+            await pilot.press("down")
+        await until(pilot, shows(app, "of each person", "P01"))
+        await pilot.press("d")
+        await until(pilot, shows(app, "over all tasks", "Holm"))

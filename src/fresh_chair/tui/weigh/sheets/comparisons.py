@@ -2,7 +2,9 @@
 
 from collections.abc import Callable, Iterator, Sequence
 from math import exp
+from typing import ClassVar
 
+from textual.binding import Binding, BindingType
 from textual.content import Content
 
 from fresh_chair.core.figures.overall.estimates import OverallMeasure, OverallVerdict
@@ -12,6 +14,7 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.words.groups import group_sentences, own_scale_sentences
 from fresh_chair.core.words.overall import measure_words
 from fresh_chair.tui.weigh.sheets.base import WeighSheet
+from fresh_chair.tui.weigh.widgets.drawn_pairs import drawn_pairs
 
 
 class ComparisonsSheet(WeighSheet):
@@ -24,6 +27,17 @@ class ComparisonsSheet(WeighSheet):
         "one task with a few people can show almost nothing. The same table is in comparisons.csv and overall.csv."
     )
 
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("d", "drawn", "drawn", id="comparisons.drawn", tooltip="Dots and intervals, or the table"),
+    ]
+    _drawn = False
+
+    def action_drawn(self) -> None:
+        """Draw them as dots and intervals on one axis, or show the table again."""
+        self._drawn = not self._drawn
+        self.query_one("#figures").scroll_home(animate=False)
+        self.draw()
+
     def about_words(self) -> str:
         """How many there are."""
         single = sum(len(each) for each in self.weighing.comparisons.values())
@@ -31,7 +45,9 @@ class ComparisonsSheet(WeighSheet):
         return f"{whole} over all tasks, {single} of single tasks"
 
     def lines(self, width: int) -> Sequence[Content]:
-        """Over all tasks first, then each task."""
+        """Over all tasks first, then each task; or all of them drawn."""
+        if self._drawn:
+            return list(drawn_pairs(self.weighing, self.signs, width))
         parts = [Content.styled("over all tasks", "bold $lamp"), Content.styled(_COLUMNS, "bold $thread")]
         for measure, found in self.weighing.overall.items():
             name = measure_words(measure, times=self.weighing.choice.times)
