@@ -182,7 +182,8 @@ def _at_both(orders: Sequence[Sequence[str]], pairs: Sequence[tuple[str, str]]) 
 def numbers_of(found: Assumed) -> list[int]:
     """The numbers of people that are worked out: the plan's own first, then a few more, then the usual ones."""
     own = [found.planned, *(found.planned + more for more in MORE)] if found.planned >= 2 else []
-    return [each for each in dict.fromkeys([*own, *NUMBERS]) if 2 <= each <= MOST_PEOPLE]
+    most = max(MOST_PEOPLE, found.planned)
+    return [each for each in dict.fromkeys([*own, *NUMBERS]) if 2 <= each <= most]
 
 
 def rule_chances(found: Assumed, seed: int = 1) -> Iterator[RuleChances]:
