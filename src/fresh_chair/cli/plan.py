@@ -143,6 +143,7 @@ def how_many(
     path: StudyArgument,
     people: Annotated[int | None, typer.Option("--people", min=2, max=500, help="Instead of the planned.")] = None,
     simulate: Annotated[bool, typer.Option("--simulate", help="Draw studies of this plan by the rule.")] = False,
+    studies: Annotated[int, typer.Option("--studies", min=100, max=10_000, help="How many of each.")] = 400,
     size: Annotated[int, typer.Option("--size", min=1, max=3, help="Of the difference: small to large.")] = 2,
     json: JsonOption = False,
 ) -> None:
@@ -153,7 +154,7 @@ def how_many(
     with study_of(path) as opened:
         found, plan = numbers(opened), assumed(opened, size=size - 1)
     count = people or max(found.planned, 2)
-    drawn = _drawn_chances(plan) if simulate and plan is not None else []
+    drawn = _drawn_chances(plan, studies) if simulate and plan is not None else []
     if json:
         needed = {aim.id: found.needed(aim) for aim in found.aims}
         curves = {aim.id: found.points(aim, 60) for aim in found.aims}
@@ -166,11 +167,11 @@ def how_many(
         _say_rule(plan, drawn)
 
 
-def _drawn_chances(plan: "Assumed") -> "list[RuleChances]":
+def _drawn_chances(plan: "Assumed", studies: int) -> "list[RuleChances]":
     """Each number of people with all its studies."""
     from fresh_chair.services.figures.rule_chances import rule_chances
 
-    return sorted((row for row in rule_chances(plan) if row.settled), key=lambda row: row.people)
+    return sorted((row for row in rule_chances(plan, studies=studies) if row.settled), key=lambda row: row.people)
 
 
 def _rule_json(plan: "Assumed", drawn: "list[RuleChances]") -> dict[str, object]:

@@ -98,7 +98,7 @@ def test_a_study_counts_as_wrong_where_any_pair_names_the_wrong_chair() -> None:
 
 
 def test_the_command_draws_and_says_its_error(demo_path: Path) -> None:
-    ran = fresh_chair("plan", "numbers", demo_path, "--simulate", "--size", "3", "--json")
+    ran = fresh_chair("plan", "numbers", demo_path, "--simulate", "--studies", "100", "--size", "3", "--json")
     assert ran.returncode == 0, ran.stderr
     rule = json.loads(ran.stdout)["rule"]
     assert (rule["difference"], rule["at_both"]) == (2.0, 6)

@@ -15,9 +15,16 @@ from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 
 
+@pytest.fixture(scope="session")
+def made(tmp_path_factory: pytest.TempPathFactory) -> bytes:
+    path = tmp_path_factory.mktemp("second") / "made.fresh"
+    new_second_round(path)
+    return path.read_bytes()
+
+
 @pytest.fixture
-def second(tmp_path: Path) -> Iterator[OpenStudy]:
-    new_second_round(tmp_path / "second.fresh")
+def second(made: bytes, tmp_path: Path) -> Iterator[OpenStudy]:
+    (tmp_path / "second.fresh").write_bytes(made)
     opened = open_study(tmp_path / "second.fresh")
     yield opened
     opened.close()

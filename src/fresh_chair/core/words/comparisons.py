@@ -77,18 +77,20 @@ def brief_conditions(study: Study, words: Words = ENGLISH) -> str:
 def _say_completion(comparison: Comparison, titles: Mapping[str, str], words: Words) -> str:
     estimate = comparison.estimate
     value, low, high = (100 * (part or 0.0) for part in (estimate.value, estimate.low, estimate.high))
-    people = _people(estimate.n, words)
-    known = words.say(
-        "Of {people}, {first} minus {second} is {value} points ({interval}; {p})",
-        people=words.say("{people} at both", people=people)
-        if comparison.same_people
-        else words.say("{people}, others at each", people=people),
-        first=titles[comparison.first],
-        second=titles[comparison.second],
-        value=f"{value:+.0f}",
-        interval=interval_words(low, high, "+.0f"),
-        p=_p(comparison, words),
-    )
+    told = {
+        "people": _people(estimate.n, words),
+        "first": titles[comparison.first],
+        "second": titles[comparison.second],
+        "value": f"{value:+.0f}",
+        "interval": interval_words(low, high, "+.0f"),
+        "p": _p(comparison, words),
+    }
+    if comparison.same_people:
+        known = words.say("Of {people} at both, {first} minus {second} is {value} points ({interval}; {p})", **told)
+    else:
+        known = words.say(
+            "Of {people}, others at each, {first} minus {second} is {value} points ({interval}; {p})", **told
+        )
     return f"{_lead(comparison, titles, words)} {known}."
 
 
@@ -99,30 +101,41 @@ def _say_time(comparison: Comparison, titles: Mapping[str, str], words: Words) -
         first, second = second, first
         estimate = _inverse(estimate)
     lead, people = _lead(comparison, titles, words), _people(estimate.n, words)
-    if not comparison.same_people:
-        people = words.say("{people}, others at each,", people=people)
+    named = {"people": people, "first": first, "second": second}
     if estimate.value is None or estimate.low is None or estimate.high is None:
-        known = words.say(
-            "{people} completed it at both {first} and {second}", people=people, first=first, second=second
+        known = (
+            words.say("{people} completed it at both {first} and {second}", **named)
+            if comparison.same_people
+            else words.say("{people}, others at each, completed it at {first} or {second}", **named)
         )
         return f"{lead} {known}."
+    ends = {"low": _times(estimate.low), "high": _times(estimate.high), "p": _p(comparison, words)}
+    ratio = _times(estimate.value)
+    if not comparison.same_people:
+        known = words.say(
+            "{people}, others at each, took {ratio} times as long at {first} as at {second} ({low} to {high}; {p})",
+            ratio=ratio,
+            **named,
+            **ends,
+        )
+        return f"{lead} {known}{_fewer_finished(comparison, words)}."
     known = words.say(
         "{people} took {ratio} times as long at {first} as at {second} ({low} to {high}; {p})",
-        people=people,
-        ratio=_times(estimate.value),
-        first=first,
-        second=second,
-        low=_times(estimate.low),
-        high=_times(estimate.high),
-        p=_p(comparison, words),
+        ratio=ratio,
+        **named,
+        **ends,
     )
     if estimate.n < FEWEST_FOR_A_WINNER:
         known += words.say("; below {count} people no winner is named", count=FEWEST_FOR_A_WINNER)
     if comparison.left_out:
         known += words.say("; {count} more did not complete at both", count=comparison.left_out)
+    return f"{lead} {known}{_fewer_finished(comparison, words)}."
+
+
+def _fewer_finished(comparison: Comparison, words: Words) -> str:
     if comparison.verdict is Verdict.CANNOT_TELL and (comparison.p_adjusted or 1.0) < ALPHA:
-        known += words.say("; faster among those who finished, but fewer finished")
-    return f"{lead} {known}."
+        return words.say("; faster among those who finished, but fewer finished")
+    return ""
 
 
 def _lead(comparison: Comparison, titles: Mapping[str, str], words: Words) -> str:

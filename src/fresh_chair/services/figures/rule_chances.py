@@ -186,10 +186,15 @@ def numbers_of(found: Assumed) -> list[int]:
     return [each for each in dict.fromkeys([*own, *NUMBERS]) if 2 <= each <= most]
 
 
-def rule_chances(found: Assumed, seed: int = 1) -> Iterator[RuleChances]:
+def rule_chances(found: Assumed, seed: int = 1, studies: int = STUDIES) -> Iterator[RuleChances]:
     """Each number of people as far as it is worked out, again and again until all are; from a seed.
 
     The first answer is that of the plan's own number, from a hundred studies.
+
+    Args:
+        found: The plan with its assumptions.
+        seed: Of the draws.
+        studies: How many for each number of people and each truth, in hundreds.
     """
     from fresh_chair.core.figures.simulation.drawing import Chances, counted_chances, drawn_verdicts
 
@@ -197,7 +202,8 @@ def rule_chances(found: Assumed, seed: int = 1) -> Iterator[RuleChances]:
         design = found.at(people)
         ways = {"apart": (found.apart(design), found.winners), "alike": (design, {})}
         sums = {way: Chances(0, 0, 0, 0, 0) for way in ways}
-        for block in range(STUDIES // _BLOCK):
+        blocks = max(studies // _BLOCK, 1)
+        for block in range(blocks):
             for way, (truth, winners) in ways.items():
                 drawn = drawn_verdicts(
                     truth,
@@ -208,7 +214,7 @@ def rule_chances(found: Assumed, seed: int = 1) -> Iterator[RuleChances]:
                     measures=[found.measure],
                 )
                 sums[way] += counted_chances([each[found.measure] for each in drawn], winners)
-            yield RuleChances(people, sums["apart"], sums["alike"], (block + 1) * _BLOCK >= STUDIES)
+            yield RuleChances(people, sums["apart"], sums["alike"], block + 1 >= blocks)
 
 
 def rule_chances_apart(found: Assumed, *, stopped: Callable[[], bool] = lambda: False) -> Iterator[RuleChances]:

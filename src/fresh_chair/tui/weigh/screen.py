@@ -176,7 +176,8 @@ class Weigh(Place):
 
     def _draw(self) -> None:
         weighing, words = self._weighing, self._words
-        if weighing is None or words is None or self._overall is None:
+        # The last answer of a worker may come while the screen is being left.
+        if weighing is None or words is None or self._overall is None or not self.query("#panel"):
             return
         cards = weighing.study.cards
         self.session.card %= len(cards)
