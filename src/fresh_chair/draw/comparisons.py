@@ -125,7 +125,9 @@ def paired_times_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
         for index, value in zip(at, values, strict=True):
             axes.plot([index], [value], marker="o", color=chair_ink(chairs[index]), markersize=5)
         if at:
-            axes.annotate(person, (at[-1], values[-1]), xytext=(6, 0), textcoords="offset points", fontsize=7)
+            axes.annotate(
+                wrapped_text(person), (at[-1], values[-1]), xytext=(6, 0), textcoords="offset points", fontsize=7
+            )
     axes.set_xticks(range(len(chairs)), [wrapped_text(chair.title, 22) for chair in chairs])
     axes.set_xlim(-0.3, max(len(chairs) - 0.6, 0.7))
     time = time_words(weighing.choice.times, words)

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from fresh_chair.core.evidence.judged import ChairVerdict, Criterion
-from fresh_chair.core.judgement.firmness import DRAWS, one_measure, over_weights, several
+from fresh_chair.core.judgement.firmness import DRAWS, DrawnRule, one_measure, over_weights, several
 from fresh_chair.core.judgement.scorecard import (
     ScoreCell,
     ScoreRow,
@@ -100,7 +100,7 @@ def people(count: int, at: dict[str, float], spread: float) -> list[dict[tuple[i
 
 
 def test_people_drawn_again_tell_clear_chairs_apart_and_leave_equal_ones_open() -> None:
-    score = {0: (0.0, 1.0, 1.0)}
+    score = {0: DrawnRule(0.0, 1.0, 1.0)}
     clear = several(["A", "B"], people(12, {"A": 0.8, "B": 0.3}, 0.1), score, {}, sittings=24, degrees=10)
     assert clear.firm("A", 1)
     open_ = several(["A", "B"], people(12, {"A": 0.5, "B": 0.5}, 0.1), score, {}, sittings=24, degrees=10)
@@ -109,7 +109,7 @@ def test_people_drawn_again_tell_clear_chairs_apart_and_leave_equal_ones_open() 
 
 
 def test_draws_are_widened_for_the_design_about_the_estimate() -> None:
-    score = {0: (-10.0, 10.0, 1.0)}
+    score = {0: DrawnRule(-10.0, 10.0, 1.0)}
     drawn = people(8, {"A": 0.3, "B": 0.0}, 0.6)
     narrow = several(["A", "B"], drawn, score, {}, sittings=16, degrees=1000)
     wide = several(["A", "B"], drawn, score, {}, sittings=16, degrees=3)
@@ -117,7 +117,7 @@ def test_draws_are_widened_for_the_design_about_the_estimate() -> None:
 
 
 def test_scores_of_ones_own_move_every_draw_alike() -> None:
-    score = {0: (0.0, 1.0, 1.0)}
+    score = {0: DrawnRule(0.0, 1.0, 1.0)}
     found = several(["A", "B"], people(12, {"A": 0.8, "B": 0.3}, 0.1), score, {(1, "B"): 5.0}, sittings=24, degrees=10)
     assert found.firm("B", 1)
 

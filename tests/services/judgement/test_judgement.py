@@ -2,6 +2,7 @@
 
 import json
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -203,3 +204,41 @@ def test_all_of_it_can_be_had_on_the_command_line(demo_path: Path) -> None:
     for group, verb in (("verdict", "list"), ("scorecard", "show")):
         plain = fresh_chair(group, verb, demo_path)
         assert plain.returncode == 0, plain.stderr
+
+
+def test_the_ranks_drawn_again_are_about_the_very_sums_that_are_shown(demo: OpenStudy) -> None:
+    # Times are mapped in proportion to the multiple itself, not to its logarithm, in the draws as on the card.
+    for name, figure, worst, best in (("quick", "time", "20", "1"), ("kept", "completion", "0", "1")):
+        texts = {"name": name, "scorecard": "two", "figure": figure, "worst": worst, "best": best}
+        put_evidence(demo, "criterion", texts)
+    weighing = weigh(demo)
+    card = next(card for card in scorecards(demo, weighing) if card.name == "two")
+    seen: list[float] = []
+
+    def told(letters: list[str], drawn: Any, *_: Any) -> None:
+        seen.extend(float(each) for each in drawn.mean(axis=0))
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("fresh_chair.core.judgement.firmness._told", told)
+        firmness(weighing, card)
+    shown = [2 * (total.weighted or 0) / 100 for total in card.totals]
+    assert seen == pytest.approx(shown, abs=0.05)
+
+
+def test_multiples_of_the_experts_time_are_of_hands_time_whichever_time_is_chosen(demo: OpenStudy) -> None:
+    quick = [
+        next(row for row in scorecards(demo, weigh(demo, times=times))[0].rows if row.criterion.figure == "time")
+        for times in ("hands", "elapsed")
+    ]
+    hands, elapsed = ([cell.figure for cell in row.cells] for row in quick)
+    assert elapsed == pytest.approx(hands)
+
+
+def test_a_score_is_of_a_criterion_and_on_its_scale(demo: OpenStudy) -> None:
+    given = {"criterion": "criterion:c-counter", "chair": "A", "why": "w"}
+    with pytest.raises(InputError, match="is 0 to 3, not 99"):
+        put_evidence(demo, "score", {**given, "value": "99"})
+    with pytest.raises(InputError, match="a score is of a criterion"):
+        put_evidence(demo, "score", {**given, "criterion": "chair:A", "value": "1"})
+    with pytest.raises(InputError, match="a verdict revises a verdict"):
+        put_evidence(demo, "verdict", {"chair": "A", "says": "recommended", "revises": "chair:A"})

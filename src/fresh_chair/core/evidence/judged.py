@@ -3,7 +3,7 @@
 from typing import Annotated, ClassVar, Literal
 
 from fresh_chair.core.bounds import Ge, Le, MaxLen
-from fresh_chair.core.evidence.targets import Target, require_target
+from fresh_chair.core.evidence.targets import Target, require_target, target_parts
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date
 
@@ -52,6 +52,8 @@ class ChairVerdict:
         require_date("the day of the verdict", self.on)
         require_date("the day its condition was met", self.met)
         require_target("the verdict it revises", self.revises)
+        if self.revises and target_parts(self.revises)[0] != "verdict":
+            raise ValueError("a verdict revises a verdict, such as verdict:ID")
         if self.says in ("recommended if", "wait for") and not self.condition.strip():
             raise ValueError(f"“{self.says}” needs the condition, or the release")
         if not self.chair and self.says != "no clear winner":
@@ -109,6 +111,8 @@ class Score:
 
     def __post_init__(self) -> None:
         require_target("the criterion", self.criterion, needed=True)
+        if target_parts(self.criterion)[0] != "criterion":
+            raise ValueError("a score is of a criterion, such as criterion:ID")
 
 
 @frozen(kw_only=True)

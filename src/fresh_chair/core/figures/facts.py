@@ -82,6 +82,11 @@ class AttemptFact:
         return self.evidence in OWN
 
     @property
+    def lanes_seconds(self) -> float:
+        """Hands time as the lanes have it, also where `hands_seconds` was given another time to stand for."""
+        return self.elapsed_seconds - self.wait_seconds - self.aside_seconds
+
+    @property
     def said_done_was_not(self) -> bool:
         """The participant believed it done, and it was not."""
         return self.said_done and self.outcome.counts and not self.outcome.completed

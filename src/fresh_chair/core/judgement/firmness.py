@@ -36,6 +36,21 @@ class Firmness:
         return self.chances[chair][rank - 1] >= least
 
 
+@frozen
+class DrawnRule:
+    """How a figure that is drawn again comes to its part of the scale.
+
+    Attributes:
+        worst, best: The figure of the lowest score, and of the highest.
+        by_logarithm: Whether people's parts are logarithms of the figure, as those of times are.
+    """
+
+    worst: float
+    best: float
+    weight: float
+    by_logarithm: bool = False
+
+
 def one_measure(
     letters: Sequence[str], effects: Numbers, covariance: Numbers, degrees: int, *, higher_wins: bool, seed: int = 1
 ) -> Firmness:
@@ -64,7 +79,7 @@ def one_measure(
 def several(
     letters: Sequence[str],
     people: Sequence[Mapping[tuple[int, str], tuple[float, float]]],
-    score: Mapping[int, tuple[float, float, float]],
+    score: Mapping[int, DrawnRule],
     constant: Mapping[tuple[int, str], float],
     *,
     sittings: int,
@@ -77,7 +92,7 @@ def several(
         letters: The chairs.
         people: Each person's part of each drawn criterion at each chair, as a sum and how much it weighs; a chair's
             figure is the sum over people by the sum of the weights.
-        score: Of each drawn criterion: the figure of the lowest score, of the highest, and the weight.
+        score: Of each drawn criterion, how its figure is mapped, and its weight.
         constant: Weighted parts of the criteria that are not drawn, by criterion and chair.
         sittings: How many there are.
         degrees: Of freedom of the comparison: sittings less people, chairs and positions.
@@ -98,13 +113,14 @@ def several(
     times = np.vstack([np.ones((1, count)), times])
     sums = np.zeros((DRAWS + 1, len(letters)))
     for criterion in drawn_criteria:
-        worst, best, weight = score[criterion]
+        rule = score[criterion]
         for at, letter in enumerate(letters):
             parts = np.array([person.get((criterion, letter), (0.0, 0.0)) for person in people])
             weights = times @ parts[:, 1]
             whole = float(parts[:, 0].sum() / parts[:, 1].sum())
             figure = np.where(weights > 0, (times @ parts[:, 0]) / np.where(weights > 0, weights, 1), whole)
-            sums[:, at] += weight * np.clip((figure - worst) / (best - worst), 0, 1)
+            shown = np.exp(figure) if rule.by_logarithm else figure
+            sums[:, at] += rule.weight * np.clip((shown - rule.worst) / (rule.best - rule.worst), 0, 1)
     for (_, letter), value in constant.items():
         sums[:, letters.index(letter)] += value
     wider = sqrt(max(sittings - count, 1) / degrees) * float(stdtrit(degrees, 0.95)) / 1.645

@@ -1,4 +1,4 @@
-"""Sentences on groups of people: the main measure among each group's own people."""
+"""Sentences on groups of people and on the study's own scales, in the words of the comparison over all tasks."""
 
 from dataclasses import replace
 

@@ -6,6 +6,7 @@ from typing import Any, get_type_hints
 
 from fresh_chair.core.codec import fitted
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.evidence.judged import Criterion, Score
 from fresh_chair.core.evidence.labels import EVIDENCE_LABELS, NEEDED, EvidenceLabel
 from fresh_chair.core.evidence.ledger import EvidenceContent, EvidenceDropped, EvidenceEntry, EvidencePut, evidence_id
 from fresh_chair.core.evidence.ledger import HeldEvidence as HeldEvidence
@@ -56,9 +57,20 @@ def put_evidence(opened: OpenStudy, kind: str, texts: Mapping[str, str], *, reco
     before = find_evidence(opened, kind, record_id) if record_id else None
     record = record_of_texts(kind, texts, before, record_id=record_id or new_id()[:8])
     require_there(opened, record)
+    _require_on_scale(opened, record)
     if record != before:
         append_evidence(opened, [EvidencePut(record)])
     return record
+
+
+def _require_on_scale(opened: StudyReading, record: EvidenceRecord) -> None:
+    """Do nothing for a score on its criterion's scale, or any other record. Raises InputError where it lies beyond."""
+    if not isinstance(record, Score):
+        return
+    criterion = find_evidence(opened, "criterion", record.criterion.removeprefix("criterion:"))
+    if isinstance(criterion, Criterion) and not criterion.low <= record.value <= criterion.high:
+        scale = f"{criterion.low:g} to {criterion.high:g}"
+        raise InputError(f"A score on {legible(criterion.name)} is {scale}, not {record.value:g}.", _KEPT)
 
 
 def record_of_texts(

@@ -9,7 +9,7 @@ from math import log, sqrt
 from statistics import median
 from typing import TYPE_CHECKING
 
-from fresh_chair.core.figures.overall.estimates import OverallMeasure, margins_of
+from fresh_chair.core.figures.overall.estimates import OverallMeasure, main_measure_of, margins_of
 from fresh_chair.core.figures.simulation.design import (
     DrawnChair,
     DrawnDesign,
@@ -122,7 +122,7 @@ def assumed(opened: StudyReading, *, size: int = 1) -> Assumed | None:
     if len(letters) < 2 or not cards:
         return None
     pairs = tuple(comparing.pairs_of_letters or combinations(letters, 2))
-    measure: OverallMeasure = comparing.primary or "who fared better"
+    measure = main_measure_of(comparing)
     facts = [fact for fact in opened.facts() if fact.outcome.counts and fact.first_try]
     known: dict[str, list[float]] = {}
     for fact in facts:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from fresh_chair.core.figures.facts import AttemptFact, by_time
-from fresh_chair.core.figures.overall.estimates import OverallMeasure, Turning
+from fresh_chair.core.figures.overall.estimates import OverallMeasure, Turning, main_measure_of
 from fresh_chair.core.figures.whole.study_figures import Weighing, sus_scores
 from fresh_chair.core.plan.sheet import TimeMeasure
 from fresh_chair.services.study.snapshot import StudyReading
@@ -11,7 +11,7 @@ from fresh_chair.services.study.snapshot import StudyReading
 
 def main_measure(weighing: Weighing) -> OverallMeasure:
     """The primary measure; who fared better where none was chosen."""
-    return weighing.study.sheet.comparing.primary or "who fared better"
+    return main_measure_of(weighing.study.sheet.comparing)
 
 
 def turning(
@@ -66,9 +66,6 @@ def turning_of(
     other: TimeMeasure = "elapsed" if choice.times == "hands" else "hands"
     original = [fact for fact in facts if fact.own or not choice.own]
 
-    def other_time(_: Sequence[AttemptFact]) -> Sequence[AttemptFact]:
-        return by_time(original, other)
-
     return would_it_turn(
         weighing.facts,
         [chair.letter for chair in study.chairs],
@@ -76,6 +73,6 @@ def turning_of(
         sus_scores(weighing.satisfaction),
         weighing.overall[measure],
         study.sheet.comparing.pairs_of_letters,
-        other_time,
+        by_time(original, other),
         going,
     )

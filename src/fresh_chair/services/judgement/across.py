@@ -109,21 +109,20 @@ def _readings(opened: StudyReading, letters: Sequence[str]) -> Iterator[AcrossRo
                 yield AcrossRow("creep", series.what, tuple(cells), grew)
 
 
-# What is counted of each kind of record: by which of its fields, and which values say nothing.
-_COUNTED: tuple[tuple[str, str, type, Callable[[object], Iterable[str]]], ...] = (
-    ("claim", "claims", Claim, lambda record: [record.answer] if isinstance(record, Claim) else []),
+# What is counted of each kind of record, by which of its fields.
+_COUNTED: tuple[tuple[str, str, Callable[[object], Iterable[str]]], ...] = (
+    ("claim", "claims", lambda record: [record.answer] if isinstance(record, Claim) else []),
     (
         "consent",
         "defaults and consent",
-        ConsentItem,
         lambda record: (
             [f"{record.asked}, {record.switch}" if record.switch != "not known" else record.asked]
             if isinstance(record, ConsentItem)
             else []
         ),
     ),
-    ("warning", "warnings", WarningMet, lambda record: [record.effect] if isinstance(record, WarningMet) else []),
-    ("look", "looks of programs", Look, lambda record: _fits(record) if isinstance(record, Look) else []),
+    ("warning", "warnings", lambda record: [record.effect] if isinstance(record, WarningMet) else []),
+    ("look", "looks of programs", lambda record: _fits(record) if isinstance(record, Look) else []),
 )
 
 
@@ -134,7 +133,7 @@ def _fits(look: Look) -> list[str]:
 
 
 def _counted(opened: StudyReading, letters: Sequence[str]) -> Iterator[AcrossRow]:
-    for kind, group, _, values in _COUNTED:
+    for kind, group, values in _COUNTED:
         counts: dict[str, Counter[str]] = {}
         for letter in letters:
             held = opened.known_chairs.of(letter).held(kind)

@@ -4,11 +4,9 @@ from collections.abc import Callable
 
 from fresh_chair.core.figures.whole.study_figures import Weighing, sus_scores
 from fresh_chair.core.judgement.firmness import Firmness
-from fresh_chair.core.judgement.scorecard import Scorecard, complete, part_of_scale, scored
+from fresh_chair.core.judgement.scorecard import Scorecard, complete, part_of_scale, scored, weighted_parts
 from fresh_chair.services.judgement.scorecards import (
     drawn_from_people,
-    on_scale_of_parts,
-    parts_of_scale,
     people_parts,
 )
 
@@ -49,7 +47,9 @@ def firmness_of(weighing: Weighing, card: Scorecard) -> Firmness | None:
         return None
     found = _one(weighing, drawn[0].criterion.figure) if len(rows) == 1 else None
     found = found or _several(weighing, card, letters)
-    return None if found is None else replace(found, by_weights=over_weights(letters, parts_of_scale(card, letters)))
+    return (
+        None if found is None else replace(found, by_weights=over_weights(letters, weighted_parts(card.rows, letters)))
+    )
 
 
 def _one(weighing: Weighing, figure: str) -> Firmness | None:
@@ -57,14 +57,13 @@ def _one(weighing: Weighing, figure: str) -> Firmness | None:
     import numpy as np
 
     from fresh_chair.core.figures.overall.measures import sitting_source
-    from fresh_chair.core.figures.overall.rows import compared_rows
+    from fresh_chair.core.figures.overall.rows import study_rows
     from fresh_chair.core.figures.overall.second_stage import chair_effects
     from fresh_chair.core.judgement.firmness import one_measure
     from fresh_chair.services.judgement.scorecards import measure_of
 
     study = weighing.study
-    limits = {card.id: float(card.limit_seconds) for card in study.cards}
-    compared = compared_rows(weighing.facts, [chair.letter for chair in study.chairs], limits)
+    compared = study_rows(study, weighing.facts)
     measure = measure_of(figure)
     if measure is None:
         return None
@@ -78,11 +77,11 @@ def _one(weighing: Weighing, figure: str) -> Firmness | None:
 
 def _several(weighing: Weighing, card: Scorecard, letters: list[str]) -> Firmness | None:
     """Several criteria: people drawn again."""
-    from fresh_chair.core.judgement.firmness import several
+    from fresh_chair.core.judgement.firmness import DrawnRule, several
 
     rows = complete(card.rows)
     people: dict[str, dict[tuple[int, str], tuple[float, float]]] = {}
-    score: dict[int, tuple[float, float, float]] = {}
+    score: dict[int, DrawnRule] = {}
     constant: dict[tuple[int, str], float] = {}
     for number, row in enumerate(rows):
         criterion = row.criterion
@@ -92,8 +91,7 @@ def _several(weighing: Weighing, card: Scorecard, letters: list[str]) -> Firmnes
             continue
         assert criterion.worst is not None
         assert criterion.best is not None
-        ends = [on_scale_of_parts(criterion.figure, end) for end in (criterion.worst, criterion.best)]
-        score[number] = (ends[0], ends[1], criterion.weight)
+        score[number] = DrawnRule(criterion.worst, criterion.best, criterion.weight, criterion.figure == "time")
         for person, by_chair in people_parts(weighing, criterion.figure, letters).items():
             for letter, part in by_chair.items():
                 people.setdefault(person, {})[number, letter] = part

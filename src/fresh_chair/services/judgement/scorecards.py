@@ -1,6 +1,7 @@
 """Scorecards of a study: each criterion's figure or own score at each chair, sums, ranks and how firm they are."""
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from math import log
 
 from fresh_chair.core.evidence.judged import Criterion, Score
@@ -20,7 +21,6 @@ from fresh_chair.core.judgement.scorecard import (
     fed_twice,
     mapped,
     totals,
-    weighted_parts,
 )
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.evidence.records import evidence_of_kind
@@ -137,6 +137,8 @@ def _estimate(weighing: Weighing, figure: str, letter: str, facts: Sequence[Atte
     if figure == "completion unaided":
         return completion_over_tasks(facts, unaided=True)
     if figure == "time":
+        # How many times the expert's time is asked of hands time only: that is what the expert's is.
+        facts = [replace(f, hands_seconds=f.lanes_seconds) for f in facts] if weighing.by_elapsed else facts
         cards = weighing.study.cards
         return time_over_tasks(facts, {card.id: card.benchmark_seconds.get(letter, 0.0) for card in cards})
     if figure == "ease":
@@ -203,7 +205,8 @@ def _parts(weighing: Weighing, figure: str, letter: str) -> dict[str, Part]:
     by_person: dict[str, list[float]] = {}
     for fact in weighing.facts:
         if fact.chair == letter and fact.outcome.counts and fact.first_try:
-            told = value(fact, benchmarks.get(fact.card, 0.0))
+            by_hands = replace(fact, hands_seconds=fact.lanes_seconds) if weighing.by_elapsed else fact
+            told = value(by_hands, benchmarks.get(fact.card, 0.0))
             if told is not None:
                 by_person.setdefault(fact.participant, []).append(told)
     return {person: (sum(told) / len(told), 1.0) for person, told in by_person.items()}
@@ -231,11 +234,9 @@ _VALUES: Mapping[str, Callable[[AttemptFact, float], float | None]] = {
 
 def _fared(weighing: Weighing) -> dict[tuple[str, str], float]:
     from fresh_chair.core.figures.overall.fared import fared_scores, fared_shares
-    from fresh_chair.core.figures.overall.rows import compared_rows
+    from fresh_chair.core.figures.overall.rows import study_rows
 
-    study = weighing.study
-    limits = {card.id: float(card.limit_seconds) for card in study.cards}
-    return fared_scores(fared_shares(compared_rows(weighing.facts, [c.letter for c in study.chairs], limits)))
+    return fared_scores(fared_shares(study_rows(weighing.study, weighing.facts)))
 
 
 def drawn_from_people(figure: str) -> bool:
@@ -246,13 +247,3 @@ def drawn_from_people(figure: str) -> bool:
 def measure_of(figure: str) -> OverallMeasure | None:
     """The measure of the comparison that a figure belongs to; None for waits, which are of none."""
     return _MEASURE.get(figure)
-
-
-def on_scale_of_parts(figure: str, value: float) -> float:
-    """A figure's value on the scale its parts are added up on: times by their logarithms."""
-    return log(max(value, 1e-9)) if figure == "time" else value
-
-
-def parts_of_scale(card: Scorecard, letters: Sequence[str]) -> dict[str, list[float]]:
-    """The parts of their scales that chairs reach, by chair."""
-    return weighted_parts(card.rows, letters)

@@ -300,18 +300,23 @@ def _told(entry: Entry, *, with_people: bool, with_files: bool) -> Entry:
     return entry
 
 
-def figures_of(opened: StudyReading, *, own: bool = False) -> dict[str, Any]:
-    """Every cell's figures as plain data; with `own`, of the reviewer's own evidence alone."""
+def figures_of(
+    opened: StudyReading, *, own: bool = False, times: TimeMeasure | None = None, interval: RateInterval | None = None
+) -> dict[str, Any]:
+    """Every cell's figures as plain data.
+
+    Args:
+        opened: The study.
+        own: Of the reviewer's own evidence alone.
+        times, interval: Instead of those of the study sheet.
+    """
     from fresh_chair.tell.figure_data import figures_data
 
-    return figures_data(weigh(opened, own=own))
+    return figures_data(weigh(opened, own=own, times=times, interval=interval))
 
 
 def figures_json(
     opened: StudyReading, *, own: bool = False, times: TimeMeasure | None = None, interval: RateInterval | None = None
 ) -> str:
-    """The same as JSON text, from other times or with another interval where that is asked for."""
-    from fresh_chair.tell.figure_data import figures_data
-
-    found = figures_data(weigh(opened, own=own, times=times, interval=interval))
-    return json.dumps(found, indent=1, allow_nan=False)
+    """The same as JSON text."""
+    return json.dumps(figures_of(opened, own=own, times=times, interval=interval), indent=1, allow_nan=False)

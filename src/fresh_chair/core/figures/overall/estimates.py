@@ -32,6 +32,11 @@ def margins_of(comparing: Comparing) -> dict[OverallMeasure, float]:
     }
 
 
+def main_measure_of(comparing: Comparing) -> OverallMeasure:
+    """The primary measure; who fared better where none was chosen."""
+    return comparing.primary or "who fared better"
+
+
 MARGINS: Mapping[OverallMeasure, float] = margins_of(Comparing())
 
 # Below so many people at both chairs nothing is said.

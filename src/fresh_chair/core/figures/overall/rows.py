@@ -5,6 +5,7 @@ from math import log
 
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.outcome import Outcome
 
 # A sitting: who sat where.
@@ -102,6 +103,12 @@ def compared_rows(facts: Iterable[AttemptFact], chairs: Sequence[str], limits: M
     )
     when = {(fact.participant, fact.chair): (fact.position, fact.sitting) for fact in kept}
     return Compared(rows, _positions(when), tuple(chairs))
+
+
+def study_rows(study: Study, facts: Iterable[AttemptFact]) -> Compared:
+    """The rows of a study's own chairs, with the limits of its cards."""
+    limits = {card.id: float(card.limit_seconds) for card in study.cards}
+    return compared_rows(facts, [chair.letter for chair in study.chairs], limits)
 
 
 def _positions(when: Mapping[Seated, tuple[int, int]]) -> dict[Seated, int]:

@@ -32,7 +32,7 @@ def would_it_turn(
     scores: Mapping[Seated, float],
     found: MeasureOverall,
     pairs: Sequence[tuple[str, str]],
-    other_time: Callable[[Sequence[AttemptFact]], Sequence[AttemptFact]],
+    by_other_time: Sequence[AttemptFact],
     going: Callable[[], object] = lambda: None,
 ) -> Turning:
     """Does the verdict on a measure hold where one person, or one decision, had been another?
@@ -47,7 +47,7 @@ def would_it_turn(
         scores: The System Usability Scale's score of each sitting.
         found: The measure as it was weighed.
         pairs: The declared pairs; all of them where none is named.
-        other_time: Gives the attempts by the other time: elapsed instead of hands time, or the other way round.
+        by_other_time: The same attempts by the other time: elapsed instead of hands time, or the other way round.
         going: Is called before each way, and raises where no answer is waited for any more.
     """
     chosen = list(pairs) or list(combinations(chairs, 2))
@@ -63,7 +63,7 @@ def would_it_turn(
 
     people = sorted({fact.participant for fact in facts})
     ways = [_tried("one person out", person, verdicts, values(facts, person)) for person in people]
-    for way, others, count in _otherwise(facts, other_time, found.measure):
+    for way, others, count in _otherwise(facts, by_other_time, found.measure):
         ways.append(
             _tried(way, "", verdicts, values(others), count)
             if count
@@ -86,7 +86,7 @@ _WHY_NOT: Mapping[TurnWay, str] = {
 
 def _otherwise(
     facts: Sequence[AttemptFact],
-    other_time: Callable[[Sequence[AttemptFact]], Sequence[AttemptFact]],
+    by_other_time: Sequence[AttemptFact],
     measure: OverallMeasure,
 ) -> Iterator[tuple[TurnWay, Sequence[AttemptFact], int]]:
     """The attempts with each decision made otherwise, and how many attempts that changes."""
@@ -97,9 +97,8 @@ def _otherwise(
         unhelped = [replace(f, outcome=Outcome.PARTLY) if f.outcome is Outcome.HELPED else f for f in facts]
         yield "help not completed", unhelped, helped
     if measure in ("time", "who fared better"):
-        by_other = other_time(facts)
-        changed = sum(a.hands_seconds != b.hands_seconds for a, b in zip(facts, by_other, strict=True))
-        yield "the other time", by_other, changed
+        changed = sum(a.hands_seconds != b.hands_seconds for a, b in zip(facts, by_other_time, strict=True))
+        yield "the other time", by_other_time, changed
     void = {(fact.participant, fact.chair, fact.card) for fact in facts if not fact.outcome.counts}
     kept = [f for f in facts if not f.outcome.counts or (f.participant, f.chair, f.card) not in void]
     yield (

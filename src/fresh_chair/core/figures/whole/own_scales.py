@@ -37,7 +37,7 @@ class OwnScale:
     @property
     def margin(self) -> float:
         """The smallest difference that matters: a twelfth of its range, as half a point of ease is."""
-        return (self.question.points - 1) / _PART
+        return _margin(self.question)
 
 
 def own_answers(study: Study, sittings: Mapping[int, Sitting]) -> tuple[OwnAnswer, ...]:
@@ -65,10 +65,9 @@ def own_scales(study: Study, facts: Sequence[AttemptFact], answers: Iterable[Own
         answers: The scores.
     """
     from fresh_chair.core.figures.overall.measures import overall
-    from fresh_chair.core.figures.overall.rows import compared_rows
+    from fresh_chair.core.figures.overall.rows import study_rows
 
     letters = [chair.letter for chair in study.chairs]
-    limits = {card.id: float(card.limit_seconds) for card in study.cards}
     given = list(answers)
     found = []
     for question in study.sheet.questions:
@@ -79,14 +78,18 @@ def own_scales(study: Study, facts: Sequence[AttemptFact], answers: Iterable[Own
         whole = {(a.person, a.chair): float(a.score) for a in ours if not a.card}
         rated = [replace(fact, ease=by_cell.get((fact.participant, fact.chair, fact.card))) for fact in facts]
         measure: OverallMeasure = "ease" if by_cell else "satisfaction"
-        margins = {**MARGINS, measure: (question.points - 1) / _PART}
-        compared = compared_rows(rated, letters, limits)
+        margins = {**MARGINS, measure: _margin(question)}
+        compared = study_rows(study, rated)
         seated = {s: score for s, score in whole.items() if s in compared.positions}
         pairs = study.sheet.comparing.pairs_of_letters
         told = overall(compared, seated, pairs=pairs, margins=margins, measures=[measure])[measure]
         means = {letter: _mean([a for a in ours if a.chair == letter]) for letter in letters}
         found.append(OwnScale(question, means, told))
     return tuple(found)
+
+
+def _margin(question: StudyQuestion) -> float:
+    return (question.points - 1) / _PART
 
 
 def _mean(answers: Sequence[OwnAnswer]) -> Estimate:

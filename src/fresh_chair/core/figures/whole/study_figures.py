@@ -9,7 +9,7 @@ from fresh_chair.core.figures.course.machine import MachineShare, machine_shares
 from fresh_chair.core.figures.course.routes import RouteFigures, all_routes
 from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.facts import AttemptFact, by_time, is_counted
-from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, margins_of
+from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallMeasure, main_measure_of, margins_of
 from fresh_chair.core.figures.position import PositionEffect, position_effects
 from fresh_chair.core.figures.satisfaction import SusScore, sus_mean, sus_score
 from fresh_chair.core.figures.single.comparison import Comparison, compare_all
@@ -121,6 +121,11 @@ class Weighing:
     decided_late: tuple[int, ...] = ()
     thresholds_late: tuple[int, ...] = ()
 
+    @property
+    def by_elapsed(self) -> bool:
+        """Whether elapsed time stands where hands time does otherwise."""
+        return self.choice.times == "elapsed"
+
 
 def weigh_facts(
     study: Study,
@@ -195,7 +200,7 @@ def _by_group(
 ) -> tuple[GroupFigures, ...]:
     """Each group's own people, compared by the same rule; none where all people are of one group."""
     from fresh_chair.core.figures.overall.measures import overall
-    from fresh_chair.core.figures.overall.rows import compared_rows
+    from fresh_chair.core.figures.overall.rows import study_rows
 
     group_of = {person.code: person.group for person in study.people}
     names = list(dict.fromkeys(group_of.get(fact.participant, "") for fact in facts))
@@ -203,15 +208,14 @@ def _by_group(
     if len(names) < 2 or not named:
         return ()
     comparing, letters = study.sheet.comparing, [chair.letter for chair in study.chairs]
-    limits = {card.id: float(card.limit_seconds) for card in study.cards}
-    measure: OverallMeasure = comparing.primary or "who fared better"
+    measure = main_measure_of(comparing)
     found = []
     for name in sorted(named):
         going()
         ours = [fact for fact in facts if group_of.get(fact.participant) == name]
         scores = {s: score for s, score in sus_scores(satisfaction).items() if group_of.get(s[0]) == name}
         told = overall(
-            compared_rows(ours, letters, limits),
+            study_rows(study, ours),
             scores,
             pairs=comparing.pairs_of_letters,
             margins=margins_of(comparing),
@@ -227,12 +231,11 @@ def _by_group(
 def _elapsed(study: Study, facts: Sequence[AttemptFact], going: Callable[[], object]) -> MeasureOverall:
     """Chairs compared by elapsed time: one that lets people wait does not come out even."""
     from fresh_chair.core.figures.overall.measures import overall
-    from fresh_chair.core.figures.overall.rows import compared_rows
+    from fresh_chair.core.figures.overall.rows import study_rows
 
     going()
     comparing = study.sheet.comparing
-    limits = {card.id: float(card.limit_seconds) for card in study.cards}
-    compared = compared_rows(by_time(facts, "elapsed"), [chair.letter for chair in study.chairs], limits)
+    compared = study_rows(study, by_time(facts, "elapsed"))
     pairs, margins = comparing.pairs_of_letters, margins_of(comparing)
     return overall(compared, {}, pairs=pairs, margins=margins, measures=["time"])["time"]
 
@@ -252,13 +255,12 @@ def _overall(
 ) -> Mapping[OverallMeasure, MeasureOverall]:
     # The arithmetic libraries are slow to load, and screens know the figures' types from their start.
     from fresh_chair.core.figures.overall.measures import overall
-    from fresh_chair.core.figures.overall.rows import compared_rows
+    from fresh_chair.core.figures.overall.rows import study_rows
 
     going()
     comparing = study.sheet.comparing
-    limits = {card.id: float(card.limit_seconds) for card in study.cards}
     scores = sus_scores(satisfaction)
-    compared = compared_rows(facts, [chair.letter for chair in study.chairs], limits)
+    compared = study_rows(study, facts)
     return overall(compared, scores, pairs=comparing.pairs_of_letters, margins=margins_of(comparing))
 
 

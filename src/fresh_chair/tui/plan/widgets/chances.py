@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping
 from textual.content import Content
 
 from fresh_chair.core.text import clipped
-from fresh_chair.services.figures.rule_chances import Assumed, RuleChances, numbers_of
+from fresh_chair.services.figures.rule_chances import STUDIES, Assumed, RuleChances, numbers_of
 from fresh_chair.tui.widgets.signs import Signs
 
 _BAR = 16
@@ -63,5 +63,5 @@ def _row(
         (f"{100 * apart.share(apart.open)[0]:>6.0f}", "$thread"),
         (f"{100 * alike.share(alike.wrong)[0]:>9.1f}", "$clay"),
         (f"{100 * alike.share(alike.alike)[0]:>6.0f}", "$tide"),
-        ("" if known.settled else f"  {apart.studies} of 400 so far", "$thread"),
+        ("" if known.settled else f"  {apart.studies} of {STUDIES} so far", "$thread"),
     )

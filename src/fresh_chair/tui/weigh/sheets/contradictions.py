@@ -52,6 +52,7 @@ class ContradictionsSheet(ListSheet):
         super().__init__(session)
         self.weighing = argument
         self._turning: Turning | None = None
+        self._found: list[Contradiction] = []
 
     def action_back(self) -> None:
         """Go back to the answer."""
@@ -74,17 +75,14 @@ class ContradictionsSheet(ListSheet):
         self._turning = message.turning
         self.draw()
 
-    def _found(self) -> list[Contradiction]:
-        return contradictions(self.session.opened, self.weighing, self._turning)
-
     @property
     def _here(self) -> Contradiction | None:
-        at, found = self.at, self._found()
+        at, found = self.at, self._found
         return found[at] if at is not None and at < len(found) else None
 
     def draw(self) -> None:
         """Show all of them."""
-        found = self._found()
+        self._found = found = contradictions(self.session.opened, self.weighing, self._turning)
         width = max(self.pile.size.width - 2, 40)
         self.refill([_line(each, width) for each in found], [each.key for each in found])
         waiting = sum(each.answer is None for each in found)
