@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from pathlib import Path
 from typing import get_args
+from warnings import catch_warnings, simplefilter
 
 from babel.messages.catalog import Catalog
 from babel.messages.extract import extract_from_dir
@@ -14,6 +15,8 @@ _METHODS = [
     ("core/words/**.py", "python"),
     ("draw/**.py", "python"),
     ("tell/paper/**.py", "python"),
+    ("services/report/**.py", "python"),
+    ("services/judgement/contradictions.py", "python"),
     ("tell/templates/**.j2", "jinja2"),
 ]
 _OPTIONS = {"**.j2": {"extensions": "jinja2.ext.i18n", "newstyle_gettext": "true"}}
@@ -24,7 +27,10 @@ _KEYWORDS = {"say": None, "count": (1, 2), "_": None, "gettext": None, "ngettext
 def collected() -> Catalog:
     """Every message in the source, with the files it stands in."""
     catalogue = Catalog(project="Fresh Chair", charset="utf-8")
-    found = extract_from_dir(ROOT / "src" / "fresh_chair", _METHODS, _OPTIONS, keywords=_KEYWORDS)
+    with catch_warnings():
+        # Values that are written into a sentence are no messages, and that is said of each.
+        simplefilter("ignore")
+        found = list(extract_from_dir(ROOT / "src" / "fresh_chair", _METHODS, _OPTIONS, keywords=_KEYWORDS))
     for name, _, message, comments, context in found:
         catalogue.add(message, locations=[(name, 0)], auto_comments=comments, context=context)
     for place, messages in _beside_their_values().items():

@@ -30,6 +30,8 @@ def test_the_demo_is_built_told_exported_and_checked(tmp_path: Path) -> None:
             "criteria.csv",
             "scores.csv",
             "contradictions.csv",
+            "paragraphs.csv",
+            "replies.csv",
         ),
         *("findings.csv", "severities.csv", "ratings.csv", "causes.csv", "trials.csv", "workarounds.csv"),
         *("excuses.csv", "overall.csv", "comparisons.csv"),

@@ -20,7 +20,8 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.file.new_study import new_demo
 from fresh_chair.services.findings.sorting import open_finding
-from fresh_chair.services.report.outputs import figures_of, write_export, write_report
+from fresh_chair.services.report.outputs import figures_of, write_export
+from fresh_chair.services.report.reports import write_report
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.tell.open_data import StudyExport, schema

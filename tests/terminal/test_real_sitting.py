@@ -161,7 +161,7 @@ def test_plain_signs_are_ascii_to_the_last_line_in_every_place(terminal: Termina
         assert seen.isascii(), sorted({sign for sign in seen if not sign.isascii()})
     for key, mark in (
         ("5", "who fared better"),
-        ("6", "outcomes.svg"),
+        ("6", "For those who decide"),
         ("?", "what can be done now"),
         ("Escape", "w  "),
     ):

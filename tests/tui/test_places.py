@@ -31,7 +31,7 @@ MARKS = {
     "3": "Nobody is sitting",
     "4": "findings:",
     "5": "who fared better",
-    "6": "outcomes.svg",
+    "6": "open before it goes out",
 }
 
 
@@ -55,7 +55,7 @@ async def test_plain_signs_are_ascii(demo: OpenStudy) -> None:
             await until(pilot, shows(app, mark))
             strange = {letter for letter in picture(app) if ord(letter) > 127}
             # The curly quotes are the study's own words; the blocks are scroll bars, which `run` makes plain.
-            assert strange <= set("“”…←→▁▂▃▄▅▆▇█"), (digit, strange)
+            assert strange <= set("“”…←→▁▂▃▄▅▆▇█·–"), (digit, strange)
 
 
 async def test_the_board_shows_where_everybody_stands(demo: OpenStudy) -> None:
@@ -173,13 +173,13 @@ async def test_the_report_is_written_from_the_screen(demo: OpenStudy, tmp_path: 
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("6")
-        await until(pilot, lambda: "outcomes.svg" in picture(app))
+        await until(pilot, shows(app, "The answer"))
         await pilot.press("o", "enter")
         await until(pilot, shows(app, "study.json", "files in"))
         await pilot.press("w", "enter")
-        await until(pilot, lambda: "6 files in" in picture(app), most=3000)
+        await until(pilot, lambda: "5 files in" in picture(app), most=3000)
     written = {path.name for path in tmp_path.glob("demo-*/*")}
-    assert {"report.html", "times.pdf", "attempts.csv", "study.json"} <= written
+    assert {"decider.html", "decider.pdf", "researcher.html", "attempts.csv", "study.json"} <= written
 
 
 async def test_help_says_what_works_here_and_closes(demo: OpenStudy) -> None:
@@ -298,7 +298,7 @@ async def test_an_empty_study_says_how_to_begin_in_every_place(tmp_path: Path) -
             ("2", "No chair is planned"),
             ("4", "No snags yet"),
             ("5", "No task"),
-            ("6", "no times yet"),
+            ("6", "no answer"),
         ):
             await pilot.press(digit)
             await until(pilot, shows(app, said))

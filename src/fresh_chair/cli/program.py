@@ -6,9 +6,10 @@ from typing import Annotated, Literal
 import typer
 
 from fresh_chair import __version__
-from fresh_chair.cli.base.study import JsonOption, StudyArgument, folder_named
+from fresh_chair.cli.base.study import JsonOption, StudyArgument
 from fresh_chair.cli.chair_log import chair_log
 from fresh_chair.cli.chairs import bench, chairs, hunches
+from fresh_chair.cli.documents import FolderOption, open_points, report, trace
 from fresh_chair.cli.evidence.judgements import contradictions, scorecard, verdict
 from fresh_chair.cli.evidence.later import later
 from fresh_chair.cli.evidence.records import records
@@ -38,6 +39,9 @@ _EVIDENCE = (
     ("forecast", "forecast", "Forecasts: what will happen, by when, how sure; sealed, and what came of them."),
     ("advice", "advice", "Advice to people, to makers, to oneself."),
     ("disclosure", "disclosure", "On which terms each chair was had, and what its edition costs."),
+    ("paragraph", "paragraph", "Your own paragraphs in documents: a foreword, a remark at a section or figure."),
+    ("choice", "choice", "Quotes and pictures that are shown first in documents, or left out."),
+    ("reply", "reply", "Makers' answers to a draft."),
 )
 app = typer.Typer(
     name="fresh-chair",
@@ -84,11 +88,10 @@ app.command("walk")(walk)
 app.add_typer(walks, name="walks")
 app.add_typer(finding, name="finding")
 app.command("print")(print_command)
+app.command("report")(report)
+app.command("trace")(trace)
+app.command("open-points")(open_points)
 
-FolderOption = Annotated[
-    Path,
-    typer.Option("--to", metavar="DIR", parser=folder_named, help="The folder to write into.", show_default=False),
-]
 PlainOption = Annotated[bool, typer.Option("--plain", help="Draw with ASCII signs only.")]
 LightOption = Annotated[bool, typer.Option("--light", help="Start in daylight colours.")]
 
@@ -203,19 +206,6 @@ def demo(
         typer.echo(f"{to}: the demo study. Open it with: fresh-chair open {to}")
     else:
         raise typer.Exit(open_on_screen(to, plain=plain, light=light))
-
-
-@app.command()
-def report(
-    path: StudyArgument,
-    to: FolderOption,
-    language: Annotated[str, typer.Option("--language", metavar="CODE", help="Whose sentences to write.")] = "en",
-    own: Annotated[bool, typer.Option("--own", help="Only what was done, seen or measured.")] = False,
-) -> None:
-    """Write charts (SVG, PDF) and a short report (Markdown, HTML)."""
-    from fresh_chair.cli.report import write_report_command
-
-    write_report_command(path, to, language=language, own=own)
 
 
 @app.command()

@@ -1,14 +1,19 @@
 """Commands that write or print the contents of the screens."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import asdict
+from datetime import date
 from pathlib import Path
+from typing import Literal
 
 import typer
 
 from fresh_chair.cli.base.study import say, say_json, study_of
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.evidence.telling import Reader
 from fresh_chair.core.figures.estimate import Estimate, interval_words, rate_words
 from fresh_chair.core.figures.whole.study_figures import Weighing
+from fresh_chair.core.plan.fields import require_date
 from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import evidence_sentences, interval_name, reach_sentences
@@ -18,17 +23,40 @@ from fresh_chair.core.words.thresholds import threshold_lines
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file, sound_copy
 from fresh_chair.services.file.study_check import check_study
-from fresh_chair.services.report.documents import staged
-from fresh_chair.services.report.outputs import figures_json, write_export, write_report
+from fresh_chair.services.report.outputs import figures_json, write_export
+from fresh_chair.services.report.printing import PAPERS
+from fresh_chair.services.report.reports import Telling, finalize, formats_meant, write_documents
+from fresh_chair.services.report.writing import staged
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.system.files import Written
 from fresh_chair.services.system.language import words_in
 
 
-def write_report_command(path: Path, folder: Path, *, language: str, own: bool) -> None:
+def write_report_command(path: Path, folder: Path, telling: Telling, *, final: bool) -> None:
     """`fresh-chair report`."""
-    words = words_in(language)
-    _write(path, folder, lambda opened, beside: write_report(opened, beside, words=words, own=own))
+    # A language that is not there is said before anything is made.
+    words_in(telling.language)
+    if final:
+        with study_of(path, write=True) as opened:
+            for name in finalize(opened, telling, date.today().isoformat()):
+                say(f"{name} is final as it is now.")
+    _write(path, folder, lambda opened, beside: write_documents(opened, beside, telling, beside=path))
+
+
+def telling_meant(
+    reader: Reader | None, formats: str, language: str, chairs: Sequence[str], sittings: Sequence[int], until: str, *,
+    own: bool, paper: str,
+) -> Telling:  # fmt: skip
+    """Which documents are meant by options. Raises InputError where one is none there is."""
+    if paper not in PAPERS:
+        raise InputError(f"The papers are {' and '.join(PAPERS)}.", "Nothing was written.")
+    try:
+        require_date("the day until when makers may answer", until)
+    except ValueError as problem:
+        raise InputError(f"{problem}.", "Nothing was written.") from problem
+    size: Literal["a4", "letter"] = "letter" if paper == "letter" else "a4"
+    listed = tuple(letter.upper() for letter in chairs)
+    return Telling(reader, formats_meant(formats), language, listed, tuple(sittings), until, own, size)
 
 
 def write_charts_command(path: Path, folder: Path, *, language: str) -> None:

@@ -71,3 +71,13 @@ def looks_like_formula(text: str) -> bool:
     # It may fold a wide sign to the plain one before it looks.
     first = unicodedata.normalize("NFKC", text.strip("\ufffd \u200c\u200d\u00ad'"))[:1]
     return first in ("=", "+", "-", "@", "|", "%")
+
+
+def slug(text: str) -> str:
+    """A text as a part of an id, or of a file's name: lower letters, digits and hyphens.
+
+    >>> slug("Who fared better?"), slug("§")
+    ('who-fared-better', 'x')
+    """
+    plain = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in text.lower())
+    return "-".join(filter(None, plain.split("-"))) or "x"

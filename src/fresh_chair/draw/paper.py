@@ -63,13 +63,14 @@ def font_folder() -> Path:
 
 
 def saved(figure: Figure, kind: str) -> bytes:
-    """The figure as "svg" or "pdf"; the same figure gives the same bytes."""
+    """The figure as "svg", "pdf" or "png"; the same figure gives the same bytes."""
     buffer = BytesIO()
-    metadata = {"Date": None} if kind == "svg" else {"CreationDate": None, "Producer": None}
+    undated: dict[str, dict[str, None]] = {"svg": {"Date": None}, "pdf": {"CreationDate": None, "Producer": None}}
+    metadata = undated.get(kind, {"Software": None})
     with rc_context(_SETTINGS), catch_warnings():
         # What the drawing library says of glyphs and layouts is of no use to anybody at the terminal.
         simplefilter("ignore")
-        figure.savefig(buffer, format=kind, metadata=metadata)
+        figure.savefig(buffer, format=kind, metadata=metadata, dpi=170)
     return buffer.getvalue()
 
 

@@ -13,7 +13,7 @@ OWN_NAMES = ("home",)
 # The fields of a sitting's entry in which words of the person, or names of what is theirs, can stand.
 _WORDY = ("words", "reason", "file", "evidence", "title")
 # The fields of an evidence record in which they can.
-_EVIDENCE_WORDS = ("what", "words", "note", "became", "answer", "differs", "whom", "told")
+_EVIDENCE_WORDS = ("what", "words", "note", "became", "answer", "differs", "whom", "told", "text")
 _WORD_LISTS = ("told", "skipped")
 
 

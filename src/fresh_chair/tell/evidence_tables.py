@@ -24,6 +24,10 @@ EVIDENCE_FILES = {
     "criterion": "criteria.csv",
     "score": "scores.csv",
     "answer": "contradictions.csv",
+    "paragraph": "paragraphs.csv",
+    "choice": "choices.csv",
+    "reply": "replies.csv",
+    "final": "final_documents.csv",
 }
 LATER_COLUMNS = ("study", "what", "sort", "due", "when", "chair", "whom", "record", "mark", "source")
 

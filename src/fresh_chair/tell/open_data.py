@@ -26,6 +26,7 @@ from fresh_chair.core.evidence.records import (
     ReleaseChange,
     kind_of,
 )
+from fresh_chair.core.evidence.telling import FinalDocument, MakersReply, OwnParagraph, QuoteChoice
 from fresh_chair.core.findings.ledger import CODEC, SortContent, SortEntry
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import EntryStruck
@@ -144,6 +145,7 @@ class EvidencePutData(_Part):
     record: (
         Reference | Against | ReleaseChange | InventoryItem | Link | Forecast | LaterItem | Advice | Disclosure
         | ChairVerdict | Criterion | Score | ContradictionAnswer
+        | OwnParagraph | QuoteChoice | MakersReply | FinalDocument
     )  # fmt: skip
 
 
@@ -181,7 +183,7 @@ class StudyExport(_Part):
     """Everything a study file holds."""
 
     format: Literal["fresh-chair-study"]
-    format_version: Literal[10]
+    format_version: Literal[11]
     study: Study
     sittings: list[SittingData]
     sorting: list[SortEntryData]
@@ -273,7 +275,7 @@ def study_json(
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=10,
+        format_version=11,
         study=study,
         sittings=[
             SittingData(

@@ -33,7 +33,7 @@ from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import FULL, PLAIN
 
 if TYPE_CHECKING:
-    from fresh_chair.services.report.documents import WritingJob
+    from fresh_chair.services.report.writing import WritingJob
     from fresh_chair.services.sitting.live import LiveSitting
 
 _READING = "This study is open for reading only: the file may not be written."

@@ -23,6 +23,7 @@ from fresh_chair.core.evidence.ledger import (
     replay_evidence,
 )
 from fresh_chair.core.evidence.targets import SORTS, target_parts
+from fresh_chair.core.evidence.telling import FinalDocument, MakersReply, OwnParagraph, QuoteChoice
 
 RECORDS: list[r.EvidenceRecord] = [
     r.Reference(id="a", name="the release before", sort="earlier release", earlier_of="chair:A"),
@@ -38,6 +39,10 @@ RECORDS: list[r.EvidenceRecord] = [
     Criterion(id="a", name="goes quickly", figure="time", worst=6.0, best=1.5, names=("poor", "fair", "good")),
     Score(id="a", criterion="criterion:a", chair="A", value=2.5, why="nobody came back"),
     ContradictionAnswer(id="a", about="score a", answer="changed", because="it was asked again"),
+    OwnParagraph(id="a", text="read this first", at="answer", reader="decider", chair="B"),
+    QuoteChoice(id="a", of="mark:4f2a", says="left out", reader="maker"),
+    MakersReply(id="a", chair="B", text="mended in 2.2", of="finding:F04", by="the makers", on="2026-11-28"),
+    FinalDocument(id="a", reader="maker", chair="B", on="2026-11-28", sha256="0" * 64, sections=("short=1",)),
 ]
 
 

@@ -28,7 +28,8 @@ from fresh_chair.services.findings.page import finding_page, scope_of, scope_par
 from fresh_chair.services.findings.workarounds import ways_taken, ways_untied
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.report.finding_paper import paper_path, write_finding_paper
-from fresh_chair.services.report.outputs import write_export, write_report
+from fresh_chair.services.report.outputs import write_export
+from fresh_chair.services.report.reports import write_report
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from tests.builders import FakeClock, small_study

@@ -3,14 +3,13 @@
 import time
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Literal
 
 import pytest
 
 from fresh_chair.core.errors import FileProblem, InputError
 from fresh_chair.services.figures.rule_chances import assumed, rule_chances, rule_chances_apart
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.report.outputs import produced
+from fresh_chair.services.report.reports import Telling, produced
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.child import ChildFailed, Stopped, in_child
 
@@ -101,9 +100,9 @@ def test_figures_that_nobody_waits_for_are_given_up(demo: OpenStudy) -> None:
         list(rule_chances_apart(plan, stopped=lambda: True))
 
 
-@pytest.mark.parametrize("what", ["report", "export"])
+@pytest.mark.parametrize("what", [Telling(), None])
 def test_a_document_is_the_same_from_a_process_of_its_own(
-    demo: OpenStudy, tmp_path: Path, what: Literal["report", "export"]
+    demo: OpenStudy, tmp_path: Path, what: Telling | None
 ) -> None:
     made = {}
     for name, apart in (("here", False), ("there", True)):
@@ -117,7 +116,7 @@ def test_a_document_is_the_same_from_a_process_of_its_own(
 
 
 def test_a_file_that_is_gone_is_one_sentence_from_there_too(demo: OpenStudy, tmp_path: Path) -> None:
-    produce = produced(demo, "report", apart=True)
+    produce = produced(demo, Telling(), apart=True)
     demo.file.path.rename(tmp_path / "elsewhere.fresh")
     with pytest.raises(FileProblem):
         list(produce(tmp_path / "out"))

@@ -11,7 +11,8 @@ from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.walk import StepEnding
 from fresh_chair.core.words.walks import contest_counts, contest_turns
-from fresh_chair.services.report.outputs import write_export, write_report
+from fresh_chair.services.report.outputs import write_export
+from fresh_chair.services.report.reports import write_report
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.notes import sitting_lines, take_lines
 from fresh_chair.services.sitting.recording import RecordedSitting

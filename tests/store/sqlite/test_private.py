@@ -5,7 +5,8 @@ from pathlib import Path
 
 import pytest
 
-from fresh_chair.services.report.outputs import write_export, write_report
+from fresh_chair.services.report.outputs import write_export
+from fresh_chair.services.report.reports import write_report
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.system.crash_report import report_bug
 from fresh_chair.services.system.files import write_file

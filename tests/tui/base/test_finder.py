@@ -9,7 +9,7 @@ from textual.widgets import Input
 
 from fresh_chair.core.errors import OutsideError
 from fresh_chair.core.sitting.state.phase import Phase
-from fresh_chair.services.report.documents import WritingJob
+from fresh_chair.services.report.writing import WritingJob
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.services.system.files import Written, make_folder
 from fresh_chair.tui.app import FreshChair
@@ -151,7 +151,7 @@ async def test_leaving_while_a_document_is_written_asks_and_leaves_it_whole_or_n
     out = tmp_path / "document"
     async with app.run_test(size=WIDE) as pilot:
         await pilot.press("6")
-        await until(pilot, shows(app, "outcomes.svg"))
+        await until(pilot, shows(app, "For those who decide"))
         app.session.writing = WritingJob(out, three)
         app.session.writing.start()
         await until(pilot, lambda: app.session.writing is not None and bool(app.session.writing.written))

@@ -137,6 +137,32 @@ EVIDENCE_LABELS: dict[str, tuple[EvidenceLabel, ...]] = {
         EvidenceLabel("answer", "answer"),
         EvidenceLabel("because", "because"),
     ),
+    "paragraph": (
+        EvidenceLabel("text", "paragraph"),
+        EvidenceLabel("at", "stands at", "A section, figure or number by its id; foreword by itself."),
+        EvidenceLabel("reader", "for", "decider, maker, researcher or viewer; empty for all."),
+        EvidenceLabel("chair", "of chair", "Of the documents for makers; empty for all."),
+    ),
+    "choice": (
+        EvidenceLabel("of", "mark", "The quote, or the mark with the picture: mark:ID."),
+        EvidenceLabel("says", "is"),
+        EvidenceLabel("reader", "for", "decider, maker, researcher or viewer; empty for all."),
+    ),
+    "reply": (
+        EvidenceLabel("chair", "chair", "Whose makers answered; its letter."),
+        EvidenceLabel("of", "to finding", "finding:ID; empty for the whole document."),
+        EvidenceLabel("text", "answer"),
+        EvidenceLabel("by", "by"),
+        EvidenceLabel("on", "on", "A date such as 2027-04-01."),
+    ),
+    "final": (
+        EvidenceLabel("reader", "for"),
+        EvidenceLabel("chair", "of chair"),
+        EvidenceLabel("on", "on"),
+        EvidenceLabel("language", "language"),
+        EvidenceLabel("sha256", "hash"),
+        EvidenceLabel("sections", "hashes of its sections"),
+    ),
 }
 # What a record cannot be without, and how one asks for it.
 NEEDED: dict[str, tuple[tuple[str, str], ...]] = {
@@ -153,4 +179,8 @@ NEEDED: dict[str, tuple[tuple[str, str], ...]] = {
     "criterion": (("name", "say what the criterion is"),),
     "score": (("criterion", "say of which criterion"), ("chair", "say of which chair"), ("value", "give the score")),
     "answer": (("about", "say which contradiction"), ("because", "say why")),
+    "paragraph": (("text", "write the paragraph"),),
+    "choice": (("of", "say which mark"),),
+    "reply": (("chair", "say whose makers"), ("text", "say what they answered")),
+    "final": (("reader", "say for whom"), ("on", "say when"), ("sha256", "give its hash")),
 }

@@ -9,6 +9,7 @@ from fresh_chair.core.bounds import Ge, Le, MaxLen
 from fresh_chair.core.evidence.judged import ChairVerdict, ContradictionAnswer, Criterion, Score
 from fresh_chair.core.evidence.kinds import OWN, Evidence, Said
 from fresh_chair.core.evidence.targets import Target, require_target
+from fresh_chair.core.evidence.telling import FinalDocument, MakersReply, OwnParagraph, QuoteChoice
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date
 
@@ -266,6 +267,7 @@ class Disclosure:
 EvidenceRecord = (
     Reference | Against | ReleaseChange | InventoryItem | Link | Forecast | LaterItem | Advice | Disclosure
     | ChairVerdict | Criterion | Score | ContradictionAnswer
+    | OwnParagraph | QuoteChoice | MakersReply | FinalDocument
 )  # fmt: skip
 KINDS: dict[str, type[EvidenceRecord]] = {
     "reference": Reference,
@@ -281,6 +283,10 @@ KINDS: dict[str, type[EvidenceRecord]] = {
     "criterion": Criterion,
     "score": Score,
     "answer": ContradictionAnswer,
+    "paragraph": OwnParagraph,
+    "choice": QuoteChoice,
+    "reply": MakersReply,
+    "final": FinalDocument,
 }
 KIND_OF = {kind: name for name, kind in KINDS.items()}
 

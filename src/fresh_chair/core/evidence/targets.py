@@ -9,7 +9,7 @@ from fresh_chair.core.text import clipped, legible
 Sort = Literal[
     "mark", "step", "attempt", "sitting", "record", "chair", "card", "fault", "alteration", "finding", "hunch",
     "reference", "change", "inventory", "against", "forecast", "later", "advice", "disclosure", "link",
-    "verdict", "criterion", "score", "answer",
+    "verdict", "criterion", "score", "answer", "paragraph", "choice", "reply", "final",
     "cause", "trial", "workaround", "excuse",
 ]  # fmt: skip
 SORTS: tuple[Sort, ...] = get_args(Sort)

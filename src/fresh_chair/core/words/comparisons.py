@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from fresh_chair.core.figures.estimate import Estimate, interval_words
+from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.single.comparison import ALPHA, FEWEST_FOR_A_WINNER, Comparison, Measure, Verdict
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.study import Study
@@ -38,7 +38,7 @@ def unlike_conditions(study: Study, words: Words = ENGLISH) -> list[str]:
     virtual = [chair.title for chair in chairs if study.machine_of(chair).virtual]
     if virtual and len(virtual) < len(chairs):
         said.append(words.say("{chairs} ran in a virtual machine, the others did not.", chairs=words.listed(virtual)))
-    early = [f"{chair.title} ({chair.stage})" for chair in chairs if chair.stage in ("beta", "candidate")]
+    early = [f"{chair.title} ({words.say(chair.stage)})" for chair in chairs if chair.stage in ("beta", "candidate")]
     if early and len(early) < len(chairs):
         said.append(words.say("Not a finished release: {chairs}.", chairs=words.listed(early)))
     if len({chair.state for chair in chairs}) > 1:
@@ -54,8 +54,8 @@ def unlike_conditions(study: Study, words: Words = ENGLISH) -> list[str]:
 
 def _state(chair: Chair, words: Words) -> str:
     if not chair.in_use_for:
-        return chair.state
-    return words.say("{state} for {time}", state=chair.state, time=chair.in_use_for)
+        return words.say(chair.state)
+    return words.say("{state} for {time}", state=words.say(chair.state), time=chair.in_use_for)
 
 
 def brief_conditions(study: Study, words: Words = ENGLISH) -> str:
@@ -67,7 +67,7 @@ def brief_conditions(study: Study, words: Words = ENGLISH) -> str:
     virtual = [chair.letter for chair in chairs if study.machine_of(chair).virtual]
     if virtual and len(virtual) < len(chairs):
         parts.append(words.say("{chairs} virtual", chairs=words.listed(virtual)))
-    parts += [f"{chair.letter} {chair.stage}" for chair in chairs if chair.stage in ("beta", "candidate")]
+    parts += [f"{chair.letter} {words.say(chair.stage)}" for chair in chairs if chair.stage in ("beta", "candidate")]
     if len({chair.state for chair in chairs}) > 1:
         parts.append(words.say("different states"))
     parts += [words.say("{chair} altered", chair=chair.letter) for chair in chairs if chair.alterations]
@@ -82,7 +82,7 @@ def _say_completion(comparison: Comparison, titles: Mapping[str, str], words: Wo
         "first": titles[comparison.first],
         "second": titles[comparison.second],
         "value": f"{value:+.0f}",
-        "interval": interval_words(low, high, "+.0f"),
+        "interval": words.interval(low, high, "+.0f"),
         "p": _p(comparison, words),
     }
     if comparison.same_people:
@@ -109,8 +109,8 @@ def _say_time(comparison: Comparison, titles: Mapping[str, str], words: Words) -
             else words.say("{people}, others at each, completed it at {first} or {second}", **named)
         )
         return f"{lead} {known}."
-    ends = {"low": _times(estimate.low), "high": _times(estimate.high), "p": _p(comparison, words)}
-    ratio = _times(estimate.value)
+    ends = {"low": _times(estimate.low, words), "high": _times(estimate.high, words), "p": _p(comparison, words)}
+    ratio = _times(estimate.value, words)
     if not comparison.same_people:
         known = words.say(
             "{people}, others at each, took {ratio} times as long at {first} as at {second} ({low} to {high}; {p})",
@@ -161,18 +161,20 @@ def _inverse(estimate: Estimate) -> Estimate:
     return replace(estimate, value=1 / (estimate.value or 1.0), low=low, high=high)
 
 
-def _times(ratio: float) -> str:
-    return f"{ratio:.2f}" if ratio < 1 else f"{ratio:.1f}" if ratio < 10 else f"{ratio:,.0f}"
+def _times(ratio: float, words: Words) -> str:
+    return words.number(ratio, ".2f" if ratio < 1 else ".1f" if ratio < 10 else ".0f")
 
 
 def _p(comparison: Comparison, words: Words) -> str:
     if comparison.p is None or comparison.p_adjusted is None:
         return words.say("no test possible")
-    return words.say("p {p}, {adjusted} after Holm", p=_p_text(comparison.p), adjusted=_p_text(comparison.p_adjusted))
+    return words.say(
+        "p {p}, {adjusted} after Holm", p=_p_text(comparison.p, words), adjusted=_p_text(comparison.p_adjusted, words)
+    )
 
 
-def _p_text(p: float) -> str:
-    return "< 0.001" if p < 0.001 else f"{p:.3f}" if p < 0.1 else f"{p:.2f}"
+def _p_text(p: float, words: Words) -> str:
+    return f"< {words.number(0.001)}" if p < 0.001 else words.number(p, ".3f" if p < 0.1 else ".2f")
 
 
 def _people(count: int, words: Words) -> str:

@@ -4,7 +4,6 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 
 from fresh_chair.core.evidence.kinds import KINDS
-from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.position import PositionEffect
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.frozen import frozen
@@ -65,9 +64,12 @@ def interval_name(interval: RateInterval, words: Words = ENGLISH) -> str:
 def reach_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[str]:
     """Which sittings were broken off, and how many cards were never reached: they explain each n."""
     said = []
+    titles = {chair.letter: chair.title for chair in weighing.study.chairs}
     for chair, numbers in sorted(weighing.reach.broken_off.items()):
         listed = ", ".join(map(str, numbers))
-        said.append(words.say("Broken off at {chair}: sitting {numbers}.", chair=chair, numbers=listed))
+        said.append(
+            words.say("Broken off at {chair}: sitting {numbers}.", chair=titles.get(chair, chair), numbers=listed)
+        )
     missed = sum(weighing.reach.not_reached.values())
     if missed:
         said.append(words.count("{count} card was never reached.", "{count} cards were never reached.", missed))
@@ -99,8 +101,8 @@ def position_sentence(positions: Sequence[PositionEffect], words: Words = ENGLIS
         words.say(
             "the chair in position {position} took {ratio} times as long ({interval})",
             position=effect.position,
-            ratio=f"{effect.ratio.value or 0:.2f}",
-            interval=interval_words(effect.ratio.low, effect.ratio.high or 0.0, ".2f"),
+            ratio=words.number(effect.ratio.value or 0, ".2f"),
+            interval=words.interval(effect.ratio.low, effect.ratio.high or 0.0, ".2f"),
         )
         for effect in positions
     ]

@@ -25,12 +25,13 @@ def own_scale_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[tupl
     """Each of the study's own scales: its question with the chairs' means, then a sentence a pair."""
     found = []
     for scale in weighing.own_scales:
-        means = ", ".join(f"{chair} {mean.value:.1f}" for chair, mean in scale.means.items() if mean.value is not None)
+        known = {chair: mean.value for chair, mean in scale.means.items() if mean.value is not None}
+        means = ", ".join(f"{chair} {words.number(mean, '.1f')}" for chair, mean in known.items())
         heading = words.say(
             "{question} (1 to {points}, margin {margin}; {means})",
             question=scale.question.ask,
             points=scale.question.points,
-            margin=f"{scale.margin:.2g}",
+            margin=words.number(scale.margin, ".2g"),
             means=means,
         )
         alone = replace(weighing, overall={scale.found.measure: scale.found})

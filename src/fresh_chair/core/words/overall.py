@@ -4,7 +4,6 @@ from collections.abc import Iterator, Mapping, Sequence
 from datetime import UTC, datetime
 from math import exp
 
-from fresh_chair.core.figures.estimate import interval_words
 from fresh_chair.core.figures.overall.estimates import (
     MEASURES,
     MeasureOverall,
@@ -155,7 +154,9 @@ def _verdict_words(measure: OverallMeasure, verdict: OverallVerdict, titles: dic
     pair = verdict.estimate
     first, second = titles[pair.first], titles[pair.second]
     if verdict.why or verdict.low is None or verdict.high is None:
-        return words.say("{first} and {second}: cannot tell; {why}.", first=first, second=second, why=verdict.why)
+        return words.say(
+            "{first} and {second}: cannot tell; {why}.", first=first, second=second, why=words.say(verdict.why)
+        )
     reach = _reach(measure, verdict, titles, words)
     winner = titles.get(verdict.winner, "")
     other = second if verdict.winner == pair.first else first
@@ -199,8 +200,8 @@ def _reach(measure: OverallMeasure, verdict: OverallVerdict, titles: dict[str, s
             "from {low} to {high} times as long at {slower} as at {faster} ({level})",
             slower=first,
             faster=second,
-            low=f"{exp(low):.2f}",
-            high=f"{exp(high):.2f}",
+            low=words.number(exp(low), ".2f"),
+            high=words.number(exp(high), ".2f"),
             level=level,
         )
     spread = _spread(measure, low, high, words)
@@ -215,8 +216,8 @@ def _spread(measure: OverallMeasure, low: float, high: float, words: Words) -> s
         return words.say("{low} to {high} of 100 tasks net", low=_hundredths(low), high=_hundredths(high))
     if measure in ("completed unaided", "completed"):
         return words.say("{low} to {high} points of 100", low=_hundredths(low), high=_hundredths(high))
-    digits = 1 if measure == "ease" else 0
-    return words.say("{low} to {high} points", low=f"{low:+.{digits}f}", high=f"{high:+.{digits}f}")
+    shape = "+.1f" if measure == "ease" else "+.0f"
+    return words.say("{low} to {high} points", low=words.number(low, shape), high=words.number(high, shape))
 
 
 def _hundredths(share: float) -> str:
@@ -242,7 +243,7 @@ def _completed_beside(
     """Completion stands beside a winner in time."""
     completed = weighing.overall["completed unaided"].verdicts[index].estimate
     if completed.value is None:
-        return words.say("Completion shows no difference that could be told ({why}).", why=completed.why)
+        return words.say("Completion shows no difference that could be told ({why}).", why=words.say(completed.why))
     points = 100 * (completed.value if verdict.winner == completed.first else -completed.value)
     return words.say(
         "Completed unaided: {points} points of 100 at {winner} against the other.",
@@ -255,34 +256,36 @@ def _figures(verdict: OverallVerdict, words: Words) -> str:
     """Every number of a verdict, for those who check it."""
     pair = verdict.estimate
     if pair.value is None or pair.error is None:
-        return words.say("n {count}; no estimate: {why}", count=pair.people, why=pair.why)
+        return words.say("n {count}; no estimate: {why}", count=pair.people, why=words.say(pair.why))
     return words.say(
         "{first} less {second} {value}, standard error {error}, {degrees} df, n {count}; margin {margin}; p {p}, {pa} "
         "after Holm over {family}; alike p {q}, {qa}; beyond the margin p {b}, {ba}; interval {interval}",
         first=pair.first,
         second=pair.second,
-        value=_number(pair.value),
-        error=_number(pair.error),
+        value=_number(pair.value, words),
+        error=_number(pair.error, words),
         degrees=pair.degrees,
         count=pair.people,
-        margin=_number(verdict.margin),
+        margin=_number(verdict.margin, words),
         family=verdict.family,
-        p=_p(verdict.p),
-        pa=_p(verdict.p_adjusted),
-        q=_p(verdict.q),
-        qa=_p(verdict.q_adjusted),
-        b=_p(verdict.beyond),
-        ba=_p(verdict.beyond_adjusted),
-        interval=interval_words(verdict.low or 0.0, verdict.high or 0.0, "+.3f"),
+        p=_p(verdict.p, words),
+        pa=_p(verdict.p_adjusted, words),
+        q=_p(verdict.q, words),
+        qa=_p(verdict.q_adjusted, words),
+        b=_p(verdict.beyond, words),
+        ba=_p(verdict.beyond_adjusted, words),
+        interval=words.interval(verdict.low or 0.0, verdict.high or 0.0, "+.3f"),
     )
 
 
-def _number(value: float) -> str:
-    return f"{value:+.3f}" if abs(value) < 10 else f"{value:+.1f}"
+def _number(value: float, words: Words) -> str:
+    return words.number(value, "+.3f" if abs(value) < 10 else "+.1f")
 
 
-def _p(p: float | None) -> str:
-    return "-" if p is None else "< 0.001" if p < 0.001 else f"{p:.3f}"
+def _p(p: float | None, words: Words) -> str:
+    if p is None:
+        return "-"
+    return f"< {words.number(0.001)}" if p < 0.001 else words.number(p, ".3f")
 
 
 def overall_lines(said: Sequence[OverallSentence]) -> Iterator[tuple[str, OverallSentence]]:

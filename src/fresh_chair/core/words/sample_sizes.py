@@ -73,12 +73,12 @@ def assumption_sentences(
         words.say(
             "Times vary over people as in {count} pairs so far (spread {spread} of the log ratio).",
             count=times,
-            spread=f"{spread:.2f}",
+            spread=words.number(spread, ".2f"),
         )
         if times
         else words.say(
             "Times are taken to vary over people by a usual amount (spread {spread} of the log ratio).",
-            spread=f"{spread:.2f}",
+            spread=words.number(spread, ".2f"),
         ),
     )
 

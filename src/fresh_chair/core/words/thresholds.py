@@ -2,11 +2,11 @@
 
 from datetime import UTC, datetime
 
-from fresh_chair.core.figures.estimate import Estimate, interval_words
+from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.thresholds import Held, HeldThreshold
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.plan.sheet import Measure
+from fresh_chair.core.plan.sheet import Measure, Threshold
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 
 # How a value of each measure is written, and what it is multiplied by.
@@ -36,8 +36,20 @@ def threshold_lines(weighing: Weighing, words: Words = ENGLISH) -> list[Threshol
     for threshold in weighing.study.sheet.thresholds:
         here = [each for each in weighing.thresholds if each.threshold == threshold]
         chairs = [(each.chair, each.held, held_words(each.held, words), held_figure(each, words)) for each in here]
-        found.append(ThresholdLine(threshold.words, tuple(chairs)))
+        found.append(ThresholdLine(threshold_words(threshold, words), tuple(chairs)))
     return found
+
+
+def threshold_words(threshold: Threshold, words: Words = ENGLISH) -> str:
+    """A threshold as it is spoken of."""
+    level, share = words.number(threshold.value), words.number(100 * threshold.value, ".0f")
+    return {
+        "completion": words.say("at least {share} % of attempts completed, unaided or with help", share=share),
+        "time": words.say("hands time at most {level} times the expert's", level=level),
+        "ease": words.say("an ease of at least {level} of 7", level=level),
+        "satisfaction": words.say("a System Usability Scale of at least {level} of 100", level=level),
+        "severity": words.say("no finding more severe than {level}", level=level),
+    }[threshold.measure]
 
 
 def threshold_heading(weighing: Weighing, words: Words = ENGLISH) -> str:
@@ -62,10 +74,10 @@ def held_figure(each: HeldThreshold, words: Words = ENGLISH) -> str:
         return words.say("no figure yet")
     shape, of = _SHAPES[measure]
     unit = {"completion": " %", "time": words.say("-fold where completed")}.get(measure, "")
-    value = f"{of * estimate.value:{shape}}"
+    value = words.number(of * estimate.value, shape)
     if estimate.low is None or estimate.high is None:
         return words.say("{value}{unit}, n {count}, no interval", value=value, unit=unit, count=estimate.n)
-    interval = interval_words(estimate.low, estimate.high, shape, of=of)
+    interval = words.interval(estimate.low, estimate.high, shape, of=of)
     return words.say(
         "{value}{unit} ({interval}), n {count}", value=value, unit=unit, interval=interval, count=estimate.n
     )
@@ -74,4 +86,4 @@ def held_figure(each: HeldThreshold, words: Words = ENGLISH) -> str:
 def _severity(estimate: Estimate, words: Words) -> str:
     worst = words.say("no problem judged") if estimate.value is None else ""
     worst = worst or words.say("worst {severity} of 4", severity=f"{estimate.value:.0f}")
-    return f"{worst}; {estimate.note}" if estimate.note else worst
+    return f"{worst}; {words.say(estimate.note)}" if estimate.note else worst

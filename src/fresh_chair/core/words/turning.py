@@ -16,7 +16,7 @@ def turning_sentences(weighing: Weighing, turning: Turning, words: Words = ENGLI
             way=way_words(each, words, times=weighing.choice.times),
             first=titles[first],
             second=titles[second],
-            how=_how(how, words),
+            how=turned_words(how, words),
         )
         for each in turning.ways
         for first, second, how in each.turned
@@ -31,7 +31,11 @@ def turning_sentences(weighing: Weighing, turning: Turning, words: Words = ENGLI
         stood.insert(0, words.say("without any one person"))
     if stood:
         said.append(words.say("It does not turn {ways}.", ways="; ".join(stood)))
-    empty = [f"{way_words(each, words, times=weighing.choice.times)} ({each.why})" for each in turning.ways if each.why]
+    empty = [
+        f"{way_words(each, words, times=weighing.choice.times)} ({words.say(each.why)})"
+        for each in turning.ways
+        if each.why
+    ]
     if empty:
         said.append(words.say("Not tried: {ways}.", ways="; ".join(empty)))
     return tuple(said)
@@ -44,19 +48,19 @@ def _ranges(weighing: Weighing, turning: Turning, titles: dict[str, str], words:
             "With one person less {first} against {second} goes from {low} to {high}.",
             first=titles[first],
             second=titles[second],
-            low=_value(turning.measure, low),
-            high=_value(turning.measure, high),
+            low=_value(turning.measure, low, words),
+            high=_value(turning.measure, high, words),
         )
         for first, second, low, high in turning.ranges
     ]
 
 
-def _value(measure: OverallMeasure, value: float) -> str:
+def _value(measure: OverallMeasure, value: float, words: Words) -> str:
     if measure == "time":
-        return f"{exp(value):.2f}-fold"
+        return words.say("{ratio}-fold", ratio=words.number(exp(value), ".2f"))
     if measure in ("ease", "satisfaction"):
-        return f"{value:+.1f}"
-    return f"{100 * value:+.0f}"
+        return words.number(value, "+.1f")
+    return words.number(100 * value, "+.0f")
 
 
 def way_words(each: WayTried, words: Words = ENGLISH, *, times: str = "hands") -> str:
@@ -75,7 +79,8 @@ def way_words(each: WayTried, words: Words = ENGLISH, *, times: str = "hands") -
     }[each.way]
 
 
-def _how(how: str, words: Words) -> str:
+def turned_words(how: str, words: Words = ENGLISH) -> str:
+    """How a verdict turns."""
     return {
         "the difference changes side": words.say("the difference changes side"),
         "the difference comes inside the margin": words.say("the difference comes inside the margin"),

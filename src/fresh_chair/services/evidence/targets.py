@@ -28,6 +28,10 @@ _HEAD = {
     "score": "value",
     "answer": "about",
     "link": "relation",
+    "paragraph": "text",
+    "choice": "says",
+    "reply": "text",
+    "final": "reader",
 }
 
 

@@ -142,6 +142,8 @@ def _fill_evidence(opened: OpenStudy) -> None:
     put("later", what="the share, once the other computer can be woken", sort="put off", due="2027-01-15", chair="A")
     put("later", what="the list in the larger letters", sort="promised", when="release 10", whom="the reading group")
     put("disclosure", chair="A", terms="none", price="nothing", edition="Home", meant_for="people at home")
+    first = "I went through it in one evening, for the reading group; it is one reviewer's opinion, and says so."
+    put("paragraph", text=first)
     _judge(put, mark("the list jumps back"))
 
 

@@ -30,12 +30,16 @@ class AcrossRow:
         label: Its subject.
         cells: A text for each chair, in the study's order; empty where there is nothing.
         note: What limits it; empty for nothing.
+        differing: The conditions in which readings are not alike.
+        source: The study it comes from; empty for this one.
     """
 
     group: str
     label: str
     cells: tuple[str, ...]
     note: str = ""
+    differing: tuple[str, ...] = ()
+    source: str = ""
 
 
 @frozen
@@ -94,13 +98,14 @@ def _readings(opened: StudyReading, letters: Sequence[str]) -> Iterator[AcrossRo
         differing = unlike(list(newest.values()))
         cells = [f"{value_in(newest[c].reading, series.unit):g} {series.unit}" if c in newest else "" for c in letters]
         note = f"not under like conditions: {', '.join(differing)}" if differing else ""
-        yield AcrossRow("readings", series.what, tuple(cells), note)
+        yield AcrossRow("readings", series.what, tuple(cells), note, tuple(differing))
     for series in series_of(readings_of(ledgers, opened.study.machine_words)):
         # Readings of other studies came with a chair's earlier release: they stand beside, with their source.
         for taken in (each for each in series.taken if each.source and each.reading.low is not None):
             shown = f"{value_in(taken.reading, series.unit):g} {series.unit}"
             cells = [shown if letter == taken.chair else "" for letter in letters]
-            yield AcrossRow("readings of earlier releases", series.what, tuple(cells), f"from {taken.source}")
+            note = f"from {taken.source}"
+            yield AcrossRow("readings of earlier releases", series.what, tuple(cells), note, (), taken.source)
     for letter in letters:
         for series in series_of(readings_of({letter: ledgers[letter]}, opened.study.machine_words)):
             grew = creep(series)

@@ -3,13 +3,18 @@
 from collections.abc import Iterator, Mapping
 
 from fresh_chair.core.chair.records import Claim, evidence_of
-from fresh_chair.core.evidence.judged import ContradictionAnswer, Criterion, Score
+from fresh_chair.core.evidence.judged import ChairVerdict, ContradictionAnswer, Criterion, Score
 from fresh_chair.core.evidence.kinds import OWN
 from fresh_chair.core.figures.overall.estimates import Turning
 from fresh_chair.core.figures.whole.study_figures import Weighing
+from fresh_chair.core.findings.sorted_findings import FindingView
 from fresh_chair.core.findings.state.finding import Scope
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped
+from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.overall import measure_words
+from fresh_chair.core.words.thresholds import threshold_words
+from fresh_chair.core.words.turning import turned_words, way_words
 from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.evidence.targets import links_of
 from fresh_chair.services.figures.turning import main_measure
@@ -39,21 +44,24 @@ class Contradiction:
     answer: ContradictionAnswer | None = None
 
 
-def contradictions(opened: StudyReading, weighing: Weighing, turning: Turning | None = None) -> list[Contradiction]:
+def contradictions(
+    opened: StudyReading, weighing: Weighing, turning: Turning | None = None, words: Words = ENGLISH
+) -> list[Contradiction]:
     """Everything that contradicts itself, those without an answer first.
 
     Args:
         opened: The study.
         weighing: Its figures.
         turning: Whether the main answer turns; None where it is not known, and then not listed.
+        words: The language.
     """
     answers = _answers(opened)
     found = [
-        *_verdicts(opened, weighing),
-        *_scores(opened),
-        *_claims(opened),
-        *_unlike(weighing),
-        *_turns(weighing, turning),
+        *_verdicts(opened, weighing, words),
+        *_scores(opened, words),
+        *_claims(opened, words),
+        *_unlike(weighing, words),
+        *_turns(weighing, turning, words),
     ]
     told = [Contradiction(each.key, each.sort, each.words, each.about, answers.get(each.key)) for each in found]
     return sorted(told, key=lambda each: each.answer is not None)
@@ -64,30 +72,37 @@ def _answers(opened: StudyReading) -> Mapping[str, ContradictionAnswer]:
     return {each.about: each for each in held if isinstance(each, ContradictionAnswer)}
 
 
-def _verdicts(opened: StudyReading, weighing: Weighing) -> Iterator[Contradiction]:
+def _verdicts(opened: StudyReading, weighing: Weighing, words: Words) -> Iterator[Contradiction]:
     for line in verdict_lines(opened):
         verdict = line.verdict
         if line.state == "revised" or not verdict.chair:
             continue
-        yield from _against_thresholds(weighing, line)
+        yield from _against_thresholds(weighing, line, words)
         if verdict.says in _FOR:
-            yield from _against_findings(opened, line)
+            yield from _against_findings(opened, line, words)
 
 
-def _against_thresholds(weighing: Weighing, line: VerdictLine) -> Iterator[Contradiction]:
+def _against_thresholds(weighing: Weighing, line: VerdictLine, words: Words) -> Iterator[Contradiction]:
     verdict = line.verdict
     held = [each for each in weighing.thresholds if each.chair == verdict.chair]
-    target, said = f"verdict:{verdict.id}", f"{verdict.chair} is “{verdict.says}”"
+    target, says = f"verdict:{verdict.id}", words.say(verdict.says)
     for number, each in enumerate(held):
         if verdict.says in _FOR and each.held == "not met":
-            words = f"{said}, and does not meet what was to be good enough: {each.threshold.words}"
-            yield Contradiction(f"threshold {verdict.id} {number}", "a verdict against a threshold", words, target)
+            said = words.say(
+                "{chair} is “{says}”, and does not meet what was to be good enough: {threshold}",
+                chair=verdict.chair,
+                says=says,
+                threshold=threshold_words(each.threshold, words),
+            )
+            yield Contradiction(f"threshold {verdict.id} {number}", "a verdict against a threshold", said, target)
     if verdict.says == "not for them" and held and all(each.held == "met" for each in held):
-        words = f"{said}, and meets everything that was to be good enough"
-        yield Contradiction(f"thresholds met {verdict.id}", "a verdict against the thresholds", words, target)
+        said = words.say(
+            "{chair} is “{says}”, and meets everything that was to be good enough", chair=verdict.chair, says=says
+        )
+        yield Contradiction(f"thresholds met {verdict.id}", "a verdict against the thresholds", said, target)
 
 
-def _against_findings(opened: StudyReading, line: VerdictLine) -> Iterator[Contradiction]:
+def _against_findings(opened: StudyReading, line: VerdictLine, words: Words) -> Iterator[Contradiction]:
     verdict = line.verdict
     for view in sorted_findings_of(opened).findings:
         if view.finding.sort != "problem" or not any(s.chair == verdict.chair and s.people for s in view.spread):
@@ -95,26 +110,36 @@ def _against_findings(opened: StudyReading, line: VerdictLine) -> Iterator[Contr
         judged = view.finding.severity_in(Scope(chair=verdict.chair, audience=verdict.audience))
         name = f"F{view.finding.number} {clipped(view.title, 60)}"
         if judged is not None and judged.severity >= _GRAVE:
-            whom = "for everyone" if not verdict.audience else f"for {verdict.audience}"
-            words = f"{verdict.chair} is “{verdict.says}” {whom}, and {name} has severity {judged.severity} there"
+            said = words.say(
+                "{chair} is “{says}” for {audience}, and {finding} has severity {severity} there",
+                chair=verdict.chair,
+                says=words.say(verdict.says),
+                audience=verdict.audience or words.say("everyone"),
+                finding=name,
+                severity=judged.severity,
+            )
             key = f"finding {verdict.id} {view.id}"
-            yield Contradiction(key, "a verdict against a finding", words, f"verdict:{verdict.id}")
+            yield Contradiction(key, "a verdict against a finding", said, f"verdict:{verdict.id}")
         elif not verdict.audience:
-            yield from _for_somebody(view.finding.severities, verdict.id, verdict.chair, name, view.id)
+            yield from _for_somebody(view, verdict, name, words)
 
 
-def _for_somebody(
-    severities: Mapping[Scope, object], verdict: str, chair: str, name: str, finding: str
-) -> Iterator[Contradiction]:
+def _for_somebody(view: FindingView, verdict: ChairVerdict, name: str, words: Words) -> Iterator[Contradiction]:
     """Said for everyone, and gravest for one audience."""
-    for scope, judged in severities.items():
-        if scope.audience and scope.chair in ("", chair) and getattr(judged, "severity", 0) >= _GRAVE:
-            words = f"{chair} is recommended for everyone, and {name} has severity {_GRAVE} for {scope.audience}"
-            key = f"everyone {verdict} {finding} {scope.audience}"
-            yield Contradiction(key, "for everyone against somebody", words, f"verdict:{verdict}")
+    for scope, judged in view.finding.severities.items():
+        if scope.audience and scope.chair in ("", verdict.chair) and judged.severity >= _GRAVE:
+            said = words.say(
+                "{chair} is recommended for everyone, and {finding} has severity {severity} for {audience}",
+                chair=verdict.chair,
+                finding=name,
+                severity=_GRAVE,
+                audience=scope.audience,
+            )
+            key = f"everyone {verdict.id} {view.id} {scope.audience}"
+            yield Contradiction(key, "for everyone against somebody", said, f"verdict:{verdict.id}")
 
 
-def _scores(opened: StudyReading) -> Iterator[Contradiction]:
+def _scores(opened: StudyReading, words: Words) -> Iterator[Contradiction]:
     names = {
         each.record.id: each.record.name
         for each in evidence_of_kind(opened, "criterion")
@@ -124,22 +149,31 @@ def _scores(opened: StudyReading) -> Iterator[Contradiction]:
         score = held.record
         if isinstance(score, Score) and not links_of(opened, f"score:{score.id}"):
             name = names.get(score.criterion.removeprefix("criterion:"), score.criterion)
-            reason = "" if score.why.strip() else ", and no reason"
-            words = f"the score {score.value:g} of {score.chair} on {name} has no evidence{reason}"
-            yield Contradiction(f"score {score.id}", "a score without evidence", words, f"score:{score.id}")
+            named = {"value": words.number(score.value), "chair": score.chair, "criterion": name}
+            said = (
+                words.say("the score {value} of {chair} on {criterion} has no evidence", **named)
+                if score.why.strip()
+                else words.say("the score {value} of {chair} on {criterion} has no evidence, and no reason", **named)
+            )
+            yield Contradiction(f"score {score.id}", "a score without evidence", said, f"score:{score.id}")
 
 
-def _claims(opened: StudyReading) -> Iterator[Contradiction]:
+def _claims(opened: StudyReading, words: Words) -> Iterator[Contradiction]:
     for letter in opened.study.chair_by_letter:
         for held in opened.known_chairs.of(letter).held("claim"):
             claim = held.record
             if isinstance(claim, Claim) and claim.answer == "as promised" and evidence_of(claim) not in OWN:
-                words = f"“{clipped(claim.promised, 60)}” at {letter} is called kept, and was {evidence_of(claim)} only"
+                said = words.say(
+                    "“{promised}” at {chair} is called kept, and was {evidence} only",
+                    promised=clipped(claim.promised, 60),
+                    chair=letter,
+                    evidence=words.say(evidence_of(claim)),
+                )
                 target = f"record:{letter}/claim/{claim.id}"
-                yield Contradiction(f"claim {letter} {claim.id}", "a claim kept by hearsay", words, target)
+                yield Contradiction(f"claim {letter} {claim.id}", "a claim kept by hearsay", said, target)
 
 
-def _unlike(weighing: Weighing) -> Iterator[Contradiction]:
+def _unlike(weighing: Weighing, words: Words) -> Iterator[Contradiction]:
     """A winner whose two chairs stood under unlike conditions."""
     study, measure = weighing.study, main_measure(weighing)
     for verdict in weighing.overall[measure].verdicts if measure in weighing.overall else ():
@@ -149,26 +183,35 @@ def _unlike(weighing: Weighing) -> Iterator[Contradiction]:
         differ = [
             said
             for said, one, other in (
-                ("the machine", first.machine, second.machine),
-                ("virtual or not", study.machine_of(first).virtual, study.machine_of(second).virtual),
-                ("the stage of the release", first.stage, second.stage),
-                ("their state", first.state, second.state),
-                ("alterations", first.alterations, second.alterations),
+                (words.say("the machine"), first.machine, second.machine),
+                (words.say("virtual or not"), study.machine_of(first).virtual, study.machine_of(second).virtual),
+                (words.say("the stage of the release"), first.stage, second.stage),
+                (words.say("their state"), first.state, second.state),
+                (words.say("alterations"), first.alterations, second.alterations),
             )
             if one != other
         ]
         if differ:
-            pair = f"{first.letter} and {second.letter}"
-            words = f"{verdict.winner} wins ({measure}), and {pair} differ in {', '.join(differ)}"
-            yield Contradiction(f"unlike {first.letter}{second.letter}", "a winner across unlike conditions", words, "")
+            told = words.say(
+                "{winner} wins ({measure}), and {first} and {second} differ in {conditions}",
+                winner=verdict.winner,
+                measure=measure_words(measure, words, weighing.choice.times),
+                first=first.letter,
+                second=second.letter,
+                conditions=", ".join(differ),
+            )
+            yield Contradiction(f"unlike {first.letter}{second.letter}", "a winner across unlike conditions", told, "")
 
 
-def _turns(weighing: Weighing, turning: Turning | None) -> Iterator[Contradiction]:
-    from fresh_chair.core.words.turning import way_words
-
+def _turns(weighing: Weighing, turning: Turning | None, words: Words) -> Iterator[Contradiction]:
     for way in turning.ways if turning is not None else ():
         for first, second, how in way.turned:
-            said = way_words(way, times=weighing.choice.times)
-            words = f"{first} against {second} turns {said}: {how}"
+            told = words.say(
+                "{first} against {second} turns {way}: {how}",
+                first=first,
+                second=second,
+                way=way_words(way, words, times=weighing.choice.times),
+                how=turned_words(how, words),
+            )
             key = f"turns {first}{second} {way.way} {way.person}".strip()
-            yield Contradiction(key, "a verdict that turns", words, "")
+            yield Contradiction(key, "a verdict that turns", told, "")

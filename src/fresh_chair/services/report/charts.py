@@ -69,6 +69,29 @@ def write_charts(opened: StudyReading, folder: Path, words: Words = ENGLISH) -> 
         yield write_file(folder / f"{name}.pdf", saved(make(), "pdf"), f"{title}, PDF")
 
 
+def write_chart(
+    opened: StudyReading, weighing: Weighing, name: str, path: Path, words: Words = ENGLISH
+) -> Iterator[Written]:
+    """One chart alone, as SVG and as PDF.
+
+    Args:
+        opened: The study.
+        weighing: Its figures.
+        name: The chart's name.
+        path: Where it goes; the PDF stands beside the SVG.
+        words: The language of the words in it.
+
+    Raises:
+        OutsideError: Where the folder or the disk refuses.
+    """
+    from fresh_chair.draw.paper import saved
+
+    title, make = next((title, make) for each, title, make in chart_makers(opened, weighing, words) if each == name)
+    figure = make()
+    for kind in ("svg", "pdf"):
+        yield write_file(path.with_suffix(f".{kind}"), saved(figure, kind), f"{title}, {kind.upper()}")
+
+
 def _counts(found: SortedFindings, weighing: Weighing) -> dict[str, Counter[int]]:
     counts: dict[str, Counter[int]] = {chair.letter: Counter() for chair in weighing.study.chairs}
     for view in found.findings:

@@ -1,168 +1,27 @@
-"""Telling: reports, charts and data, written into a folder."""
+"""Open data, written into a folder: tables, the whole study, and the figures."""
 
 import json
 import re
 from collections.abc import Iterator
-from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Any
 
-from fresh_chair import __version__
-from fresh_chair.core.evidence.kinds import OWN
-from fresh_chair.core.figures.facts import is_counted
-from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.findings.entries.judgements import SeverityRated
 from fresh_chair.core.findings.state.parts import PARTS
 from fresh_chair.core.plan.people import code_alone
 from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.sitting.contests import contests_of
 from fresh_chair.core.sitting.journal import Attached, Entry, RecordingOpened
-from fresh_chair.core.sitting.state.phase import Phase
-from fresh_chair.core.sitting.walked import step_lines
-from fresh_chair.core.words.catalogue import ENGLISH, Words
-from fresh_chair.core.words.walks import remark_words
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.findings.life import life_states
 from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.findings.workarounds import ways_taken
-from fresh_chair.services.report.documents import Produce
-from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.study.snapshot import StudyReading
-from fresh_chair.services.system.child import in_child
 from fresh_chair.services.system.files import Written, copy_file, write_file
 
 if TYPE_CHECKING:
     from fresh_chair.core.findings.sorted_findings import SortedFindings
-    from fresh_chair.tell.report import ReportFacts, WalkFacts
-
-
-def write_report(
-    opened: StudyReading,
-    folder: Path,
-    *,
-    weighing: Weighing | None = None,
-    words: Words = ENGLISH,
-    own: bool = False,
-) -> Iterator[Written]:
-    """Write charts and the report into a folder, one file after another, so that progress can be shown.
-
-    Args:
-        opened: The open study.
-        folder: Made where it is missing; files of the same names are replaced.
-        weighing: The figures, where they are known already.
-        words: The language of its sentences.
-        own: Only the reviewer's own evidence: done, seen, measured.
-
-    Raises:
-        OutsideError: Where the folder or the disk refuses; files written before stay.
-    """
-    from fresh_chair.draw.charts import outcomes_chart, times_chart
-    from fresh_chair.draw.paper import saved
-    from fresh_chair.tell.report import html_report, markdown_report
-
-    figures = weighing or weigh(opened, own=own)
-    charts: dict[str, bytes] = {}
-    for name, title, chart in (
-        ("outcomes", "outcomes by task and chair", outcomes_chart(figures, words)),
-        ("times", "time on task by chair", times_chart(figures, words)),
-    ):
-        charts[name] = saved(chart, "svg")
-        yield write_file(folder / f"{name}.svg", charts[name], f"{title}, SVG")
-        yield write_file(folder / f"{name}.pdf", saved(chart, "pdf"), f"{title}, PDF")
-    facts = _report_facts(opened, figures, words, own=own)
-    yield write_file(folder / "report.md", markdown_report(facts).encode(), "report, Markdown")
-    yield write_file(folder / "report.html", html_report(facts, charts).encode(), "report, HTML")
-
-
-def _report_facts(opened: StudyReading, figures: Weighing, words: Words, *, own: bool) -> "ReportFacts":
-    """The facts a report is made from."""
-    from fresh_chair.tell.report import ReportFacts
-
-    walked = sorted(number for number, sitting in opened.sittings.items() if sitting.walk is not None)
-    phases = [
-        opened.phase(seat.number)
-        for seat in opened.study.seats
-        if opened.study.counted(seat.participant) and seat.number not in walked
-    ]
-    return ReportFacts(
-        figures,
-        sorted_findings_of(opened),
-        run=phases.count(Phase.ENDED),
-        broken_off=phases.count(Phase.BROKEN_OFF),
-        to_run=phases.count(Phase.EMPTY),
-        uncounted=sum(
-            not opened.study.counted(s.participant) and s.number in opened.begun and s.number not in walked
-            for s in opened.study.seats
-        ),
-        walks=tuple(_walked(opened, number, words, own=own) for number in walked),
-        contests=tuple(contests_of(opened.study, opened.sittings)),
-        found=_found(opened),
-        version=__version__,
-        words=words,
-    )
-
-
-def report_of(path: Path, folder: Path) -> Iterator[Written]:
-    """The report of the study at a path, as it is in its file; for a process of its own. Raises as `write_report`."""
-    with closing(open_study(path, write=False)) as opened:
-        yield from write_report(opened, folder)
-
-
-def export_of(path: Path, folder: Path) -> Iterator[Written]:
-    """The open data of the study at a path, likewise."""
-    with closing(open_study(path, write=False)) as opened:
-        yield from write_export(opened, folder)
-
-
-def produced(opened: OpenStudy, what: Literal["report", "export"], *, apart: bool) -> Produce:
-    """The producer of a document.
-
-    Args:
-        opened: The open study.
-        what: Which document.
-        apart: Write it in a process of its own, so that nobody's keys wait. That one reads the study file: marks that
-            lie in a second place are not in it, and are then written here.
-    """
-    if apart and not opened.spool.waiting:
-        name = f"{__name__}:{what}_of"
-        return lambda folder: in_child(name, opened.file.path, folder)
-    snapshot = opened.snapshot()
-    write = write_report if what == "report" else write_export
-    return lambda folder: write(snapshot, folder)
-
-
-def _walked(opened: StudyReading, number: int, words: Words, *, own: bool) -> "WalkFacts":
-    """A walk as a report tells it; with `own`, the reviewer's own evidence alone."""
-    from fresh_chair.tell.report import WalkFacts
-
-    seat, sitting = opened.study.seat(number), opened.sittings[number]
-    steps = step_lines(sitting)
-    touched = {step.card for step in steps}
-    untouched = tuple(opened.study.card_by_id[card].title for card in seat.cards if card not in touched)
-    marks = tuple(
-        (remark.kind, remark.words, remark_words(remark, words))
-        for remark in sitting.remarks.values()
-        if remark.words and (remark.evidence in OWN or not own)
-    )
-    walk = sitting.walk
-    return WalkFacts(
-        seat=seat,
-        steps=tuple(step for step in steps if step.own or not own),
-        untouched=untouched if steps else (),
-        marks=marks,
-        declared=walk.declared if walk is not None else "",
-        turns=tuple(walk.turns) if walk is not None else (),
-        attached=len(sitting.attachments),
-    )
-
-
-def _found(opened: StudyReading) -> dict[str, int]:
-    """How participants' sittings that began found their chair."""
-    study, sittings = opened.study, opened.sittings
-    counted = [sittings[seat.number] for seat in study.seats if is_counted(study, seat, sittings.get(seat.number))]
-    found = [sitting.chair_found for sitting in counted if sitting.began]
-    return {state: found.count(state) for state in ("fresh", "not fresh", "not checked")}
 
 
 def _figure_tables(opened: StudyReading, folder: Path) -> Iterator[Written]:

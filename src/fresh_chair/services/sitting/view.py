@@ -1,6 +1,6 @@
 """A sitting as the screen draws it: frozen, complete, and the same for a live one and for one looked back at."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 from fresh_chair.core.clock import Moment, clock_text
 from fresh_chair.core.frozen import frozen
@@ -17,6 +17,7 @@ from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.services.study.snapshot import StudyReading
 
 
 @frozen
@@ -207,7 +208,7 @@ def _sentence(told: Told) -> str | None:
     return content.sentence(told) if isinstance(content, Happening) else f"left out: {content.why}"
 
 
-def look_back(opened: OpenStudy, number: int) -> list[JournalLine]:
+def look_back(opened: StudyReading, number: int) -> list[JournalLine]:
     """The whole journal of a sitting, without opening it for logging."""
     entries = opened.entries.get(number, [])
     sitting = opened.sittings.get(number)
@@ -215,6 +216,32 @@ def look_back(opened: OpenStudy, number: int) -> list[JournalLine]:
         return []
     struck = {entry.content.entry for entry in entries if isinstance(entry.content, j.Struck)}
     return journal_lines(opened.study, sitting, entries, entry_times(entries), struck, most=len(entries))
+
+
+def look_back_between(
+    opened: StudyReading,
+    number: int,
+    begin_seconds: float = 0.0,
+    end_seconds: float = float("inf"),
+    *,
+    kinds: Collection[str] = (),
+) -> list[JournalLine]:
+    """The lines of a sitting's journal from one moment until before another one.
+
+    Args:
+        opened: The study.
+        number: The sitting.
+        begin_seconds, end_seconds: The moments, in seconds since it began.
+        kinds: Of these kinds of entries alone; empty for all.
+    """
+    entries = opened.entries.get(number, [])
+    times = dict(zip((entry.number for entry in entries), entry_times(entries), strict=True))
+    begin_ns, end_ns = begin_seconds * 1e9 - 0.5, end_seconds * 1e9 - 0.5
+    return [
+        line
+        for line in look_back(opened, number)
+        if begin_ns <= times[line.number] < end_ns and (not kinds or line.kind in kinds)
+    ]
 
 
 def _card_line(sitting: Sitting, card: TaskCard, in_hand: bool) -> CardLine:

@@ -2,7 +2,11 @@
 
 import gettext
 import re
+from collections.abc import Callable
+from datetime import date
 from importlib.resources import files
+from importlib.resources.abc import Traversable
+from io import BytesIO
 from pathlib import Path
 from string import Formatter
 
@@ -22,8 +26,8 @@ def words_in(language: str, folder: Path | None = None) -> Words:
 
     Args:
         language: Its code, such as en, de or pt_BR.
-        folder: Where catalogues lie, as LANGUAGE/LC_MESSAGES/fresh_chair.mo; by default the folder `locale` in the
-            user's data folder, then the program's own.
+        folder: Where catalogues lie, as LANGUAGE/LC_MESSAGES/fresh_chair.po or .mo; by default the folder `locale` in
+            the user's data folder, then the program's own.
 
     Raises:
         InputError: Where there is none for it, or it cannot be read.
@@ -31,22 +35,42 @@ def words_in(language: str, folder: Path | None = None) -> Words:
     if language in ("", "en"):
         return ENGLISH
     shown = legible(clipped(language, 20))
-    folders = (
-        [user_data_path("fresh-chair") / "locale", files("fresh_chair") / "locale"] if folder is None else [folder]
-    )
+    folders: list[Traversable] = [user_data_path("fresh-chair") / "locale", _OWN] if folder is None else [folder]
     code = language.replace("-", "_")
     for place in folders if _CODE.fullmatch(language) else ():
         try:
-            found = gettext.translation(_DOMAIN, str(place), [code])
-        except FileNotFoundError:
-            continue
+            found = _catalogue(place / code / "LC_MESSAGES")
         except (OSError, ValueError, UnicodeDecodeError) as problem:
             raise InputError(f"The sentences in {shown} cannot be read.", "Nothing was written.") from problem
-        return _checked(found, code.replace("_", "-"))
+        if found is not None:
+            return _checked(found, code)
     raise InputError(f"There are no sentences in {shown}.", "Nothing was written. English is there: en.")
 
 
-def _checked(found: gettext.NullTranslations, language: str) -> Words:
+def languages_there() -> list[str]:
+    """The codes of all languages that there are sentences in: English, the program's own, the user's."""
+    found = {"en"}
+    places: list[Traversable] = [user_data_path("fresh-chair") / "locale", _OWN]
+    for place in places:
+        if place.is_dir():
+            found |= {each.name for each in place.iterdir() if (each / "LC_MESSAGES").is_dir()}
+    return sorted(found, key=lambda code: (code != "en", code))
+
+
+def _catalogue(place: Traversable) -> gettext.NullTranslations | None:
+    """The catalogue in a folder, as text or compiled; None where there is none."""
+    text, made = place / f"{_DOMAIN}.po", place / f"{_DOMAIN}.mo"
+    if text.is_file():
+        from babel.messages.mofile import write_mo
+        from babel.messages.pofile import read_po
+
+        compiled = BytesIO()
+        write_mo(compiled, read_po(BytesIO(text.read_bytes()), abort_invalid=True))
+        return gettext.GNUTranslations(BytesIO(compiled.getvalue()))
+    return gettext.GNUTranslations(BytesIO(made.read_bytes())) if made.is_file() else None
+
+
+def _checked(found: gettext.NullTranslations, code: str) -> Words:
     """A catalogue's sentences, with the English one wherever a translation could not take the values."""
 
     def one(message: str) -> str:
@@ -57,7 +81,21 @@ def _checked(found: gettext.NullTranslations, language: str) -> Words:
         said, english = found.ngettext(single, many, count), single if count == 1 else many
         return said if _values(said) == _values(many) else english
 
-    return Words(one, one_of, language)
+    decimal, day = _signs(code)
+    return Words(one, one_of, code.replace("_", "-"), decimal, day)
+
+
+def _signs(code: str) -> tuple[str, Callable[[str], str]]:
+    """The sign before parts of one, and how a day is written, where the language is one that is known."""
+    from babel import Locale, UnknownLocaleError
+    from babel.dates import format_date
+    from babel.numbers import get_decimal_symbol
+
+    try:
+        locale = Locale.parse(code)
+    except (UnknownLocaleError, ValueError):
+        return ".", lambda iso: iso
+    return get_decimal_symbol(locale), lambda iso: format_date(date.fromisoformat(iso), "long", locale=locale)
 
 
 def _values(message: str) -> tuple[set[str], set[str], bool] | None:

@@ -18,12 +18,13 @@ from fresh_chair.core.sitting.entries.ratings import (
     USABILITY_ITEMS,
 )
 from fresh_chair.core.words.catalogue import Words
-from fresh_chair.tell.paper.style import RULE, paragraph
+from fresh_chair.tell.paper.style import PLAIN, RULE, paragraph
 
 _BOX = "□"
 _GAP = "\u00a0" * 4 + " "
 _TIGHT = TableStyle(
     [
+        ("FONTNAME", (0, 0), (-1, -1), PLAIN),
         ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
         ("LEFTPADDING", (0, 0), (-1, -1), 0),
         ("RIGHTPADDING", (0, 0), (-1, -1), 4),

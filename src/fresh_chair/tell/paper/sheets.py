@@ -11,13 +11,14 @@ from fresh_chair.core.plan.fixtures import Fixture
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.words.catalogue import Words
-from fresh_chair.tell.paper.style import INK, RULE, labelled, paragraph
+from fresh_chair.tell.paper.style import INK, PLAIN, RULE, labelled, paragraph
 
 _BOX = "□"
 # Spaces in a row would be taken for one.
 _GAP = "\u00a0" * 4 + " "
 _LINES = TableStyle(
     [
+        ("FONTNAME", (0, 0), (-1, -1), PLAIN),
         ("VALIGN", (0, 0), (-1, -1), "TOP"),
         ("LINEBELOW", (0, 0), (-1, -1), 0.5, RULE),
         ("LEFTPADDING", (0, 0), (-1, -1), 0),

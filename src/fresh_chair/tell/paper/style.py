@@ -5,6 +5,7 @@ from pathlib import Path
 from typing import Literal
 from xml.sax.saxutils import escape
 
+from reportlab import rl_config
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.styles import ParagraphStyle
@@ -21,19 +22,22 @@ MARGIN = 18 * mm
 INK = HexColor("#23282d")
 QUIET = HexColor("#69727a")
 RULE = HexColor("#cfc6b5")
-PLAIN, BOLD = "FreshChairSans", "FreshChairSans-Bold"
+PLAIN, BOLD, SLANTED = "FreshChairSans", "FreshChairSans-Bold", "FreshChairSans-Oblique"
 
 
 @cache
 def use_fonts(folder: Path) -> None:
-    """Make the two faces known; they are embedded, so that a page looks the same everywhere.
+    """Make the three faces known; they are embedded, so that a page looks the same everywhere.
 
     Args:
-        folder: Where DejaVuSans.ttf and DejaVuSans-Bold.ttf lie.
+        folder: Where DejaVuSans.ttf, DejaVuSans-Bold.ttf and DejaVuSans-Oblique.ttf lie.
     """
     pdfmetrics.registerFont(TTFont(PLAIN, str(folder / "DejaVuSans.ttf")))
     pdfmetrics.registerFont(TTFont(BOLD, str(folder / "DejaVuSans-Bold.ttf")))
-    pdfmetrics.registerFontFamily(PLAIN, normal=PLAIN, bold=BOLD, italic=PLAIN, boldItalic=BOLD)
+    pdfmetrics.registerFont(TTFont(SLANTED, str(folder / "DejaVuSans-Oblique.ttf")))
+    pdfmetrics.registerFontFamily(PLAIN, normal=PLAIN, bold=BOLD, italic=SLANTED, boldItalic=BOLD)
+    # Every page begins with a font of the library's own choice, which is never embedded; it begins with ours.
+    rl_config.canvas_basefontname = PLAIN
 
 
 def style(size: float, *, bold: bool = False, quiet: bool = False, air: float = 1.35) -> ParagraphStyle:

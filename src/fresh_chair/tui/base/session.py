@@ -8,7 +8,7 @@ from fresh_chair.tui.widgets.signs import FULL, Signs
 
 if TYPE_CHECKING:
     from fresh_chair.services.chair.reader import ChairReader
-    from fresh_chair.services.report.documents import WritingJob
+    from fresh_chair.services.report.writing import WritingJob
     from fresh_chair.services.sitting.live import LiveSitting
     from fresh_chair.services.sitting.player_following import PlayerFollowing
     from fresh_chair.services.sitting.witness import Witness
@@ -56,6 +56,11 @@ class Session:
         if self.live is not None and self.live.state.phase.open:
             return self.live
         return None
+
+    @property
+    def is_writing(self) -> bool:
+        """Whether a document is being written."""
+        return self.writing is not None and self.writing.running
 
     @property
     def walks(self) -> bool:

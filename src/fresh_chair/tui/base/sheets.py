@@ -53,6 +53,7 @@ SHEET_CLASSES = {
     "raters": ("sort.sheets.raters", "RatersSheet"),
     "discovery": ("sort.sheets.discovery", "DiscoverySheet"),
     "again": ("sort.sheets.again", "AgainSheet"),
+    "quotes": ("tell.sheets.quotes", "QuotesSheet"),
     "observers": ("sort.sheets.observers", "ObserversSheet"),
 }
 

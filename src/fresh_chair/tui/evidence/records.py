@@ -22,7 +22,7 @@ from fresh_chair.tui.base.sheet import ListSheet
 from fresh_chair.tui.widgets.dialogue import asks
 
 # The later list has a sheet of its own, and judgements have theirs in Weigh.
-_SHOWN = tuple(kind for kind in KINDS if kind not in ("later", "verdict", "criterion", "score", "answer"))
+_SHOWN = tuple(kind for kind in KINDS if kind not in ("later", "verdict", "criterion", "score", "answer", "final"))
 # The title of each kind, and its records in words.
 _TITLES = {
     "reference": ("references", "things that chairs are compared with and nobody sits at"),

@@ -1,259 +1,219 @@
-"""Tell: the documents, and where they go."""
+"""Tell: a reader is chosen, then their document as an outline, and where it goes."""
 
 from contextlib import suppress
-from pathlib import Path
-from typing import ClassVar, Literal
+from dataclasses import replace
+from typing import ClassVar
 
-from textual import on, work
+from textual import events, on, work
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
-from textual.containers import VerticalScroll
-from textual.content import Content
-from textual.message import Message
+from textual.widget import Widget
 from textual.widgets import Static
 from textual.worker import get_current_worker
 
-from fresh_chair.core.figures.whole.study_figures import Weighing
-from fresh_chair.core.sitting.state.outcome import Outcome
-from fresh_chair.core.text import clipped, count_of, legible
-from fresh_chair.core.words.figures import position_sentence
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.evidence.telling import Reader
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.findings.observations import sorted_findings_of
-from fresh_chair.services.report.documents import WritingJob
-from fresh_chair.services.report.outputs import produced
+from fresh_chair.services.report.reports import READERS, Prepared, Telling, prepared
+from fresh_chair.services.report.telling.open_points import OpenPoint, open_points
+from fresh_chair.services.report.writing import WritingJob
 from fresh_chair.services.study.snapshot import StudySnapshot
 from fresh_chair.services.system.child import Stopped
-from fresh_chair.services.system.files import Written, typed_path
-from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
-from fresh_chair.tui.weigh.widgets.axis import Axis, interval_row
-from fresh_chair.tui.widgets.dialogue import asks
-from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, chair_colour
+from fresh_chair.tui.tell.acts import TellActs
+from fresh_chair.tui.tell.job_follower import JobFollower
+from fresh_chair.tui.tell.widgets.document_lines import DocumentLine
+from fresh_chair.tui.tell.widgets.document_panel import DocumentPanel
+from fresh_chair.tui.tell.widgets.gathering import Gathered, Ready
+from fresh_chair.tui.tell.widgets.going import going
+from fresh_chair.tui.widgets.line_list import LineList
+
+# The readers in the order of the keys; None is everyone, in short.
+_ORDER: tuple[Reader | None, ...] = (*READERS, None)
 
 
-class Ready(Message):
-    """The figures to tell are there."""
-
-    def __init__(self, weighing: Weighing) -> None:
-        super().__init__()
-        self.weighing = weighing
-
-
-# From so many files on their names stand side by side.
-_MOST_LINES = 18
-
-
-class Tell(Place):
-    """The outline of the documents."""
+class Tell(TellActs):
+    """The documents, a reader at a time."""
 
     place = "tell"
     CSS_PATH = "screen.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
-        Binding("w", "write", "write the report", id="tell.write", tooltip="Charts and report into a folder"),
+        Binding("left", "reader(-1)", "reader before", id="tell.before", show=False, tooltip="The reader before"),
+        Binding("right", "reader(1)", "next reader", id="tell.after", key_display="→", tooltip="The next reader"),
+        Binding("w", "write", "write it", id="tell.write", tooltip="The document of this reader, into a folder"),
+        Binding("v", "whole", "text", id="tell.whole", tooltip="Its whole text, or its outline"),
+        Binding("n", "which(1)", "next one", id="tell.which", tooltip="The next chair's, or sitting's, document"),
+        Binding("a", "answer", "answer", id="tell.answer", tooltip="Answer what is open in hand"),
+        Binding("p", "own_words", "own words", id="tell.words", tooltip="A paragraph of your own at the line in hand"),
+        Binding("x", "take_out", "take out", id="tell.out", tooltip="One chart, or one sentence, alone"),
+        Binding("k", "quotes_sheet", "quotes", id="tell.quotes", tooltip="Which quotes and pictures are shown"),
         Binding("o", "export", "open data", id="tell.export", tooltip="Tables and JSON into a folder"),
         Binding("s", "stop", "stop", id="tell.stop", tooltip="Stop writing; nothing of it is left"),
-        Binding("up", "scroll(-3)", "up", id="tell.up", show=False, tooltip="Scroll up"),
-        Binding("down", "scroll(3)", "down", id="tell.down", show=False, tooltip="Scroll down"),
-        Binding("5", "go('weigh')", "weigh", id="tell.weigh", tooltip="Go to Weigh"),
+        Binding("f", "formats", "formats", id="tell.formats", show=False, tooltip="HTML, Markdown, PDF, ODT"),
+        Binding("l", "language", "language", id="tell.language", show=False, tooltip="Whose sentences"),
+        Binding("u", "until", "answers until", id="tell.until", show=False, tooltip="A draft for makers, until when"),
+        Binding("m", "reply", "makers' answer", id="tell.reply", show=False, tooltip="What makers answered"),
+        Binding("g", "give_out", "final", id="tell.final", show=False, tooltip="Keep that it is final as it is now"),
+        Binding("5", "go('weigh')", "weigh", id="tell.weigh", tooltip="Go to Weigh", show=False),
         Binding("question_mark", "help", "help", id="tell.help", tooltip="What works in this place"),
     ]
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._weighing: Weighing | None = None
-        self._told = 0
-        self._written: list[Written] = []
+        self.telling = Telling("decider", formats=("html", "md", "pdf", "odt"))
+        self.gathered: Gathered | None = None
+        self._at = 0
+        self._whole = False
+        self._follower = JobFollower()
 
     def middle(self) -> ComposeResult:
-        """The outline, and at the right where it went."""
-        with VerticalScroll(classes="main", id="outline-scroll", can_focus=False):
-            yield Static("gathering what can be said ...", id="outline", markup=False)
+        """The document, and at the right where it goes."""
+        yield DocumentPanel()
         yield Static(classes="aside", id="went", markup=False)
+
+    def main(self) -> Widget | None:
+        """The document has the keys."""
+        return self.query_one(DocumentPanel).listed
 
     def arrived(self) -> None:
         """Gather in the background."""
-        self._gather(self.session.opened.snapshot(), apart=self.session.in_hand is not None)
-        self._draw_went()
+        self.gather()
         self.set_interval(0.1, self._follow_job)
 
+    def gather(self) -> None:
+        """Make the documents of the chosen reader anew."""
+        self._draw()
+        if self.gathered is None:
+            self.tell("gathering what can be said ...", colour="$thread")
+        self._gather(self.session.opened.snapshot(), self.telling, apart=self.session.in_hand is not None)
+
     @work(thread=True, exclusive=True, group="gather")
-    def _gather(self, study: StudySnapshot, *, apart: bool) -> None:
+    def _gather(self, study: StudySnapshot, telling: Telling, *, apart: bool) -> None:
         worker = get_current_worker()
-        with suppress(Stopped):
-            self.post_message(Ready(weigh(study, apart=apart, stopped=lambda: worker.is_cancelled)))
+        path = self.session.opened.file.path
+        try:
+            with suppress(Stopped):
+                found = weigh(study, apart=apart, stopped=lambda: worker.is_cancelled)
+                # Of a decider only their own document is shown; the full report is another reader's.
+                alone = replace(telling, formats=("md",))
+                ready = tuple(prepared(study, alone, weighing=found, beside=path, apart=apart))
+                points = tuple(tuple(_points_of(each)) for each in ready)
+                if not worker.is_cancelled:
+                    self.post_message(Ready(Gathered(telling, found, ready, points)))
+        except FreshChairError as problem:
+            self.post_message(Ready(problem))
 
     @on(Ready)
     def _ready(self, message: Ready) -> None:
-        self._weighing = message.weighing
-        self._draw()
+        if isinstance(message.gathered, FreshChairError):
+            self.tell_problem(message.gathered)
+        elif message.gathered.telling == self.telling:
+            self.gathered = message.gathered
+            if not self.session.is_writing:
+                self.clear_notice()
+            self._at = min(self._at, max(len(message.gathered.ready) - 1, 0))
+            self._draw()
+
+    @on(events.Resize)
+    def _rewrap(self) -> None:
+        self.call_after_refresh(self._draw)
+
+    @property
+    def ready(self) -> Prepared | None:
+        """The document on the screen."""
+        found = self.gathered
+        fits = found is not None and found.telling == self.telling and self._at < len(found.ready)
+        return found.ready[self._at] if found is not None and fits else None
+
+    @property
+    def line(self) -> DocumentLine | None:
+        """The line in hand."""
+        return self.query_one(DocumentPanel).line
 
     def _draw(self) -> None:
-        weighing = self._weighing
-        if weighing is None:
-            return
-        study, sorted_findings = weighing.study, sorted_findings_of(self.session.opened)
-        voids = sum(fact.outcome is Outcome.VOID for fact in weighing.facts)
-        parts = [
-            Content.styled(legible(study.title), "bold $lamp"),
-            Content.styled(legible(study.question), "$chalk"),
-            Content(""),
-            Content.styled(f"{count_of(len(weighing.facts), 'attempt')}, {voids} void", "$thread"),
-            Content.styled(legible(position_sentence(weighing.positions)), "$thread"),
-            Content(""),
-            Content.assemble(("1  outcomes by task and chair", "bold $chalk"), ("   outcomes.svg, .pdf", "$thread")),
-            *self._small_outcomes(weighing),
-            Content(""),
-            Content.assemble(("2  time on task by chair", "bold $chalk"), ("   times.svg, .pdf", "$thread")),
-            *self._small_times(weighing),
-            Content(""),
-            Content.assemble(
-                (f"3  findings: {len(sorted_findings.findings)}", "bold $chalk"),
-                (
-                    f"   {count_of(len(sorted_findings.loose), 'snag')} to sort yet",
-                    "$clay" if sorted_findings.loose else "$thread",
-                ),
-            ),
-        ]
-        for finding in sorted_findings.findings[:6]:
-            severity = "?" if finding.severity is None else self.signs.severities[finding.severity]
-            parts.append(Content.assemble((f"   {severity} ", "$clay"), (legible(finding.title), "$chalk")))
-        if len(sorted_findings.findings) > 6:
-            parts.append(Content.styled(f"     and {len(sorted_findings.findings) - 6} more", "$thread"))
-        parts += [
-            Content(""),
-            Content.styled("report.md and report.html carry all of it; the HTML needs no other file.", "$thread"),
-        ]
-        self.query_one("#outline", Static).update(Content("\n").join(parts))
-
-    def _small_outcomes(self, weighing: Weighing) -> list[Content]:
-        rows = []
-        most = max((sum(cell.counts.values()) for cell in weighing.cells.values()), default=0)
-        for card in weighing.study.cards:
-            parts: list[tuple[str, str]] = [("   " + clipped(legible(card.title), 28).ljust(29), "$chalk")]
-            for chair in weighing.study.chairs:
-                cell = weighing.cells[card.id, chair.letter]
-                parts.append((f" {chair.letter} ", chair_colour(chair)))
-                drawn = 0
-                for outcome, count in cell.counts.items():
-                    parts.append(((self.signs.outcomes[outcome] + " ") * count, OUTCOME_COLOUR[outcome]))
-                    drawn += count
-                parts.append((" " * 2 * (most - drawn), ""))
-            rows.append(Content.assemble(*parts))
-        return rows
-
-    def _small_times(self, weighing: Weighing) -> list[Content]:
-        values = [
-            value
-            for cell in weighing.cells.values()
-            for value in (cell.all_seconds.low, cell.all_seconds.value, cell.all_seconds.high)
-            if value is not None
-        ]
-        if not values:
-            return [Content.styled("   no times yet", "$thread")]
-        axis = Axis(max(min(values), 0.5), max(values), 14, logarithmic=True)
-        rows = []
-        for card in weighing.study.cards:
-            parts: list[Content | tuple[str, str]] = [("   " + clipped(legible(card.title), 28).ljust(29), "$chalk")]
-            for chair in weighing.study.chairs:
-                cell = weighing.cells[card.id, chair.letter]
-                drawn = interval_row(cell.all_seconds, axis, self.signs, chair_colour(chair))
-                parts += [(" ", ""), drawn, (" ", "")]
-            rows.append(Content.assemble(*parts))
-        return rows
+        self.query_one(DocumentPanel).show_readers(self.telling)
+        found = self.gathered
+        if found is not None and self.ready is not None:
+            self.query_one(DocumentPanel).show_document(found, self._at, self.signs, whole=self._whole)
+        self._draw_went()
+        self.refresh_bindings()
 
     def _draw_went(self) -> None:
-        parts = [Content.styled("where it goes", "$thread"), Content("")]
-        if not self._written:
-            parts += [
-                Content("w writes charts and report, o the open data, each into a folder you name."),
-                Content(""),
-                Content.styled("The same from the command line:", "$thread"),
-                Content.styled("fresh-chair report FILE --to DIR", "$chalk"),
-                Content.styled("fresh-chair export FILE --to DIR", "$chalk"),
-            ]
-        if self._written:
-            parts.append(Content.styled(f"in {legible(str(self._written[-1].path.parent))}", "$thread"))
-        if len(self._written) > _MOST_LINES:
-            # So many stand side by side, each by its name alone.
-            parts.append(Content.styled(", ".join(legible(w.path.name) for w in self._written), "$moss"))
-        else:
-            parts += [
-                Content.assemble((legible(w.path.name), "$moss"), (f"  {w.what}", "$thread")) for w in self._written
-            ]
-        self.query_one("#went", Static).update(Content("\n").join(parts))
+        found, ready = self.gathered, self.ready
+        which = ready.document.title if ready is not None else ""
+        if found is not None and len(found.ready) > 1:
+            which = f"{which} ({self._at + 1} of {len(found.ready)})"
+        self.query_one("#went", Static).update(going(self.telling, which, self._follower.written))
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
-        """Writing can be stopped while it goes on, and started while it does not."""
-        running = self._job is not None
+        """Writing can be stopped while it goes on, and started while it does not; the rest where it fits."""
         if action == "stop":
-            return running
-        if action in ("write", "export") and running:
+            return self.session.is_writing
+        if action in ("write", "export") and self.session.is_writing:
             return False
+        if self.is_mounted:
+            line = self.line if action in ("answer", "own_words", "take_out") else None
+            if action == "answer":
+                return line is not None and bool(line.point)
+            if action == "which":
+                return self.gathered is not None and len(self.gathered.ready) > 1
+            if action in ("until", "reply"):
+                return self.telling.reader == "maker"
+            if action == "give_out":
+                return self.telling.reader is not None and not self.telling.until
         return super().check_action(action, parameters)
 
-    def action_write(self) -> None:
-        """Charts and report."""
-        self._ask_where("report", "report")
+    @on(LineList.Moved)
+    def _moved(self) -> None:
+        self.refresh_bindings()
 
-    def action_export(self) -> None:
-        """Open data."""
-        self._ask_where("data", "export")
+    def action_reader(self, step: int) -> None:
+        """The document of another reader."""
+        at = (_ORDER.index(self.telling.reader) + step) % len(_ORDER)
+        self._at = 0
+        self.choose(replace(self.telling, reader=_ORDER[at], until=""))
 
-    @asks
-    async def _ask_where(self, name: str, what: Literal["report", "export"]) -> None:
-        default = self.session.opened.file.path.with_suffix("").name + f"-{name}"
-        folder = self.session.opened.file.path.parent / default
+    def choose(self, telling: Telling) -> None:
+        """Tell it otherwise."""
+        self.telling = telling
+        self.gather()
 
-        def named(typed: str) -> bool:
-            found: list[Path] = []
-            if not self.attempt(lambda: found.append(typed_path(typed))):
-                return False
-            apart = self.session.in_hand is not None
-            produce = produced(self.session.opened, what, apart=apart)
-            job = self.session.writing = WritingJob(found[0], produce)
-            job.start()
-            self._told = 0
-            self.tell("writing ...", colour="$lamp")
-            self.refresh_bindings()
-            return True
+    def action_which(self, step: int) -> None:
+        """The document of the next chair, or sitting."""
+        if self.gathered is not None and self.gathered.ready:
+            self._at = (self._at + step) % len(self.gathered.ready)
+            self._draw()
 
-        await self.ask_until("into which folder?", named, value=str(folder))
+    def action_whole(self) -> None:
+        """The whole text, or the outline."""
+        self._whole = not self._whole
+        self._draw()
+
+    def begin(self, job: WritingJob) -> None:
+        """Start writing."""
+        self.session.writing = job
+        job.start()
+        self._follower = JobFollower()
+        self.tell("writing ...", colour="$lamp")
+        self.refresh_bindings()
 
     def _follow_job(self) -> None:
         """Say how far writing is; once, how it ended."""
         job = self.session.writing
-        if job is None:
+        said = None if job is None else self._follower.said(job)
+        if job is None or said is None:
             return
-        if job.bug is not None:
+        if not job.running:
             self.session.writing = None
-            raise job.bug
-        if len(job.written) > self._told:
-            self._told = len(job.written)
-            self._draw_went()
-            self.tell(f"written: {legible(job.written[-1].path.name)}", colour="$lamp")
-        if job.running:
-            return
-        self.session.writing = None
-        if job.problem is not None:
-            self.tell_problem(job.problem)
-        elif job.done:
-            self._written = list(job.written)
-            self.tell(f"{count_of(len(job.written), 'file')} in {legible(str(job.folder))}.")
-        else:
-            self.tell("Stopped. Nothing of it was written.", colour="$lamp")
+            if job.problem is not None:
+                self.tell_problem(job.problem)
+        if said.words:
+            self.tell(said.words, colour=said.colour)
         self._draw_went()
         self.refresh_bindings()
 
-    def action_stop(self) -> None:
-        """Give up; nothing of the document is left."""
-        if self._job is not None:
-            self._job.stop()
 
-    @property
-    def _job(self) -> WritingJob | None:
-        job = self.session.writing
-        return job if job is not None and job.running else None
-
-    def action_scroll(self, rows: int) -> None:
-        """Scroll the outline."""
-        self.query_one("#outline-scroll").scroll_relative(y=rows, animate=False)
+def _points_of(ready: Prepared) -> list[OpenPoint]:
+    """The open points of a document; of makers' documents those of their chair alone."""
+    letter = ready.told.chair
+    return [each for each in open_points(ready.told) if letter in ("", each.chair)]

@@ -7,7 +7,7 @@ from threading import Event
 import pytest
 
 from fresh_chair.core.errors import OutsideError
-from fresh_chair.services.report.documents import WritingJob, staged
+from fresh_chair.services.report.writing import WritingJob, staged
 from fresh_chair.services.system.files import Written, make_folder
 
 

@@ -30,11 +30,13 @@ def staged(folder: Path, produce: Produce) -> Iterator[Written]:
     try:
         for written in produce(beside):
             made.append(written.path)
-            yield Written(folder / written.path.name, written.what)
+            yield Written(folder / written.path.relative_to(beside), written.what)
         try:
             make_folder(folder)
             for path in made:
-                path.replace(folder / path.name)
+                place = folder / path.relative_to(beside)
+                make_folder(place.parent)
+                path.replace(place)
         except OSError as problem:
             said = problem.strerror or "the system refused"
             raise OutsideError(

@@ -1,0 +1,89 @@
+"""`report`, `trace`: documents for readers, and the marks under a number of theirs."""
+
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated, Literal
+
+import typer
+
+from fresh_chair.cli.base.study import JsonOption, StudyArgument, folder_named, say, say_json, study_of
+
+FolderOption = Annotated[
+    Path,
+    typer.Option("--to", metavar="DIR", parser=folder_named, help="The folder to write into.", show_default=False),
+]
+
+
+def report(
+    path: StudyArgument,
+    to: FolderOption,
+    reader: Annotated[
+        Literal["decider", "maker", "researcher", "viewer"] | None,
+        typer.Option("--for", help="Whom it is for; without, the short report."),
+    ] = None,
+    formats: Annotated[str, typer.Option("--format", metavar="LIST", help="html, md, pdf, odt.")] = "html,md",
+    language: Annotated[
+        str, typer.Option("--lang", "--language", metavar="CODE", help="Whose sentences to write: en, de.")
+    ] = "en",
+    chair: Annotated[
+        list[str] | None, typer.Option("--chair", metavar="LETTER", help="For makers: whose. Several may be.")
+    ] = None,
+    sitting: Annotated[
+        list[int] | None, typer.Option("--sitting", metavar="NUMBER", help="For viewers: of which.")
+    ] = None,
+    until: Annotated[
+        str, typer.Option("--until", metavar="DATE", help="For makers: a draft to be answered until then.")
+    ] = "",
+    final: Annotated[bool, typer.Option("--final", help="Keep in the study that it is final as it is now.")] = False,
+    own: Annotated[bool, typer.Option("--own", help="Only what was done, seen or measured.")] = False,
+    paper: Annotated[str, typer.Option("--paper", help="Of PDF: a4 or letter.")] = "a4",
+) -> None:
+    """Write the documents for a reader; without one, charts and a short report for everyone."""
+    from fresh_chair.cli.report import telling_meant, write_report_command
+
+    telling = telling_meant(reader, formats, language, chair or (), sitting or (), until, own=own, paper=paper)
+    write_report_command(path, to, telling, final=final)
+
+
+def trace(
+    path: StudyArgument,
+    number: Annotated[str, typer.Argument(metavar="ID", help="Such as completion/dark-screen/A; reports carry it.")],
+    json: JsonOption = False,
+) -> None:
+    """List the marks under a number of a report."""
+    from fresh_chair.services.figures.study_figures import weigh
+    from fresh_chair.services.report.trace import trace as traced
+
+    with study_of(path) as opened:
+        found = traced(opened, weigh(opened), number)
+    if json:
+        say_json(asdict(found))
+        return
+    say(f"{found.id}: {found.words}")
+    before = ("", 0)
+    for mark in found.marks:
+        if (mark.under, mark.sitting) != before:
+            before = (mark.under, mark.sitting)
+            where = f"sitting {mark.sitting}, {mark.participant} at {mark.chair}" if mark.sitting else mark.chair
+            say(f"{mark.under}  {where}".strip())
+        say(f"  {mark.at:>8}  {mark.entry:>4}  {mark.words}")
+    if not found.marks:
+        say("There is no mark under it.")
+
+
+def open_points(path: StudyArgument, json: JsonOption = False) -> None:
+    """List the points that are open before a document goes out; `contradictions answer` answers any by its key."""
+    from fresh_chair.services.figures.study_figures import weigh
+    from fresh_chair.services.report.telling.open_points import open_points as listed
+    from fresh_chair.services.report.telling.told import ToldStudy
+
+    with study_of(path) as opened:
+        points = listed(ToldStudy(opened, weigh(opened)))
+    if json:
+        say_json([asdict(each) for each in points])
+        return
+    for each in points:
+        state = "" if each.answer is None else f"  ({each.answer.answer}: {each.answer.because})"
+        say(f"{each.key}  {each.sort}: {each.words}{state}")
+    if not points:
+        say("Nothing is open.")

@@ -1,0 +1,1 @@
+"""Documents for each reader, made from an open study; it imports the services below, and the model in tell."""

@@ -1,0 +1,309 @@
+"""The document for people who decide: two pages, in plain words."""
+
+from collections.abc import Iterator, Sequence
+
+from fresh_chair.core.evidence.judged import ChairVerdict
+from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallVerdict, VerdictKind
+from fresh_chair.core.words.overall import SEEN
+from fresh_chair.core.words.plain import (
+    people_needed,
+    plain_figure,
+    plain_measure,
+    plain_reach,
+    plain_threshold,
+    plain_turning,
+    plain_verdict,
+)
+from fresh_chair.core.words.thresholds import held_words
+from fresh_chair.services.figures.turning import main_measure
+from fresh_chair.services.judgement.verdicts import EVERYONE, verdict_matrix
+from fresh_chair.services.report.telling.chair_points import chair_points
+from fresh_chair.services.report.telling.conditions import plain_conditions
+from fresh_chair.services.report.telling.next_time import next_time
+from fresh_chair.services.report.telling.open_points import open_section
+from fresh_chair.services.report.telling.told import ToldStudy
+from fresh_chair.services.report.telling.walk_answers import walk_answer, walk_table
+from fresh_chair.tell.document.model import Block, Document, Listing, Paragraph, Run, Section, Table, Text
+from fresh_chair.tell.document.prose import joined
+
+FULL_REPORT = "researcher"
+# So many things to come back to are named on two pages.
+_FEW = 4
+
+
+def decider_document(told: ToldStudy) -> Document:
+    """The two pages for a school, a tool library, anybody who must choose."""
+    say = told.words.say
+    study = told.study
+    sections = [
+        *told.foreword(),
+        Section("question", say("The question"), tuple(_question(told))),
+        Section("answer", say("The answer"), tuple(walk_answer(told) if told.walks_only else _answer(told))),
+        *_thresholds(told),
+        Section("row", say("The machines in a row"), (walk_table(told) if told.walks_only else _row(told),)),
+        Section("for-whom", say("For whom which one"), tuple(_for_whom(told))),
+        Section("points", say("Worst and best"), (), tuple(chair_points(told))),
+        Section("surer", say("What it would take to be surer"), tuple(_surer(told))),
+        *open_section(told, most=1),
+        Section("differed", say("What differed between the machines"), plain_conditions(told)),
+        next_time(told, most=_FEW),
+    ]
+    return Document(
+        "decider",
+        "decider",
+        study.title,
+        say("For those who decide"),
+        told.words.language,
+        tuple(map(told.with_own, sections)),
+        footer=told.prose.say("Every number leads to the full report, which says how it was come by."),
+        full=FULL_REPORT,
+        pages=2,
+    )
+
+
+def _question(told: ToldStudy) -> Iterator[Block]:
+    study, said = told.study, told.prose.say
+    if study.question:
+        yield Paragraph((Run(study.question),), "lead")
+    parts = []
+    if study.audience:
+        parts.append(said("For: {audience}.", audience=study.audience))
+    parts.append(_basis(told))
+    if study.sheet.paid_by:
+        parts.append(said("Paid for by: {who}", who=study.sheet.paid_by))
+    yield Paragraph(joined(parts, " "))
+
+
+def _basis(told: ToldStudy) -> Text:
+    if told.walks_only:
+        return told.prose.count(
+            "{count} walk by a reviewer; no newcomers sat down.",
+            "{count} walks by a reviewer; no newcomers sat down.",
+            len(told.walked),
+        )
+    people = len({fact.participant for fact in told.weighing.facts})
+    tasks = sum(fact.outcome.counts for fact in told.weighing.facts)
+    return told.prose.say(
+        "{people} newcomers were given {tasks} tasks in all.",
+        people=Run(str(people), id="people"),
+        tasks=Run(str(tasks), id="tasks"),
+    )
+
+
+def _answer(told: ToldStudy) -> Iterator[Block]:
+    found = told.weighing.overall.get(main_measure(told.weighing))
+    if found is None or not found.verdicts:
+        yield Paragraph(told.prose.say("There is no answer: it takes two machines to compare."), "lead")
+        return
+    counts = plain_measure(found.measure, told.words)
+    if told.study.sheet.comparing.primary and not told.weighing.decided_late:
+        yield Paragraph(
+            told.prose.say("It was decided beforehand that this counts: {measure}.", measure=counts), "quiet"
+        )
+    else:
+        yield Paragraph(
+            told.prose.say("What counts here was not decided beforehand: {measure}.", measure=counts), "quiet"
+        )
+    settled = [v for v in found.verdicts if v.said is not VerdictKind.CANNOT_TELL]
+    if not settled:
+        yield Paragraph(
+            told.prose.say("There is no answer yet: no machine can be said to serve people better."), "lead"
+        )
+    for index, verdict in enumerate(found.verdicts):
+        yield Paragraph(_pair(told, found, index), "lead" if verdict in settled else "plain")
+    yield from _hangs_on(told)
+
+
+def _pair(told: ToldStudy, found: MeasureOverall, index: int) -> Text:
+    verdict = found.verdicts[index]
+    pair, flip = verdict.estimate, found.flips[index]
+    first, second = told.titles[pair.first], told.titles[pair.second]
+    number = f"overall/{found.measure.replace(' ', '-')}/{pair.first}-{pair.second}"
+    parts: list[Text] = [(Run(plain_verdict(found.measure, verdict, first, second, told.words), "strong"),)]
+    if pair.people:
+        people = Run(str(pair.people), id=number)
+        parts.append(
+            told.prose.say(
+                SEEN[found.measure], people=people, x=flip.first, y=flip.second, first=first, second=second,
+                even=flip.even,
+            )
+        )  # fmt: skip
+    reach = plain_reach(found.measure, verdict, first, second, told.words)
+    if reach:
+        parts.append((Run(reach),))
+    return joined(parts, " ")
+
+
+def _hangs_on(told: ToldStudy) -> Iterator[Block]:
+    if told.turning is None or not told.turning.turned:
+        return
+    ways = [(way.way, way.person) for way in told.turning.ways if way.turned]
+    said = plain_turning(told.weighing, ways, told.words)
+    if said:
+        yield Paragraph(told.prose.say("It would be another answer {ways}.", ways="; ".join(said)))
+
+
+def _thresholds(told: ToldStudy) -> Iterator[Section]:
+    """The thresholds at each chair; a walk alone meets none of them and misses none."""
+    held = told.weighing.thresholds
+    if not held or told.walks_only:
+        return
+    thresholds = list(dict.fromkeys(each.threshold for each in held))
+    heads = ((Run(told.words.say("It is good enough when")),), *((Run(t),) for t in told.titles.values()))
+    rows = []
+    for number, threshold in enumerate(thresholds, start=1):
+        here = {each.chair: each for each in held if each.threshold == threshold}
+        cells: list[Text] = [(Run(plain_threshold(next(iter(here.values())), told.words)),)]
+        for letter in told.titles:
+            each = here.get(letter)
+            if each is None:
+                cells.append((Run("–"),))
+                continue
+            figure = plain_figure(each, told.words)
+            state = Run(held_words(each.held, told.words), "strong")
+            number_id = f"threshold/{number}/{letter}"
+            cells.append((state, *((Run(" ("), Run(figure, id=number_id), Run(")")) if figure else ())))
+        rows.append(tuple(cells))
+    yield Section("good-enough", told.words.say("Good enough?"), (Table(heads, tuple(rows), wide=_wide(told)),))
+
+
+def _wide(told: ToldStudy) -> tuple[float, ...]:
+    """The widths of a table with a column a chair, alike in each table of the page."""
+    return (1.15, *(1.0 for _ in told.titles))
+
+
+def _row(told: ToldStudy) -> Table:
+    """Every chair beside the others: people, tasks done, ease, and how long the machine kept them waiting."""
+    say, answers = told.words.say, told.answers
+    cells = told.weighing.cells
+    rows: list[tuple[Text, ...]] = [
+        (
+            (Run(say("people who sat there")),),
+            *((Run(str(each.people), id=f"people/{each.chair.letter}"),) for each in answers),
+        )
+    ]
+    for name, figure, alone in (
+        (say("tasks done, alone or with help"), "completed", False),
+        (say("tasks done alone"), "unaided", True),
+    ):
+        row: list[Text] = [(Run(name),)]
+        for each in answers:
+            letter = each.chair.letter
+            rates = [cell.strict if alone else cell.lenient for key, cell in cells.items() if key[1] == letter]
+            done, tried = sum(rate.x for rate in rates), sum(rate.n for rate in rates)
+            reach = () if alone or not tried else (Run(f" ({told.of_100(each.completed.low, each.completed.high)})"),)
+            row.append((told.rate(done, tried, f"{figure}/{letter}"), *reach))
+        rows.append(tuple(row))
+    ease = [(Run(say("how easy people found a task (1 to 7)")),)]
+    ease += [(told.number(_ease(told, e.chair.letter), ".1f", f"ease/{e.chair.letter}"),) for e in answers]
+    waits: list[Text] = [(Run(say("minutes of 100 in which the machine kept them waiting")),)]
+    for each in answers:
+        share = each.machine.share if each.machine is not None else None
+        waits.append((told.number(None if share is None else 100 * share, ".0f", f"waits/{each.chair.letter}"),))
+    rows += [tuple(ease), tuple(waits)]
+    return Table(((Run(""),), *((Run(t),) for t in told.titles.values())), tuple(rows), wide=_wide(told))
+
+
+def _ease(told: ToldStudy, letter: str) -> float | None:
+    given = [fact.ease for fact in told.weighing.facts if fact.chair == letter and fact.ease is not None]
+    return sum(given) / len(given) if given else None
+
+
+def _for_whom(told: ToldStudy) -> Iterator[Block]:
+    matrix = verdict_matrix(told.opened)
+    if matrix.cells:
+        heads = ((Run(told.words.say("for whom")),), *((Run(t),) for t in told.titles.values()))
+        rows = []
+        for audience in matrix.audiences:
+            own = any((audience, letter) in matrix.cells for letter in told.titles)
+            if not own and any(each[0] == EVERYONE for each in matrix.cells):
+                # What is said for everyone stands once.
+                continue
+            name = told.words.say("everyone") if audience == EVERYONE else audience
+            row: list[Text] = [(Run(name),)]
+            for letter in told.titles:
+                line = matrix.cells.get((audience, letter)) or matrix.cells.get((EVERYONE, letter))
+                row.append(
+                    verdict_text(told, line.verdict)
+                    if line is not None
+                    else (Run(told.words.say("no verdict"), "quiet"),)
+                )
+            rows.append(tuple(row))
+        yield Table(heads, tuple(rows), wide=(0.7, *_wide(told)[1:]))
+    for line in matrix.whole:
+        yield Paragraph((*verdict_text(told, line.verdict), *_because(line.verdict)))
+    if matrix.cells or matrix.whole:
+        yield Paragraph(told.prose.say("These are the reviewer's own verdicts, on the grounds above."), "quiet")
+    else:
+        yield Paragraph(told.prose.say("The reviewer has given no verdict."))
+
+
+def verdict_text(told: ToldStudy, verdict: ChairVerdict) -> Text:
+    """A verdict in a few words, with its condition and whether it is meant to stay."""
+    parts = [Run(told.words.say(verdict.says), "strong")]
+    if verdict.condition:
+        parts.append(Run(f" {verdict.condition}"))
+    parts.append(Run(f" ({told.words.say(verdict.firm)})", "quiet"))
+    return tuple(parts)
+
+
+def _because(verdict: ChairVerdict) -> Text:
+    return (Run(f": {verdict.why}"),) if verdict.why else ()
+
+
+def _surer(told: ToldStudy) -> Iterator[Block]:
+    """Everything that is missing for an answer, or for a surer one."""
+    said, items = told.prose.say, list[Text]()
+    if told.walks_only:
+        items.append(said("Newcomers: this is what one reviewer met, and says nothing of how others fare."))
+    found = told.weighing.overall.get(main_measure(told.weighing))
+    if found is not None and not told.walks_only:
+        items += _more_people(told, found.verdicts)
+    stale = {fact.sitting for fact in told.weighing.facts if fact.chair_found != "fresh"}
+    if stale:
+        items.append(
+            told.prose.count(
+                "{count} sitting began at a machine that nobody had proved to be as at its first start.",
+                "{count} sittings began at machines that nobody had proved to be as at their first start.",
+                len(stale),
+            )
+        )
+    if told.found.loose:
+        items.append(
+            told.prose.count(
+                "{count} trouble that was seen is not sorted yet.",
+                "{count} troubles that were seen are not sorted yet.",
+                len(told.found.loose),
+            )
+        )
+    unjudged = sum(v.severity is None and v.finding.sort == "problem" for v in told.found.findings)
+    if unjudged:
+        items.append(said("How bad they are is not judged yet for {count} of the troubles.", count=unjudged))
+    if len({chair.machine for chair in told.study.chairs}) > 1:
+        items.append(said("The same kind of machine under all of them."))
+    missing = verdict_matrix(told.opened).missing
+    if missing:
+        items.append(said("A verdict where none was given: {count} times.", count=missing))
+    yield Listing(tuple(items)) if items else Paragraph(said("Nothing that is known of."))
+
+
+def _more_people(told: ToldStudy, verdicts: Sequence[OverallVerdict]) -> Iterator[Text]:
+    """How many people it would take; pairs that take as many stand in one sentence."""
+    pairs: dict[tuple[int | None, int], list[str]] = {}
+    for each in verdicts:
+        if each.said is VerdictKind.CANNOT_TELL:
+            first, second = told.titles[each.estimate.first], told.titles[each.estimate.second]
+            named = told.words.say("{first} and {second}", first=first, second=second)
+            pairs.setdefault((people_needed(each), each.estimate.people), []).append(named)
+    for (needed, people), names in pairs.items():
+        listed = "; ".join(names)
+        if needed is None:
+            yield told.prose.say("More people at both of: {pairs}.", pairs=listed)
+        else:
+            yield told.prose.say(
+                "About {needed} people at both of: {pairs}; there were {people}, and all are taken to differ as "
+                "these did.",
+                needed=needed,
+                pairs=listed,
+                people=people,
+            )

@@ -1,0 +1,1 @@
+"""The documents for makers; they stand on the parts in telling."""

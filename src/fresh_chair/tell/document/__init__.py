@@ -1,0 +1,1 @@
+"""One model of every document, and its renderers; it imports the core alone."""

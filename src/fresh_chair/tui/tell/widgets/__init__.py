@@ -1,0 +1,1 @@
+"""Drawings of Tell: a document as lines, figures small, where it goes."""
