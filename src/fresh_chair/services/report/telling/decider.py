@@ -21,6 +21,7 @@ from fresh_chair.services.report.telling.chair_points import chair_points
 from fresh_chair.services.report.telling.conditions import plain_conditions
 from fresh_chair.services.report.telling.next_time import next_time
 from fresh_chair.services.report.telling.open_points import open_section
+from fresh_chair.services.report.telling.row_table import chair_columns, row_table
 from fresh_chair.services.report.telling.told import ToldStudy
 from fresh_chair.services.report.telling.walk_answers import walk_answer, walk_table
 from fresh_chair.tell.document.model import Block, Document, Listing, Paragraph, Run, Section, Table, Text
@@ -40,7 +41,7 @@ def decider_document(told: ToldStudy) -> Document:
         Section("question", say("The question"), tuple(_question(told))),
         Section("answer", say("The answer"), tuple(walk_answer(told) if told.walks_only else _answer(told))),
         *_thresholds(told),
-        Section("row", say("The machines in a row"), (walk_table(told) if told.walks_only else _row(told),)),
+        Section("row", say("The machines in a row"), (walk_table(told) if told.walks_only else row_table(told),)),
         Section("for-whom", say("For whom which one"), tuple(_for_whom(told))),
         Section("points", say("Worst and best"), (), tuple(chair_points(told))),
         Section("surer", say("What it would take to be surer"), tuple(_surer(told))),
@@ -164,49 +165,7 @@ def _thresholds(told: ToldStudy) -> Iterator[Section]:
             number_id = f"threshold/{number}/{letter}"
             cells.append((state, *((Run(" ("), Run(figure, id=number_id), Run(")")) if figure else ())))
         rows.append(tuple(cells))
-    yield Section("good-enough", told.words.say("Good enough?"), (Table(heads, tuple(rows), wide=_wide(told)),))
-
-
-def _wide(told: ToldStudy) -> tuple[float, ...]:
-    """The widths of a table with a column a chair, alike in each table of the page."""
-    return (1.15, *(1.0 for _ in told.titles))
-
-
-def _row(told: ToldStudy) -> Table:
-    """Every chair beside the others: people, tasks done, ease, and how long the machine kept them waiting."""
-    say, answers = told.words.say, told.answers
-    cells = told.weighing.cells
-    rows: list[tuple[Text, ...]] = [
-        (
-            (Run(say("people who sat there")),),
-            *((Run(str(each.people), id=f"people/{each.chair.letter}"),) for each in answers),
-        )
-    ]
-    for name, figure, alone in (
-        (say("tasks done, alone or with help"), "completed", False),
-        (say("tasks done alone"), "unaided", True),
-    ):
-        row: list[Text] = [(Run(name),)]
-        for each in answers:
-            letter = each.chair.letter
-            rates = [cell.strict if alone else cell.lenient for key, cell in cells.items() if key[1] == letter]
-            done, tried = sum(rate.x for rate in rates), sum(rate.n for rate in rates)
-            reach = () if alone or not tried else (Run(f" ({told.of_100(each.completed.low, each.completed.high)})"),)
-            row.append((told.rate(done, tried, f"{figure}/{letter}"), *reach))
-        rows.append(tuple(row))
-    ease = [(Run(say("how easy people found a task (1 to 7)")),)]
-    ease += [(told.number(_ease(told, e.chair.letter), ".1f", f"ease/{e.chair.letter}"),) for e in answers]
-    waits: list[Text] = [(Run(say("minutes of 100 in which the machine kept them waiting")),)]
-    for each in answers:
-        share = each.machine.share if each.machine is not None else None
-        waits.append((told.number(None if share is None else 100 * share, ".0f", f"waits/{each.chair.letter}"),))
-    rows += [tuple(ease), tuple(waits)]
-    return Table(((Run(""),), *((Run(t),) for t in told.titles.values())), tuple(rows), wide=_wide(told))
-
-
-def _ease(told: ToldStudy, letter: str) -> float | None:
-    given = [fact.ease for fact in told.weighing.facts if fact.chair == letter and fact.ease is not None]
-    return sum(given) / len(given) if given else None
+    yield Section("good-enough", told.words.say("Good enough?"), (Table(heads, tuple(rows), wide=chair_columns(told)),))
 
 
 def _for_whom(told: ToldStudy) -> Iterator[Block]:
@@ -229,7 +188,7 @@ def _for_whom(told: ToldStudy) -> Iterator[Block]:
                     else (Run(told.words.say("no verdict"), "quiet"),)
                 )
             rows.append(tuple(row))
-        yield Table(heads, tuple(rows), wide=(0.7, *_wide(told)[1:]))
+        yield Table(heads, tuple(rows), wide=(0.7, *chair_columns(told)[1:]))
     for line in matrix.whole:
         yield Paragraph((*verdict_text(told, line.verdict), *_because(line.verdict)))
     if matrix.cells or matrix.whole:

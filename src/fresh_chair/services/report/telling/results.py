@@ -6,6 +6,7 @@ from fresh_chair.core.figures.cell import CellFigures
 from fresh_chair.core.figures.estimate import Estimate, Proportion
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
 from fresh_chair.core.findings.sorted_findings import FindingView
+from fresh_chair.core.findings.state.finding import Scope
 from fresh_chair.core.sitting.contests import contests_of
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.words.figures import figure_words, time_words
@@ -168,6 +169,10 @@ def _spread(told: ToldStudy, view: FindingView, index: int) -> Text:
         spans += filled_rate(told, rate)
         if each.people:
             spans.append(Run(f" - {', '.join(each.people)}"))
+        judged = view.finding.severity_in(Scope(chair=each.chair))
+        if judged is not None and each.people:
+            there = Run(str(judged.severity), id=f"severity/F{view.finding.number}/{each.chair}")
+            spans += told.prose.say("; severity {severity} there", severity=there)
     if each.others:
         people = ", ".join(each.others)
         if each.share.n:

@@ -137,8 +137,8 @@ class ToldStudy:
 
     def foreword(self) -> Iterable[Section]:
         """The reviewer's foreword, where there is one."""
-        own = self.own_paragraphs(FOREWORD)
-        return (Section(FOREWORD, self.words.say("Foreword"), own),) if own else ()
+        # Its paragraphs come with those of every other section.
+        return (Section(FOREWORD, self.words.say("Foreword")),) if self.own_paragraphs(FOREWORD) else ()
 
 
 def clock(seconds: float) -> str:

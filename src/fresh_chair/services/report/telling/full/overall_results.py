@@ -10,6 +10,7 @@ from fresh_chair.core.words.turning import turning_sentences
 from fresh_chair.services.findings.observers import observed_sittings, observers_of
 from fresh_chair.services.findings.page import discovery_of
 from fresh_chair.services.report.telling import results
+from fresh_chair.services.report.telling.quotes import choices_of, may_quote, quotation
 from fresh_chair.services.report.telling.told import ToldStudy
 from fresh_chair.tell.document.model import Block, Listing, Paragraph, Run, Section, Table, Text
 
@@ -115,6 +116,7 @@ def satisfaction_section(told: ToldStudy) -> Section:
         blocks.append(Table(tuple((Run(told.words.say(head)),) for head in heads), tuple(rows)))
     blocks += _listed(own_scale_sentences(told.weighing, told.words))
     blocks += _preference(told)
+    blocks += own_words(told)
     if not blocks:
         blocks.append(Paragraph(told.prose.say("Nobody was asked yet.")))
     return Section("satisfaction", told.words.say("Satisfaction"), tuple(blocks))
@@ -145,6 +147,22 @@ def _preference(told: ToldStudy) -> Iterator[Block]:
                 first=told.titles[pair.first], second=told.titles[pair.second], p=p,
             )
         )  # fmt: skip
+
+
+def own_words(told: ToldStudy) -> Iterator[Block]:
+    """Everything that people said in their own words, of those who agreed to being quoted."""
+    chosen = choices_of(told)
+    quoted = [
+        each
+        for each in told.found.observations
+        if each.kind == "quote"
+        and each.words
+        and may_quote(told.opened, each.participant)
+        and chosen.get(each.target) != "left out"
+    ]
+    if quoted:
+        yield Paragraph(told.prose.say("In people's own words:"))
+        yield from (quotation(told, each) for each in quoted)
 
 
 def agreement_section(told: ToldStudy) -> Section:

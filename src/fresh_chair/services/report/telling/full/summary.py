@@ -6,6 +6,7 @@ from fresh_chair.core.words.overall import overall_words
 from fresh_chair.core.words.turning import turning_sentences
 from fresh_chair.services.figures.turning import main_measure
 from fresh_chair.services.report.telling.results import threshold_blocks
+from fresh_chair.services.report.telling.row_table import row_table
 from fresh_chair.services.report.telling.told import ToldStudy
 from fresh_chair.services.report.telling.walk_answers import walk_answer, walk_table
 from fresh_chair.tell.document.model import Block, Listing, Paragraph, Run, Section
@@ -29,7 +30,7 @@ def _summary(told: ToldStudy) -> Iterator[Block]:
             people=Run(str(len({fact.participant for fact in facts})), id="people"),
             chairs=Run(str(len(told.study.chairs)), id="chairs"),
             cards=Run(str(len(told.study.cards)), id="cards"),
-            attempts=Run(str(len(facts)), id="attempts"),
+            attempts=Run(str(len(facts)), id="tasks"),
         )
     )
     main = main_measure(told.weighing)
@@ -43,3 +44,4 @@ def _summary(told: ToldStudy) -> Iterator[Block]:
         said = turning_sentences(told.weighing, told.turning, told.words)
         yield from (Paragraph((Run(each),)) for each in said[:3])
     yield from threshold_blocks(told)
+    yield row_table(told)
