@@ -33,6 +33,7 @@ def test_the_demo_is_built_told_exported_and_checked(tmp_path: Path) -> None:
             "paragraphs.csv",
             "replies.csv",
         ),
+        *("datapackage.json", "README.md", "reproduce.py", "reproduce.R"),
         *("findings.csv", "severities.csv", "ratings.csv", "causes.csv", "trials.csv", "workarounds.csv"),
         *("excuses.csv", "overall.csv", "comparisons.csv"),
     }

@@ -17,6 +17,7 @@ from fresh_chair.services.report.printing import PARTS, print_plan
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.tell.paper.document import PRINTED
 from tests.builders import small_study
+from tests.tell.pdf_fonts import unembedded
 
 
 def pages(path: Path) -> list[str]:
@@ -84,6 +85,7 @@ def test_the_whole_is_one_pdf_of_that_paper_with_bookmarks_and_the_same_bytes_ag
         assert (round(page.mediabox.width), round(page.mediabox.height)) == size
     titles = [str(item["/Title"]) for item in reader.outline if isinstance(item, dict)]
     assert titles == [PRINTED[part] for part in PARTS]
+    assert unembedded(reader) == set()
 
 
 def test_markup_and_escape_sequences_in_a_plan_are_printed_as_text(tmp_path: Path) -> None:

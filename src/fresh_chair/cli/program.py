@@ -218,11 +218,14 @@ def export(
     with_attachments: Annotated[
         bool, typer.Option("--with-attachments", help="Also the attached files, and their names.")
     ] = False,
+    redact: Annotated[
+        bool, typer.Option("--redact", help="Without quotes, words about people, observers' names, locations.")
+    ] = False,
 ) -> None:
     """Write the open data: attempts, answers, marks, snags and walks as CSV, and study.json."""
     from fresh_chair.cli.report import write_export_command
 
-    write_export_command(path, to, with_people=with_people, with_attachments=with_attachments)
+    write_export_command(path, to, with_people=with_people, with_attachments=with_attachments, redact=redact)
 
 
 @app.command()

@@ -67,13 +67,15 @@ def write_charts_command(path: Path, folder: Path, *, language: str) -> None:
     _write(path, folder, lambda opened, beside: write_charts(opened, beside, words))
 
 
-def write_export_command(path: Path, folder: Path, *, with_people: bool, with_attachments: bool) -> None:
+def write_export_command(path: Path, folder: Path, *, with_people: bool, with_attachments: bool, redact: bool) -> None:
     """`fresh-chair export`."""
     files = path if with_attachments else None
     _write(
         path,
         folder,
-        lambda opened, beside: write_export(opened, beside, with_people=with_people, with_attachments=files),
+        lambda opened, beside: write_export(
+            opened, beside, with_people=with_people, with_attachments=files, redact=redact
+        ),
     )
 
 

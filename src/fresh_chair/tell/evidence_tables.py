@@ -42,7 +42,7 @@ def evidence_csv(study: Study, state: EvidenceState, kind: str) -> str:
             values = (getattr(held.record, name) for name in names)
             yield (study.id, *("; ".join(v) if isinstance(v, tuple) else v for v in values), *known)
 
-    return table(("study", *names, "evidence", "own_evidence", "first_utc", "last_utc", "source"), rows())
+    return table(("study", *names, "evidence", "own_evidence", "first_utc", "last_utc", "carried_from"), rows())
 
 
 def later_csv(study: Study, lines: Iterable[LaterLine]) -> str:

@@ -245,7 +245,7 @@ def test_a_whole_walk_is_told_in_open_data_and_in_the_report(tmp_path: Path) -> 
     assert {"walk_began", "step_opened", "line_meant", "recording_cut"} <= kinds
     report = (tmp_path / "out" / "report.md").read_text(encoding="utf-8")
     assert "3 of 5 work; 1 with trouble" in report
-    assert "in no figure above" in report
+    assert "Evidence of one reviewer alone" in report
     opened.close()
 
 

@@ -4,9 +4,11 @@ import json
 import re
 from collections.abc import Iterator
 from dataclasses import replace
+from importlib.resources import files
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from fresh_chair.core.errors import InputError
 from fresh_chair.core.findings.entries.judgements import SeverityRated
 from fresh_chair.core.findings.state.parts import PARTS
 from fresh_chair.core.plan.people import code_alone
@@ -24,48 +26,89 @@ if TYPE_CHECKING:
     from fresh_chair.core.findings.sorted_findings import SortedFindings
 
 
-def _figure_tables(opened: StudyReading, folder: Path) -> Iterator[Written]:
-    """The comparisons of chairs."""
-    from fresh_chair.tell.figure_tables import comparisons_csv, overall_csv
-
-    figures = weigh(opened)
-    yield write_file(folder / "overall.csv", overall_csv(figures).encode(), "chairs compared over all tasks")
-    yield write_file(folder / "comparisons.csv", comparisons_csv(figures).encode(), "chairs compared task by task")
+Table = tuple[str, str, str]
 
 
 def write_export(
-    opened: StudyReading, folder: Path, *, with_people: bool = False, with_attachments: Path | None = None
+    opened: StudyReading,
+    folder: Path,
+    *,
+    with_people: bool = False,
+    with_attachments: Path | None = None,
+    redact: bool = False,
 ) -> Iterator[Written]:
-    """Write the open data into a folder, one file after another.
+    """Write the open data into a folder, one file after another: a Data Package around its tables.
 
     Args:
         opened: The open study.
-        folder: As for `write_report`.
+        folder: Made where it is missing; files of the same names are replaced.
         with_people: Also what is known of people beside their codes; only where somebody says so.
         with_attachments: The study file, where the attached files and their names are to leave it too.
+        redact: Without quotes, words typed about people, names of observers and locations of files.
 
     Raises:
-        OutsideError: As `write_report`.
+        InputError: Where people's data or attached files are wanted of redacted data.
+        OutsideError: Where the folder or the disk refuses; files written before stay.
     """
-    from fresh_chair.tell.open_data import Preparation, chair_data, study_json
-    from fresh_chair.tell.tables import answers_csv, attempts_csv, marks_csv, snags_csv
+    from fresh_chair.services.report.data_notes import data_notes, readme, small_cells
+    from fresh_chair.tell.data_package import data_package, resource
+    from fresh_chair.tell.redaction import Redactor
 
+    if redact and (with_people or with_attachments is not None):
+        raise InputError("Redacted data have neither people's data nor attached files.", "Nothing was written.")
+    walks = frozenset(n for n, sitting in opened.sittings.items() if sitting.walk is not None)
+    redactor = Redactor(walks) if redact else None
     with_files = with_attachments is not None
-    journals = {
-        n: [_told(entry, with_people=with_people, with_files=with_files) for entry in listed]
-        for n, listed in opened.entries.items()
-    }
-    study, found = opened.study, sorted_findings_of(opened)
-    yield write_file(folder / "attempts.csv", attempts_csv(study, opened.facts()).encode(), "attempts")
-    yield from _figure_tables(opened, folder)
-    yield write_file(folder / "answers.csv", answers_csv(study, opened.sittings).encode(), "answers")
-    yield write_file(folder / "marks.csv", marks_csv(study, journals).encode(), "marks")
-    yield write_file(folder / "snags.csv", snags_csv(study, found).encode(), "snags")
-    yield from _walk_tables(opened, folder, with_files=with_files)
-    yield from _finding_tables(opened, folder, found)
-    yield from _evidence_tables(opened, folder)
+    resources = []
+    for name, text, what in _tables(opened, with_people=with_people, with_files=with_files):
+        told = text if redactor is None else redactor.csv(name, text)
+        resources.append(resource(name, told, what))
+        yield write_file(folder / name, told.encode(), what)
     if with_attachments is not None:
         yield from _attached_files(opened, with_attachments, folder)
+    whole = _whole(opened, with_people=with_people, with_files=with_files)
+    whole = whole if redactor is None else redactor.study(whole)
+    yield write_file(folder / "study.json", whole.encode(), "the whole study")
+    notes = data_notes(opened, with_people=with_people, redacted=redact)
+    package = data_package(opened.study.id, opened.study.title, resources, notes)
+    yield write_file(folder / "datapackage.json", package.encode(), "the package, with a schema of each table")
+    for name in ("reproduce.py", "reproduce.R"):
+        script = (files("fresh_chair.tell") / "templates" / f"{name}.txt").read_bytes()
+        yield write_file(folder / name, script, "works the main figures out again from the tables")
+    few = len(small_cells(opened))
+    warned = f"; {few} cells of fewer than 5 people" if few else ""
+    text = readme(opened, [(each["path"], each["title"]) for each in resources], notes)
+    yield write_file(folder / "README.md", text.encode(), f"what is in the data{warned}")
+
+
+def _tables(opened: StudyReading, *, with_people: bool, with_files: bool) -> Iterator[Table]:
+    """Every table: the name of its file, its text, its title."""
+    from fresh_chair.tell.tables import answers_csv, attempts_csv, marks_csv, snags_csv
+
+    study, found = opened.study, sorted_findings_of(opened)
+    journals = _journals(opened, with_people=with_people, with_files=with_files)
+    yield "attempts.csv", attempts_csv(study, opened.facts()), "attempts"
+    yield from _figure_tables(opened)
+    yield "answers.csv", answers_csv(study, opened.sittings), "answers"
+    yield "marks.csv", marks_csv(study, journals), "marks"
+    yield "snags.csv", snags_csv(study, found), "snags"
+    yield from _walk_tables(opened, with_files=with_files)
+    yield from _finding_tables(opened, found)
+    yield from _evidence_tables(opened)
+
+
+def _journals(opened: StudyReading, *, with_people: bool, with_files: bool) -> dict[int, list[Entry]]:
+    return {
+        number: [_told(entry, with_people=with_people, with_files=with_files) for entry in listed]
+        for number, listed in opened.entries.items()
+    }
+
+
+def _whole(opened: StudyReading, *, with_people: bool, with_files: bool) -> str:
+    """The whole study as JSON."""
+    from fresh_chair.tell.open_data import Preparation, chair_data, study_json
+
+    study = opened.study
     told = study if with_people else replace(study, people=tuple(map(code_alone, study.people)))
     ledgers = tuple(chair_data(letter, opened.known_chairs.of(letter)) for letter in study.chair_by_letter)
     preparation = Preparation(
@@ -80,11 +123,19 @@ def write_export(
     sorting = [
         e for e in opened.sorting.entries if opened.findings.settling or not isinstance(e.content, SeverityRated)
     ]
-    whole = study_json(told, journals, sorting, preparation)
-    yield write_file(folder / "study.json", whole.encode(), "the whole study")
+    return study_json(told, _journals(opened, with_people=with_people, with_files=with_files), sorting, preparation)
 
 
-def _walk_tables(opened: StudyReading, folder: Path, *, with_files: bool) -> Iterator[Written]:
+def _figure_tables(opened: StudyReading) -> Iterator[Table]:
+    """The comparisons of chairs."""
+    from fresh_chair.tell.figure_tables import comparisons_csv, overall_csv
+
+    figures = weigh(opened)
+    yield "overall.csv", overall_csv(figures), "chairs compared over all tasks"
+    yield "comparisons.csv", comparisons_csv(figures), "chairs compared task by task"
+
+
+def _walk_tables(opened: StudyReading, *, with_files: bool) -> Iterator[Table]:
     """The tables of walks, contests and attached files."""
     from fresh_chair.tell.walk_tables import (
         attachments_csv,
@@ -95,33 +146,30 @@ def _walk_tables(opened: StudyReading, folder: Path, *, with_files: bool) -> Ite
     )
 
     study, sittings = opened.study, opened.sittings
-    yield write_file(folder / "walk_steps.csv", walk_steps_csv(study, sittings).encode(), "steps of walks")
-    yield write_file(folder / "walk_items.csv", walk_items_csv(study, sittings).encode(), "lists of walks")
-    yield write_file(folder / "walk_remarks.csv", walk_remarks_csv(study, sittings).encode(), "marks of walks")
-    told = contest_csv(study, contests_of(study, sittings))
-    yield write_file(folder / "contest.csv", told.encode(), "contests")
-    files = attachments_csv(study, sittings, with_files=with_files)
-    yield write_file(folder / "attachments.csv", files.encode(), "attached files")
+    yield "walk_steps.csv", walk_steps_csv(study, sittings), "steps of walks"
+    yield "walk_items.csv", walk_items_csv(study, sittings), "lists of walks"
+    yield "walk_remarks.csv", walk_remarks_csv(study, sittings), "marks of walks"
+    yield "contest.csv", contest_csv(study, contests_of(study, sittings)), "contests"
+    yield "attachments.csv", attachments_csv(study, sittings, with_files=with_files), "attached files"
 
 
-def _finding_tables(opened: StudyReading, folder: Path, found: "SortedFindings") -> Iterator[Written]:
+def _finding_tables(opened: StudyReading, found: "SortedFindings") -> Iterator[Table]:
     """The tables of findings, their severities, ratings and parts; of those there are any of."""
     from fresh_chair.tell.finding_tables import findings_csv, parts_csv, ratings_csv, severities_csv
 
     study, listed = opened.study, [view.finding for view in found.findings]
-    whole = findings_csv(study, found, life_states(opened, found), ways_taken(opened))
-    yield write_file(folder / "findings.csv", whole.encode(), "findings")
+    yield "findings.csv", findings_csv(study, found, life_states(opened, found), ways_taken(opened)), "findings"
     if any(finding.severities or finding.earlier_severities for finding in listed):
-        yield write_file(folder / "severities.csv", severities_csv(study, found).encode(), "severities")
+        yield "severities.csv", severities_csv(study, found), "severities"
     # A rater's severity leaves the study once all may see it.
     if opened.findings.settling:
-        yield write_file(folder / "ratings.csv", ratings_csv(study, found).encode(), "ratings")
+        yield "ratings.csv", ratings_csv(study, found), "ratings"
     for kind in PARTS:
         if any(finding.parts.get(kind) for finding in listed):
-            yield write_file(folder / f"{kind}s.csv", parts_csv(study, found, kind).encode(), f"{kind}s")
+            yield f"{kind}s.csv", parts_csv(study, found, kind), f"{kind}s"
 
 
-def _evidence_tables(opened: StudyReading, folder: Path) -> Iterator[Written]:
+def _evidence_tables(opened: StudyReading) -> Iterator[Table]:
     """The tables of evidence records; of kinds that have any, so that no study has nine empty ones."""
     from fresh_chair.services.evidence.later import later_of
     from fresh_chair.tell.evidence_tables import EVIDENCE_FILES, evidence_csv, later_csv
@@ -129,9 +177,9 @@ def _evidence_tables(opened: StudyReading, folder: Path) -> Iterator[Written]:
     state, later = opened.evidence.state, later_of(opened)
     for kind, name in EVIDENCE_FILES.items():
         if state.held(kind):
-            yield write_file(folder / name, evidence_csv(opened.study, state, kind).encode(), name.removesuffix(".csv"))
+            yield name, evidence_csv(opened.study, state, kind), name.removesuffix(".csv").replace("_", " ")
     if later:
-        yield write_file(folder / "later.csv", later_csv(opened.study, later).encode(), "the later list")
+        yield "later.csv", later_csv(opened.study, later), "the later list"
 
 
 def _attached_files(opened: StudyReading, study: Path, folder: Path) -> Iterator[Written]:

@@ -1,0 +1,124 @@
+"""The open data stand on their own: a valid package, scripts that come to the same figures, a redacted form."""
+
+import csv
+import json
+import os
+import shutil
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import closing
+from io import StringIO
+from pathlib import Path
+
+import pytest
+from frictionless import validate
+
+from fresh_chair.core.errors import InputError
+from fresh_chair.services.figures.study_figures import weigh
+from fresh_chair.services.file.new_study import new_demo
+from fresh_chair.services.file.new_walk import new_walk_demo
+from fresh_chair.services.report.data_notes import small_cells
+from fresh_chair.services.report.outputs import write_export
+from fresh_chair.services.study.open_study import OpenStudy, open_study
+from fresh_chair.tell.open_data import StudyExport
+
+
+@pytest.fixture(scope="module")
+def exported(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[OpenStudy, Path]]:
+    """The demo, open, with its data in a folder."""
+    folder = tmp_path_factory.mktemp("package")
+    new_demo(folder / "demo.fresh")
+    with closing(open_study(folder / "demo.fresh", write=False)) as opened:
+        list(write_export(opened, folder / "data"))
+        yield opened, folder / "data"
+
+
+def test_the_package_is_valid_by_its_reference_library(exported: tuple[OpenStudy, Path], tmp_path: Path) -> None:
+    new_walk_demo(tmp_path / "walk.fresh")
+    with closing(open_study(tmp_path / "walk.fresh", write=False)) as walk:
+        list(write_export(walk, tmp_path / "walk"))
+    for folder in (exported[1], tmp_path / "walk"):
+        report = validate(str(folder / "datapackage.json"))
+        problems = [error.message for task in report.tasks for error in task.errors]
+        assert report.valid, [error.message for error in report.errors] + problems
+        package = json.loads((folder / "datapackage.json").read_text(encoding="utf-8"))
+        assert {each["path"] for each in package["resources"]} == {path.name for path in folder.glob("*.csv")}
+
+
+def figures_of(printed: str) -> dict[tuple[str, str], dict[str, str]]:
+    rows = csv.DictReader(StringIO(printed))
+    return {(row["task"], row["chair"]): row for row in rows}
+
+
+def test_the_python_script_comes_to_the_same_figures(exported: tuple[OpenStudy, Path]) -> None:
+    opened, folder = exported
+    ran = subprocess.run(
+        [sys.executable, "-I", str(folder / "reproduce.py")], capture_output=True, text=True, check=True, timeout=60
+    )
+    found, cells = figures_of(ran.stdout), weigh(opened).cells
+    assert set(found) == {key for key, cell in cells.items() if sum(cell.counts.values())}
+    for key, row in found.items():
+        cell = cells[key]
+        assert (int(row["completed"]), int(row["n"])) == (cell.lenient.x, cell.lenient.n)
+        for name, value in (
+            ("low", cell.lenient.low),
+            ("high", cell.lenient.high),
+            ("geometric_mean_seconds", cell.completed_seconds.value),
+            ("median_seconds", cell.all_seconds.value),
+        ):
+            assert (row[name] == "") is (value is None), (key, name)
+            assert value is None or float(row[name]) == pytest.approx(value, abs=1e-6, rel=1e-6), (key, name)
+
+
+def test_the_r_script_prints_what_the_python_script_prints(exported: tuple[OpenStudy, Path]) -> None:
+    if shutil.which("Rscript") is None:
+        assert os.environ.get("FRESH_CHAIR_LOOPS") != "long", "R is installed where everything is tested"
+        pytest.skip("R IS NOT INSTALLED HERE: the R script is not tested")
+    folder = exported[1]
+    told = [
+        subprocess.run(command, capture_output=True, text=True, check=True, timeout=120).stdout
+        for command in ([sys.executable, "-I", str(folder / "reproduce.py")], ["Rscript", str(folder / "reproduce.R")])
+    ]
+    assert figures_of(told[0]) == figures_of(told[1])
+    assert len(figures_of(told[0])) == 24
+
+
+def test_redacted_data_have_no_words_about_people_and_say_so(exported: tuple[OpenStudy, Path], tmp_path: Path) -> None:
+    opened = exported[0]
+    list(write_export(opened, tmp_path / "data", redact=True))
+    everything = "".join(path.read_text(encoding="utf-8") for path in (tmp_path / "data").iterdir())
+    words = [
+        remark.words
+        for number, sitting in opened.sittings.items()
+        for remark in sitting.remarks.values()
+        if remark.words and sitting.walk is None and len(remark.words) > 12 and number
+    ]
+    assert len(words) > 100
+    titles = " ".join(finding.title for finding in opened.findings.by_id.values())
+    assert [each for each in words if each in everything and each not in titles] == []
+    observers = {name for sitting in opened.sittings.values() for name in sitting.observers}
+    raters = {name for finding in opened.findings.by_id.values() for name in finding.ratings}
+    assert observers | raters
+    columns = ("author", "rater", "reviewer")
+    for path in (tmp_path / "data").glob("*.csv"):
+        for row in csv.DictReader(StringIO(path.read_text(encoding="utf-8"))):
+            assert not {row[name] for name in columns if name in row} & (observers | raters), path.name
+    assert "recordings/" not in everything
+    assert "Redacted: quotes" in (tmp_path / "data" / "README.md").read_text(encoding="utf-8")
+    StudyExport.model_validate_json((tmp_path / "data" / "study.json").read_text(encoding="utf-8"))
+    assert validate(str(tmp_path / "data" / "datapackage.json")).valid
+    with pytest.raises(InputError, match="neither people"):
+        list(write_export(opened, tmp_path / "no", redact=True, with_people=True))
+
+
+def test_small_cells_are_warned_of(exported: tuple[OpenStudy, Path]) -> None:
+    opened, folder = exported
+    few = small_cells(opened)
+    cells = weigh(opened).cells
+    titles = {card.title: card.id for card in opened.study.cards}
+    letters = {chair.title: chair.letter for chair in opened.study.chairs}
+    assert few
+    assert all(0 < cells[titles[card], letters[chair]].n <= count < 5 for card, chair, count in few)
+    readme = (folder / "README.md").read_text(encoding="utf-8")
+    assert all(f"- {card}, {chair}: {count}" in readme for card, chair, count in few)
