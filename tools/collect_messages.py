@@ -21,7 +21,7 @@ _METHODS = [
 ]
 _OPTIONS = {"**.j2": {"extensions": "jinja2.ext.i18n", "newstyle_gettext": "true"}}
 # Words.say and Words.count, and gettext's own names in templates.
-_KEYWORDS = {"say": None, "count": (1, 2), "_": None, "gettext": None, "ngettext": (1, 2)}
+_KEYWORDS = {"say": None, "said": None, "count": (1, 2), "_": None, "gettext": None, "ngettext": (1, 2)}
 
 
 def collected() -> Catalog:
@@ -41,24 +41,48 @@ def collected() -> Catalog:
 
 def _beside_their_values() -> dict[str, Sequence[str]]:
     """Messages that are values elsewhere in the core, by the file they stand in."""
+    from fresh_chair.core.chair.records import Asked, ClaimAnswer, Effect, Fit, Switch
+    from fresh_chair.core.evidence.judged import CriterionFigure, VerdictSays
     from fresh_chair.core.evidence.kinds import KINDS
+    from fresh_chair.core.evidence.records import Presence
     from fresh_chair.core.findings.ledger import SEVERITY_WORDS
+    from fresh_chair.core.findings.state.parts import (
+        CauseSure,
+        ExcuseSort,
+        FindingSort,
+        Helped,
+        How,
+        Lies,
+        Skill,
+        TrialResult,
+    )
     from fresh_chair.core.plan.aims import AIMS
-    from fresh_chair.core.plan.people import Role
+    from fresh_chair.core.plan.chairs import Stage, State
+    from fresh_chair.core.plan.people import Linux, Role
     from fresh_chair.core.sitting.entries import ratings
     from fresh_chair.core.sitting.entries.base import WORDABLE
     from fresh_chair.core.sitting.entries.walks.contest import UNDECIDED
     from fresh_chair.core.sitting.state.outcome import Outcome
     from fresh_chair.core.sitting.state.walk import ItemResult, StepEnding, Trust
     from fresh_chair.core.words.overall import SEEN
+    from fresh_chair.core.words.reasons import LABELS, REASONS
     from fresh_chair.core.words.walks import SIDE_WORDS
     from fresh_chair.tell.paper.document import PRINTED
 
+    judged = (*get_args(VerdictSays), *get_args(CriterionFigure), "provisional", "final", "changed")
+    records = (ClaimAnswer, Asked, Switch, Effect, Fit)
+    parts = (CauseSure, ExcuseSort, FindingSort, Helped, How, Lies, Skill, TrialResult)
     asked = (*ratings.USABILITY_ITEMS, ratings.EASE, ratings.EXPECTATION, ratings.PREFERENCE)
     return {
         "core/findings/ledger.py": SEVERITY_WORDS,
         "core/plan/aims.py": [aim.words for aim in AIMS],
-        "core/plan/people.py": get_args(Role),
+        "core/plan/people.py": [each for each in (*get_args(Role), *get_args(Linux)) if each],
+        "core/plan/chairs.py": (*get_args(Stage), *get_args(State)),
+        "core/evidence/judged.py": [*filter(None, judged)],
+        "core/evidence/records.py": get_args(Presence),
+        "core/chair/records.py": [each for kind in records for each in get_args(kind)],
+        "core/findings/state/parts.py": [each for kind in parts for each in get_args(kind)],
+        "core/words/reasons.py": (*REASONS, *LABELS),
         "core/sitting/entries/ratings.py": (*asked, *ratings.EASE_ENDS, *ratings.AGREEMENT_ENDS),
         "core/sitting/state/outcome.py": [outcome.words for outcome in Outcome],
         "core/evidence/kinds.py": KINDS,

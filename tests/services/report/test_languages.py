@@ -1,5 +1,7 @@
 """Sentences in another language are data: a made-up language reaches every sentence of figures and documents."""
 
+import re
+from contextlib import closing
 from io import BytesIO
 from pathlib import Path
 
@@ -21,10 +23,14 @@ from fresh_chair.core.words.sample_sizes import (
     power_sentences,
 )
 from fresh_chair.services.figures.study_figures import weigh
+from fresh_chair.services.file.new_study import new_demo
+from fresh_chair.services.file.new_walk import new_walk_demo
+from fresh_chair.services.report.outputs import write_export
 from fresh_chair.services.report.printing import PARTS, print_plan
-from fresh_chair.services.report.reports import write_report
-from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.services.report.reports import READERS, Telling, prepared, write_report
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.system.language import words_in
+from fresh_chair.tell.document.model import Run
 from tests.cli.forked import run as fresh_chair
 
 
@@ -80,7 +86,7 @@ def test_no_sentence_of_a_report_stands_there_in_english(
     list(write_report(demo, tmp_path / "out", words=words_in("de", folder)))
     text = (tmp_path / "out" / name).read_text(encoding="utf-8")
     with TEMPLATE.open("rb") as file:
-        plain = [m.id for m in read_po(file) if isinstance(m.id, str) and len(m.id.split()) > 2 and "%(" not in m.id]
+        plain = [m.id for m in read_po(file) if isinstance(m.id, str) and len(m.id.split()) > 3 and "%(" not in m.id]
     plain = [message.replace("%%", "%") for message in plain if "{" not in message]
     assert "«" in text
     assert [message for message in plain if message in outside(text)] == []
@@ -164,3 +170,68 @@ def test_a_number_decides_which_sentence_is_said() -> None:
     words = Words()
     assert [words.count("{count} person", "{count} people", n) for n in (1, 2)] == ["1 person", "2 people"]
     assert words.listed(["A"]) == "A"
+
+
+def test_german_is_complete_and_takes_the_same_values() -> None:
+    with TEMPLATE.open("rb") as file:
+        template = read_po(file)
+    german = words_in("de")
+    alike = {"Distribution", "Kernel", "System Usability Scale", "Desktop", "Clopper-Pearson"}
+    for message in template:
+        for text in message.id if isinstance(message.id, tuple) else (str(message.id),):
+            if not text:
+                continue
+            said = (
+                german.ngettext(*message.id, 2 if text != message.id[0] else 1) if isinstance(message.id, tuple) else ""
+            )
+            said = said or german.gettext(text)
+            plain = re.sub(r"\{\w+\}", "", text)
+            if len(re.findall(r"[A-Za-z]{2,}", plain)) > 1:
+                assert said != text or said in alike, text
+            names = sorted(re.findall(r"\{(\w+)\}", text))
+            assert sorted(re.findall(r"\{(\w+)\}", said)) == names, text
+            # What is put before or behind it decides about the spaces at its ends.
+            assert (said[:1] == " ", said[-1:] == " ") == (text[:1] == " ", text[-1:] == " "), text
+
+
+def test_numbers_and_days_are_written_as_the_language_writes_them() -> None:
+    german = words_in("de")
+    assert german.number(1.25, ".2f") == "1,25"
+    assert german.interval(0.5, 2.5, ".1f") == "0,5 bis 2,5"
+    assert german.day("2026-11-27") == "27. November 2026"
+    assert ENGLISH.interval(0.5, None, ".1f") == "0.5 to open"
+
+
+@pytest.fixture(scope="module")
+def shouting() -> Words:
+    """A language in which every letter of a message is another one, so that what is no message is seen."""
+    with TEMPLATE.open("rb") as file:
+        known = {str(each) for m in read_po(file) for each in (m.id if isinstance(m.id, tuple) else (m.id,))}
+
+    def say(message: str) -> str:
+        if message not in known:
+            return message
+        pieces = re.split(r"(\{\w+\})", message)
+        return "".join(piece if at % 2 else re.sub("[A-Za-z]", "ß", piece) for at, piece in enumerate(pieces))
+
+    return Words(say, lambda one, many, count: say(one if count == 1 else many), "xx")
+
+
+@pytest.mark.parametrize("walk", [False, True], ids=["newcomers", "walks"])
+def test_no_document_has_a_word_that_is_neither_a_message_nor_the_studys_own(
+    tmp_path: Path, shouting: Words, *, walk: bool
+) -> None:
+    (new_walk_demo if walk else new_demo)(tmp_path / "s.fresh")
+    with closing(open_study(tmp_path / "s.fresh", write=False)) as opened:
+        list(write_export(opened, tmp_path / "data", with_people=True, with_attachments=tmp_path / "s.fresh"))
+        data = (tmp_path / "data" / "study.json").read_text(encoding="utf-8").replace("\\", "")
+        strange = set()
+        for reader in (*READERS, None):
+            for each in prepared(opened, Telling(reader, ("md",)), words=shouting):
+                titles = [(Run(section.title),) for _, section in each.document.walk()]
+                about = (Run(each.document.subtitle), Run(each.document.status), Run(each.document.sample))
+                for text in (*each.document.texts(), *titles, about, each.document.footer):
+                    strange |= {word for run in text for word in re.findall(r"[A-Za-z]{4,}", run.text)}
+        own = set(re.findall(r"[A-Za-z]{4,}", data))
+        # The program's name, and names of open standards, are the same everywhere.
+        assert strange - own <= {"Fresh", "Chair", "WebVTT"}, sorted(strange - own)

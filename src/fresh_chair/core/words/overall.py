@@ -17,6 +17,7 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.sheet import TimeMeasure
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.figures import time_words
+from fresh_chair.core.words.reasons import reason_words
 
 # A winner among fewer people than this is told with a warning.
 _FEW = 8
@@ -155,7 +156,10 @@ def _verdict_words(measure: OverallMeasure, verdict: OverallVerdict, titles: dic
     first, second = titles[pair.first], titles[pair.second]
     if verdict.why or verdict.low is None or verdict.high is None:
         return words.say(
-            "{first} and {second}: cannot tell; {why}.", first=first, second=second, why=words.say(verdict.why)
+            "{first} and {second}: cannot tell; {why}.",
+            first=first,
+            second=second,
+            why=reason_words(verdict.why, words),
         )
     reach = _reach(measure, verdict, titles, words)
     winner = titles.get(verdict.winner, "")
@@ -243,7 +247,9 @@ def _completed_beside(
     """Completion stands beside a winner in time."""
     completed = weighing.overall["completed unaided"].verdicts[index].estimate
     if completed.value is None:
-        return words.say("Completion shows no difference that could be told ({why}).", why=words.say(completed.why))
+        return words.say(
+            "Completion shows no difference that could be told ({why}).", why=reason_words(completed.why, words)
+        )
     points = 100 * (completed.value if verdict.winner == completed.first else -completed.value)
     return words.say(
         "Completed unaided: {points} points of 100 at {winner} against the other.",
@@ -256,7 +262,7 @@ def _figures(verdict: OverallVerdict, words: Words) -> str:
     """Every number of a verdict, for those who check it."""
     pair = verdict.estimate
     if pair.value is None or pair.error is None:
-        return words.say("n {count}; no estimate: {why}", count=pair.people, why=words.say(pair.why))
+        return words.say("n {count}; no estimate: {why}", count=pair.people, why=reason_words(pair.why, words))
     return words.say(
         "{first} less {second} {value}, standard error {error}, {degrees} df, n {count}; margin {margin}; p {p}, {pa} "
         "after Holm over {family}; alike p {q}, {qa}; beyond the margin p {b}, {ba}; interval {interval}",

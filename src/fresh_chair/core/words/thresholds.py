@@ -8,6 +8,7 @@ from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.sheet import Measure, Threshold
 from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.reasons import reason_words
 
 # How a value of each measure is written, and what it is multiplied by.
 _SHAPES: dict[Measure, tuple[str, float]] = {
@@ -86,4 +87,4 @@ def held_figure(each: HeldThreshold, words: Words = ENGLISH) -> str:
 def _severity(estimate: Estimate, words: Words) -> str:
     worst = words.say("no problem judged") if estimate.value is None else ""
     worst = worst or words.say("worst {severity} of 4", severity=f"{estimate.value:.0f}")
-    return f"{worst}; {words.say(estimate.note)}" if estimate.note else worst
+    return f"{worst}; {reason_words(estimate.note, words)}" if estimate.note else worst

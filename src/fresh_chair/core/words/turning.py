@@ -5,6 +5,7 @@ from math import exp
 from fresh_chair.core.figures.overall.estimates import OverallMeasure, Turning, VerdictKind, WayTried
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.reasons import reason_words
 
 
 def turning_sentences(weighing: Weighing, turning: Turning, words: Words = ENGLISH) -> tuple[str, ...]:
@@ -32,7 +33,7 @@ def turning_sentences(weighing: Weighing, turning: Turning, words: Words = ENGLI
     if stood:
         said.append(words.say("It does not turn {ways}.", ways="; ".join(stood)))
     empty = [
-        f"{way_words(each, words, times=weighing.choice.times)} ({words.say(each.why)})"
+        f"{way_words(each, words, times=weighing.choice.times)} ({reason_words(each.why, words)})"
         for each in turning.ways
         if each.why
     ]

@@ -44,7 +44,8 @@ def words_in(language: str, folder: Path | None = None) -> Words:
             raise InputError(f"The sentences in {shown} cannot be read.", "Nothing was written.") from problem
         if found is not None:
             return _checked(found, code)
-    raise InputError(f"There are no sentences in {shown}.", "Nothing was written. English is there: en.")
+    there = ", ".join(languages_there())
+    raise InputError(f"There are no sentences in {shown}.", f"Nothing was written. These are there: {there}.")
 
 
 def languages_there() -> list[str]:
@@ -79,7 +80,8 @@ def _checked(found: gettext.NullTranslations, code: str) -> Words:
 
     def one_of(single: str, many: str, count: int) -> str:
         said, english = found.ngettext(single, many, count), single if count == 1 else many
-        return said if _values(said) == _values(many) else english
+        # One of a thing may be told without its number.
+        return said if _values(said) in (_values(english), _values(many)) else english
 
     decimal, day = _signs(code)
     return Words(one, one_of, code.replace("_", "-"), decimal, day)

@@ -82,7 +82,7 @@ def _basis(told: ToldStudy) -> Iterator[Block]:
         ]
         yield Listing(tuple(items))
     if not told.walks_only:
-        yield Paragraph((Run(f"{say('Basis.')} ", "strong"), *_counts(told)))
+        yield Paragraph((Run(say("Basis."), "strong"), Run(" "), *_counts(told)))
         yield from before_comparing(told)
     yield chairs_table(told)
 
@@ -143,7 +143,8 @@ def before_comparing(told: ToldStudy) -> Iterator[Block]:
 
 def chairs_table(told: ToldStudy) -> Table:
     """The chairs: desktop, stage, machine, and the usability scale where anybody answered it."""
-    heads = [told.words.say(name) for name in ("chair", "desktop", "stage", "machine")]
+    say = told.words.say
+    heads = [say("chair"), say("desktop"), say("stage"), say("machine")]
     means = {each.chair: each.mean for each in told.weighing.satisfaction} if not told.walks_only else {}
     rows = []
     for chair in told.study.chairs:

@@ -1,5 +1,6 @@
 """Next time: findings to test again, the later list and the open questions, which close each document."""
 
+from fresh_chair.core.words.reasons import reason_words
 from fresh_chair.services.evidence.later import later_of
 from fresh_chair.services.findings.life import again_list
 from fresh_chair.services.report.telling.told import ToldStudy
@@ -42,7 +43,7 @@ def _again(told: ToldStudy, name: str, title: str, waits_for: str) -> Text:
 
 
 def _later(told: ToldStudy, what: str, due: str, when: str, letter: str) -> Text:
-    parts: list[Run] = [Run(what)]
+    parts: list[Run] = [Run(reason_words(what, told.words))]
     if due:
         parts += told.prose.say("; due {day}", day=told.words.day(due))
     if when:

@@ -12,6 +12,7 @@ from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.words.figures import figure_words, time_words
 from fresh_chair.core.words.findings import finding_sentences
 from fresh_chair.core.words.overall import overall_lines, overall_words
+from fresh_chair.core.words.reasons import reason_words
 from fresh_chair.core.words.thresholds import threshold_heading, threshold_lines
 from fresh_chair.core.words.walks import better_words, contest_counts, contest_turns, step_words
 from fresh_chair.services.report.telling.quotes import may_quote
@@ -30,7 +31,7 @@ def rate_text(told: ToldStudy, rate: Proportion, number: str) -> Text:
 def estimate_text(told: ToldStudy, estimate: Estimate, number: str, *, shape: str = ".1f", unit: str = "") -> Text:
     """A figure with its interval and n; the reason where there is none."""
     if estimate.value is None:
-        return (Run(told.words.say(estimate.note) if estimate.note else told.words.say("none"), "quiet"),)
+        return (Run(reason_words(estimate.note, told.words) if estimate.note else told.words.say("none"), "quiet"),)
     value = told.number(estimate.value, shape, number, unit=unit)
     if estimate.low is None:
         return (value, Run(f" (n {estimate.n})"))
@@ -64,7 +65,9 @@ def task_section(told: ToldStudy, card: str) -> Section:
     blocks: list[Block] = [Quotation((Run(asked.goal),))]
     blocks += [Paragraph((Run(sentence),)) for sentence in said.get(card, ())]
     heads = (
-        *(told.words.say(name) for name in ("chair", "completed", "unaided")),
+        told.words.say("chair"),
+        told.words.say("completed"),
+        told.words.say("unaided"),
         time_words(told.weighing.choice.times, told.words),
         told.words.say("ease 1-7"),
         told.words.say("said done, was not"),
@@ -216,7 +219,7 @@ def carried_section(told: ToldStudy) -> Iterator[Section]:
     """Findings of earlier studies that came with a chair."""
     items = []
     for each in told.found.carried:
-        spans = [Run(f"{told.titles[each.chair]}: {each.title} ({told.words.say('in {study}', study=each.source)}")]
+        spans = [Run(f"{told.titles[each.chair]}: {each.title} ("), *told.prose.say("in {study}", study=each.source)]
         if each.tried:
             spans += told.prose.say("; met by {met} of {tried} then", met=each.seen_by, tried=each.tried)
         if each.severity is not None:

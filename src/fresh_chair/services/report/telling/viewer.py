@@ -10,7 +10,7 @@ from fresh_chair.core.sitting.walked import StepLine, step_lines
 from fresh_chair.core.text import legible
 from fresh_chair.core.words.walks import step_words
 from fresh_chair.services.evidence.later import later_of
-from fresh_chair.services.judgement.verdicts import EVERYONE, verdict_lines
+from fresh_chair.services.judgement.verdicts import verdict_lines
 from fresh_chair.services.report.telling.conditions import disclosures
 from fresh_chair.services.report.telling.decider import verdict_text
 from fresh_chair.services.report.telling.next_time import next_time
@@ -210,7 +210,7 @@ def _verdicts(told: ToldStudy, letter: str) -> Iterator[Block]:
         verdict = line.verdict
         if line.state == "revised" or (letter and verdict.chair not in ("", letter)):
             continue
-        whom = verdict.audience or told.words.say(EVERYONE)
+        whom = verdict.audience or told.words.say("everyone")
         chair = f"{told.titles[verdict.chair]}, " if verdict.chair in told.titles and not letter else ""
         why = (Run(f": {verdict.why}"),) if verdict.why else ()
         items.append((Run(f"{chair}{whom}: "), *verdict_text(told, verdict), *why))

@@ -4,13 +4,14 @@ from collections.abc import Iterator
 
 from fresh_chair.core.judgement.scorecard import Scorecard, score_words
 from fresh_chair.core.text import slug
+from fresh_chair.core.words.reasons import label_words, reason_words
 from fresh_chair.core.words.scorecards import firmness_sentences, rule_words
 from fresh_chair.services.findings.forecasts import forecast_lines
 from fresh_chair.services.judgement.across import AcrossRow, across
 from fresh_chair.services.judgement.contradictions import contradictions
 from fresh_chair.services.judgement.firmness import firmness
 from fresh_chair.services.judgement.scorecards import scorecards
-from fresh_chair.services.judgement.verdicts import EVERYONE, verdict_lines
+from fresh_chair.services.judgement.verdicts import verdict_lines
 from fresh_chair.services.report.telling import results
 from fresh_chair.services.report.telling.decider import verdict_text
 from fresh_chair.services.report.telling.open_points import open_section
@@ -27,13 +28,14 @@ def foreseen_section(told: ToldStudy) -> Section:
             (
                 (Run(line.what),),
                 (Run(told.words.say(line.sort)),),
-                (Run(line.about),),
+                (Run(reason_words(line.about, told.words)),),
                 (Run(told.words.say(line.outcome), id=f"foreseen/{number}"),),
             )
         )
     if not rows:
         return Section("foreseen", told.words.say("Foreseen, and what happened"))
-    heads = tuple((Run(told.words.say(head)),) for head in ("foreseen", "kind", "about", "happened"))
+    say = told.words.say
+    heads = tuple((Run(head),) for head in (say("foreseen"), say("kind"), say("about"), say("happened")))
     charts = () if told.walks_only else tuple(results.charts_of(told, "hunches"))
     return Section("foreseen", told.words.say("Foreseen, and what happened"), (*charts, Table(heads, tuple(rows))))
 
@@ -47,13 +49,13 @@ def chair_records(told: ToldStudy) -> Iterator[Section]:
         heads = ((Run(""),), *((Run(f"{letter} {title}"),) for letter, title in told.titles.items()))
         table = tuple(_record_row(told, row) for row in rows if row.group == group and any(row.cells))
         if table:
-            parts.append(Section(f"records-{slug(group)}", told.words.say(group), (Table(heads, table),)))
+            parts.append(Section(f"records-{slug(group)}", label_words(group, told.words), (Table(heads, table),)))
     if parts:
         yield Section("records", told.words.say("On record of the chairs"), (), tuple(parts))
 
 
 def _record_row(told: ToldStudy, row: AcrossRow) -> tuple[Text, ...]:
-    name = told.words.say(row.label)
+    name = label_words(row.label, told.words)
     note = told.words.say("not under like conditions") if row.differing else ""
     if row.source:
         note = told.words.say("from {study}", study=row.source)
@@ -61,7 +63,7 @@ def _record_row(told: ToldStudy, row: AcrossRow) -> tuple[Text, ...]:
     cells: list[Text] = []
     for letter, cell in zip(told.titles, row.cells, strict=True):
         number = f"record/{slug(row.group)}-{slug(row.label)}/{letter}"
-        cells.append((Run(told.words.say(cell), id=number),) if cell else (Run("–"),))
+        cells.append((Run(label_words(cell, told.words), id=number),) if cell else (Run("–"),))
     return (head, *cells)
 
 
@@ -83,7 +85,7 @@ def _verdicts(told: ToldStudy) -> Iterator[Block]:
     items: list[Text] = []
     for line in verdict_lines(told.opened):
         verdict = line.verdict
-        whom = verdict.audience or told.words.say(EVERYONE)
+        whom = verdict.audience or told.words.say("everyone")
         chair = told.titles.get(verdict.chair, told.words.say("all chairs"))
         spans: list[Run] = [Run(f"{chair}, {whom}: "), *verdict_text(told, verdict)]
         if verdict.why:
@@ -126,17 +128,14 @@ def _scorecard(told: ToldStudy, card: Scorecard, number: int) -> Section:
         sums.append((told.number(weighted, ".0f", f"total/{slug(card.name)}/{letter}"),))
         places.append((Run(str(total.rank) if total is not None and total.rank else "–"),))
     firm = firmness_sentences(card, firmness(told.weighing, card), told.titles, told.words)
-    title = say("Scorecard {name}, for {audience}", name=card.name, audience=card.audience or say(EVERYONE))
+    title = say("Scorecard {name}, for {audience}", name=card.name, audience=card.audience or say("everyone"))
     chart = Figure(
         f"scorecard_{number}",
         title,
         say("{title}, drawn; the numbers stand in the tables of this section.", title=title),
     )
-    twice = (
-        (Paragraph(told.prose.say("Counted twice: {facts}.", facts="; ".join(card.twice)), "open"),)
-        if card.twice
-        else ()
-    )
+    facts = "; ".join(reason_words(each, told.words) for each in card.twice)
+    twice = (Paragraph(told.prose.say("Counted twice: {facts}.", facts=facts), "open"),) if facts else ()
     blocks = (
         chart,
         Table(heads, (*rows, tuple(sums), tuple(places))),

@@ -51,8 +51,9 @@ def _participants(told: ToldStudy) -> Iterator[Block]:
                 (Run(_standing(told, person)),),
             )
         )
-    heads = ("code", "role", "group", "order of chairs", "sittings begun", "note")
-    yield Table(tuple((Run(told.words.say(head)),) for head in heads), tuple(rows))
+    say = told.words.say
+    heads = (say("code"), say("role"), say("group"), say("order of chairs"), say("sittings begun"), say("note"))
+    yield Table(tuple((Run(head),) for head in heads), tuple(rows))
     newcomers = [person for person in people if person.counts]
     comfort = Counter(person.comfort for person in newcomers if person.comfort is not None)
     if comfort:
@@ -95,9 +96,18 @@ def _context(told: ToldStudy) -> Iterator[Block]:
         kind = say("virtual") if machine.virtual else say("real")
         cells = (machine.name, letters, kind, machine.processor, machine.memory, machine.disk, machine.display, faults)
         rows.append(tuple((Run(cell),) for cell in cells))
-    heads = ("machine", "chairs", "kind", "processor", "memory", "disk", "display", "known faults")
+    heads = (
+        say("machine"),
+        say("chairs"),
+        say("kind"),
+        say("processor"),
+        say("memory"),
+        say("disk"),
+        say("display"),
+        say("known faults"),
+    )
     if rows:
-        yield Table(tuple((Run(say(head)),) for head in heads), tuple(rows))
+        yield Table(tuple((Run(head),) for head in heads), tuple(rows))
     bench = list(dict.fromkeys(fixture for card in told.study.cards for fixture in card.fixtures))
     if bench:
         yield Paragraph(told.prose.say("On the bench: {things}", things="; ".join(bench)))

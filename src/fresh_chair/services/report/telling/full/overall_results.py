@@ -49,13 +49,13 @@ def _listed(groups: list[tuple[str, tuple[str, ...]]]) -> Iterator[Block]:
 def _machine(told: ToldStudy) -> Iterator[Block]:
     say = told.words.say
     heads = (
-        "chair",
-        "attempts",
-        "of the elapsed time",
-        "longest without a sign",
-        "restarts",
-        "hands time",
-        "elapsed time",
+        say("chair"),
+        say("attempts"),
+        say("of the elapsed time"),
+        say("longest without a sign"),
+        say("restarts"),
+        say("hands time"),
+        say("elapsed time"),
     )
     rows = []
     for each in told.weighing.machine:
@@ -75,7 +75,7 @@ def _machine(told: ToldStudy) -> Iterator[Block]:
             )
         )
     if rows:
-        yield Table(tuple((Run(say(head)),) for head in heads), tuple(rows))
+        yield Table(tuple((Run(head),) for head in heads), tuple(rows))
         yield from results.charts_of(told, "waits")
         yield Listing(tuple((Run(each),) for each in elapsed_sentences(told.weighing, told.words)))
 
@@ -96,8 +96,9 @@ def _routes(told: ToldStudy) -> Iterator[Block]:
                 (results.estimate_text(told, each.lostness, f"lostness/{at}", shape=".2f")),
             )
         )
-    heads = ("task and chair", "attempts", "first choice right", "lostness")
-    yield Table(tuple((Run(told.words.say(head)),) for head in heads), tuple(rows))
+    say = told.words.say
+    heads = (say("task and chair"), say("attempts"), say("first choice right"), say("lostness"))
+    yield Table(tuple((Run(head),) for head in heads), tuple(rows))
     yield from results.charts_of(told, "routes")
 
 
@@ -112,8 +113,9 @@ def satisfaction_section(told: ToldStudy) -> Section:
         mean = results.estimate_text(told, each.mean, f"satisfaction/{each.chair}", shape=".0f")
         rows.append(((Run(told.titles[each.chair]),), mean, (Run(scores),)))
     if rows:
-        heads = ("chair", "System Usability Scale", "each person's")
-        blocks.append(Table(tuple((Run(told.words.say(head)),) for head in heads), tuple(rows)))
+        say = told.words.say
+        heads = (say("chair"), say("System Usability Scale"), say("each person's"))
+        blocks.append(Table(tuple((Run(head),) for head in heads), tuple(rows)))
     blocks += _listed(own_scale_sentences(told.weighing, told.words))
     blocks += _preference(told)
     blocks += own_words(told)

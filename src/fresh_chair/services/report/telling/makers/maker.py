@@ -12,6 +12,7 @@ from fresh_chair.core.findings.state.finding import Scope
 from fresh_chair.core.findings.state.parts import Excuse
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.text import slug
+from fresh_chair.core.words.reasons import label_words
 from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.report.telling.chair_points import best_points, met_at, worst_points
 from fresh_chair.services.report.telling.conditions import disclosures
@@ -149,7 +150,11 @@ def build_of(told: ToldStudy, chair: Chair) -> list[tuple[str, str]]:
         (say("machine"), f"{machine.name}, {say('virtual')}" if machine.virtual else machine.name),
     ]
     identity = told.opened.known_chairs.of(chair.letter).identity
-    read = [] if identity is None else [(f"{fact.name} ({fact.source})", fact.value) for fact in identity[1].facts]
+    read = (
+        []
+        if identity is None
+        else [(label_words(f"{fact.name} ({fact.source})", told.words), fact.value) for fact in identity[1].facts]
+    )
     return [(name, value) for name, value in (*stated, *read) if value]
 
 
@@ -202,7 +207,8 @@ def _promised(told: ToldStudy, chair: Chair) -> Iterator[Section]:
         for each in claims
         if isinstance(each, Claim) and not names_another(told, each.note)
     )
-    heads = tuple((Run(told.words.say(name)),) for name in ("promised", "found", "note"))
+    say = told.words.say
+    heads = tuple((Run(head),) for head in (say("promised"), say("found"), say("note")))
     if rows:
         yield Section("promised", told.words.say("What was promised, and what was found"), (Table(heads, rows),))
 
