@@ -16,6 +16,7 @@ from bench.sitting import sitting
 from bench.sorting import sorting
 from bench.spread import spread, timed
 from bench.studies import PROGRAM, large_facts, large_study, long_journal, random_orders, study_to_plan
+from bench.telling import telling
 from bench.verdict_errors import verdict_errors
 from bench.walks import walks
 from fresh_chair.core.plan.orders import planned_seats, unevenness
@@ -32,6 +33,7 @@ def main() -> None:
         walks(folder)
         evidence(folder)
         sorting(folder)
+        telling(folder)
         _replay()
         _large_plan(folder)
         chairs(folder)

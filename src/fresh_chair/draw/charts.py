@@ -12,9 +12,11 @@ from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.figures import time_words
-from fresh_chair.draw.paper import INK, OUTCOME_FILL, QUIET, chair_ink, new_figure, plain_text, quiet_axes
+from fresh_chair.draw.paper import INK, OUTCOME_FILL, QUIET, chair_ink, inside, new_figure, plain_text, quiet_axes
 
 _DARK = (Outcome.UNAIDED, Outcome.BLOCKED, Outcome.GAVE_UP)
+# More attempts than this in a cell are bars, not squares.
+MOST_SQUARES = 24
 _ROUND_TIMES = (1, 2, 5, 10, 20, 30, 60, 120, 300, 600, 1200, 1800, 3600, 7200)
 
 
@@ -26,6 +28,7 @@ def outcomes_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
     most = max([sum(cell.counts.values()) for cell in weighing.cells.values()] or [1]) or 1
     for axes, chair in zip(columns, study.chairs, strict=False):
         _outcome_column(axes, weighing, chair, most, words)
+    squares = most <= MOST_SQUARES
     if study.cards:
         columns[0].set_yticks(range(len(study.cards)), [plain_text(card.title) for card in study.cards])
         columns[0].invert_yaxis()
@@ -34,7 +37,9 @@ def outcomes_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
         for outcome in Outcome
     ]
     figure.legend(handles=handles, loc="outside lower center", ncols=4, frameon=False, fontsize=8)
-    figure.suptitle(words.say("Outcomes by task and chair: one square an attempt"), fontsize=11, color=INK)
+    one = words.say("Outcomes by task and chair: one square an attempt")
+    many = words.say("Outcomes by task and chair: a bar an outcome, as long as its attempts are many")
+    figure.suptitle(one if squares else many, fontsize=11, color=INK)
     return figure
 
 
@@ -83,18 +88,29 @@ def _outcome_row(axes: Axes, cell: CellFigures, row: int, most: int, words: Word
     at = 0
     for outcome in Outcome:
         count = cell.counts[outcome]
-        if count:
+        if count and most > MOST_SQUARES:
+            _outcome_bar(axes, outcome, row, at, count, most)
+        elif count:
             lefts = [at + step for step in range(count)]
             axes.barh([row] * count, [0.86] * count, left=lefts, height=0.66, color=OUTCOME_FILL[outcome])
             ink = "white" if outcome in _DARK else INK
             for left in lefts:
                 # Never colour alone: each square carries its sign as well.
-                axes.text(left + 0.43, row, outcome.sign, ha="center", va="center", fontsize=7, color=ink)
+                inside(axes.text(left + 0.43, row, outcome.sign, ha="center", va="center", fontsize=7, color=ink))
         at += count
     said = words.say("{x} of {n}", x=cell.lenient.x, n=cell.n) if cell.n else words.say("none")
     if cell.by_workaround:
         said += words.say(" ({count} by a workaround)", count=cell.by_workaround)
-    axes.text(most + 0.25, row, said, va="center", fontsize=8, color=INK if cell.n else OUTCOME_FILL[Outcome.GAVE_UP])
+    none = OUTCOME_FILL[Outcome.GAVE_UP]
+    inside(axes.text(most + 0.25, row, said, va="center", fontsize=8, color=INK if cell.n else none))
+
+
+def _outcome_bar(axes: Axes, outcome: Outcome, row: int, at: int, count: int, most: int) -> None:
+    """So many attempts of one outcome as one bar, with its sign and, where there is room, their number."""
+    axes.barh([row], [count - 0.14], left=[at], height=0.66, color=OUTCOME_FILL[outcome])
+    ink = "white" if outcome in _DARK else INK
+    said = f"{outcome.sign} {count}" if count > most / 6 else outcome.sign
+    inside(axes.text(at + count / 2, row, said, ha="center", va="center", fontsize=7, color=ink))
 
 
 def _time_row(axes: Axes, cell: CellFigures, chair: Chair, row: float, words: Words) -> None:

@@ -16,7 +16,17 @@ from fresh_chair.core.plan.study import Study
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.figures import time_words
 from fresh_chair.core.words.overall import measure_words
-from fresh_chair.draw.paper import INK, QUIET, RULE, chair_ink, new_figure, quiet_axes, ticks_within, wrapped_text
+from fresh_chair.draw.paper import (
+    INK,
+    QUIET,
+    RULE,
+    chair_ink,
+    inside,
+    new_figure,
+    quiet_axes,
+    ticks_within,
+    wrapped_text,
+)
 
 _ROW = 0.26
 
@@ -58,12 +68,12 @@ def _overall_row(axes: Axes, study: Study, found: MeasureOverall, verdict: Overa
 def _interval(axes: Axes, at: float, value: float, ends: Sequence[float], ink: str, most: tuple[float, float]) -> None:
     """A dot on its interval; an end beyond the axis points outwards."""
     low, high = max(ends[0], most[0]), min(ends[1], most[1])
-    axes.plot([low, high], [at, at], color=ink, linewidth=1.6, solid_capstyle="butt")
+    inside(*axes.plot([low, high], [at, at], color=ink, linewidth=1.6, solid_capstyle="butt"))
     if ends[0] < most[0]:
-        axes.plot([low], [at], marker="<", color=ink, markersize=4)
+        inside(*axes.plot([low], [at], marker="<", color=ink, markersize=4))
     if ends[1] > most[1]:
-        axes.plot([high], [at], marker=">", color=ink, markersize=4)
-    axes.plot([min(max(value, most[0]), most[1])], [at], marker="o", color=ink, markersize=5)
+        inside(*axes.plot([high], [at], marker=">", color=ink, markersize=4))
+    inside(*axes.plot([min(max(value, most[0]), most[1])], [at], marker="o", color=ink, markersize=5))
 
 
 def tasks_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
@@ -98,7 +108,13 @@ def tasks_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
 
 def _task_row(axes: Axes, study: Study, each: Comparison, at: float) -> None:
     estimate = each.estimate
-    axes.text(1.01, at, f"{each.first}{each.second}", transform=axes.get_yaxis_transform(), fontsize=6, va="center")
+    if each.measure is Measure.TIME:
+        # Beside the right one of both panels; they share their rows.
+        name, place = f"{each.first}{each.second}", axes.get_yaxis_transform()
+        label = axes.text(1.01, at, name, transform=place, fontsize=6, va="center")
+        # One of them is as wide as the others, and keeps the room for all.
+        if at:
+            inside(label)
     if estimate.value is None or estimate.low is None or estimate.high is None:
         return
     time = each.measure is Measure.TIME

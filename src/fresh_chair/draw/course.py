@@ -34,19 +34,24 @@ def waits_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
     quiet_axes(axes)
     titles = {card.id: card.title for card in study.cards}
     labels, at, before = [], 0.0, ""
+    bars: list[list[tuple[float, float, float]]] = [[] for _ in _WAITS]
     for share in rows:
         at += 0.6 if before and share.card != before else 0.0
         label = f"{titles[share.card]}, {share.chair}" if share.card != before else share.chair
         before = share.card
         known = (share.shown_seconds, share.silent_seconds, share.frozen_seconds)
         left = 0.0
-        for (_, ink, hatch), seconds in zip(_WAITS, (*known, max(share.wait_seconds - sum(known), 0.0)), strict=True):
-            each = seconds / share.attempts
-            axes.barh([at], [each], left=[left], color=ink, hatch=hatch, edgecolor="white", linewidth=0, height=0.7)
-            left += each
+        for kind, seconds in enumerate((*known, max(share.wait_seconds - sum(known), 0.0))):
+            if seconds:
+                bars[kind].append((at, seconds / share.attempts, left))
+            left += seconds / share.attempts
         axes.plot([0], [at], marker="s", color=chair_ink(study.chair_by_letter[share.chair]), markersize=5)
         labels.append((at, wrapped_text(label, 40)))
         at += 1
+    for (_, ink, hatch), drawn in zip(_WAITS, bars, strict=True):
+        if drawn:
+            rows_at, widths, lefts = zip(*drawn, strict=True)
+            axes.barh(rows_at, widths, left=lefts, color=ink, hatch=hatch, edgecolor="white", linewidth=0, height=0.7)
     if labels:
         axes.set_yticks([y for y, _ in labels], [label for _, label in labels])
         axes.invert_yaxis()

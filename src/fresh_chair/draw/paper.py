@@ -1,12 +1,14 @@
 """The common style of all charts: paper, ink, fonts, and saving without a trace of date or machine."""
 
 from io import BytesIO
+from math import sqrt
 from pathlib import Path
 from textwrap import wrap
 from typing import Any
 from warnings import catch_warnings, simplefilter
 
 from matplotlib import get_data_path, rc_context
+from matplotlib.artist import Artist
 from matplotlib.axes import Axes
 from matplotlib.figure import Figure
 
@@ -27,6 +29,7 @@ OUTCOME_FILL = {
     Outcome.BLOCKED: "#7d2f1c",
     Outcome.VOID: "#c2c5c7",
 }
+_DOTS, _MOST_DOTS = 170.0, 6_000_000
 _SETTINGS: Any = {
     "font.family": ["DejaVu Sans"],
     "font.size": 9.0,
@@ -70,8 +73,14 @@ def saved(figure: Figure, kind: str) -> bytes:
     with rc_context(_SETTINGS), catch_warnings():
         # What the drawing library says of glyphs and layouts is of no use to anybody at the terminal.
         simplefilter("ignore")
-        figure.savefig(buffer, format=kind, metadata=metadata, dpi=170)
+        figure.savefig(buffer, format=kind, metadata=metadata, dpi=_dots(figure))
     return buffer.getvalue()
+
+
+def _dots(figure: Figure) -> float:
+    """Dots an inch of a picture: fewer for a very large one, so that it stays one that programs open."""
+    width, height = figure.get_size_inches()
+    return min(_DOTS, sqrt(_MOST_DOTS / float(width * height)))
 
 
 def new_figure(width: float, height: float) -> Figure:
@@ -84,6 +93,12 @@ def wrapped_text(text: str, width: int = 34) -> str:
     """A whole text on as many lines as it takes, as matplotlib draws it: nothing of a label is cut."""
     lines = wrap(legible(text), width, break_long_words=True) or [""]
     return "\n".join(lines).replace("$", r"\$")
+
+
+def inside(*artists: Artist) -> None:
+    """Let artists that lie within their axes take no part in laying out the figure, which looks at each otherwise."""
+    for artist in artists:
+        artist.set_in_layout(False)
 
 
 def ticks_within(axes: Axes) -> None:

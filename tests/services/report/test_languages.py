@@ -181,10 +181,10 @@ def test_german_is_complete_and_takes_the_same_values() -> None:
         for text in message.id if isinstance(message.id, tuple) else (str(message.id),):
             if not text:
                 continue
-            said = (
-                german.ngettext(*message.id, 2 if text != message.id[0] else 1) if isinstance(message.id, tuple) else ""
-            )
-            said = said or german.gettext(text)
+            said = german.gettext(text)
+            if isinstance(message.id, tuple):
+                one, many = str(message.id[0]), str(message.id[1])
+                said = german.ngettext(one, many, 1 if text == one else 2)
             plain = re.sub(r"\{\w+\}", "", text)
             if len(re.findall(r"[A-Za-z]{2,}", plain)) > 1:
                 assert said != text or said in alike, text

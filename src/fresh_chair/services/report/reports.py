@@ -196,7 +196,10 @@ def write_documents(
         OutsideError: Where the folder or the disk refuses; files written before stay.
     """
     figures, said = weighing or weigh(opened, own=telling.own), words or telling.words
-    charts = _Charts(opened, figures, said)
+    # The short report has its charts as files of their own, and a decider's numbers lead into a page of HTML.
+    kinds = {_CHART_KINDS[form] for form in telling.formats}
+    kinds |= {"pdf"} if telling.reader is None else set()
+    charts = _Charts(opened, figures, said, frozenset(kinds))
     for ready in prepared(opened, telling, weighing=figures, words=said, beside=beside):
         formats = telling.formats
         if ready.told.reader != telling.reader:
@@ -269,11 +272,18 @@ def _beside(ready: Prepared, folder: Path) -> Iterator[Written]:
 
 
 class _Charts:
-    """Charts as they are asked for, each drawn once and kept as bytes."""
+    """Charts as they are asked for, each drawn once in all the kinds that are wanted, and kept as bytes.
 
-    def __init__(self, opened: StudyReading, weighing: Weighing, words: Words) -> None:
+    Args:
+        opened: The study.
+        weighing: Its figures.
+        words: The language of the words in them.
+        kinds: Of svg, pdf and png those that are wanted.
+    """
+
+    def __init__(self, opened: StudyReading, weighing: Weighing, words: Words, kinds: frozenset[str]) -> None:
         self._makers = {name: (title, make) for name, title, make in chart_makers(opened, weighing, words)}
-        self._figures: dict[str, object] = {}
+        self._kinds = kinds
         self._drawn: dict[tuple[str, str], bytes] = {}
 
     def title(self, name: str) -> str:
@@ -285,9 +295,10 @@ class _Charts:
         from fresh_chair.draw.paper import saved
 
         if (name, kind) not in self._drawn:
-            if name not in self._figures:
-                self._figures[name] = self._makers[name][1]()
-            self._drawn[name, kind] = saved(self._figures[name], kind)  # type: ignore[arg-type]
+            # The figure itself is large, and is let go once it was drawn.
+            figure = self._makers[name][1]()
+            for each in sorted(self._kinds | {kind}):
+                self._drawn[name, each] = saved(figure, each)
         return self._drawn[name, kind]
 
 

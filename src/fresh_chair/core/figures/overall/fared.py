@@ -3,8 +3,12 @@
 from collections.abc import Mapping
 from itertools import permutations
 
+import numpy as np
+from numpy.typing import NDArray
+
 from fresh_chair.core.figures.overall.rows import Compared, ComparedRow, Seated
 
+Numbers = NDArray[np.float64]
 # Both completed alike: the other one's time has to be this many times one's own to lose.
 MARGIN_RATIO = 1.25
 
@@ -25,12 +29,32 @@ def fared_shares(compared: Compared) -> dict[tuple[str, str, str], float]:
         by_person.setdefault(row.person, {}).setdefault(row.chair, {})[row.card] = row
     found: dict[tuple[str, str, str], float] = {}
     for person, chairs in by_person.items():
-        for first, second in permutations(chairs, 2):
-            mine, theirs = chairs[first], chairs[second]
-            common = sorted(mine.keys() & theirs.keys())
-            if common:
-                found[person, first, second] = sum(_better(mine[c], theirs[c]) for c in common) / len(common)
+        shares, common = _person_shares(chairs)
+        for (i, first), (j, second) in permutations(enumerate(chairs), 2):
+            if common[i, j]:
+                found[person, first, second] = float(shares[i, j])
     return found
+
+
+def _person_shares(chairs: Mapping[str, Mapping[str, ComparedRow]]) -> tuple[Numbers, Numbers]:
+    """One person's shares by first and second chair, and how many tasks they have in common; arrays of chairs."""
+    column = {card: at for at, card in enumerate(dict.fromkeys(card for rows in chairs.values() for card in rows))}
+    size = len(chairs), len(column)
+    there, ranks, completed, seconds = (np.zeros(size) for _ in range(4))
+    for i, rows in enumerate(chairs.values()):
+        for card, row in rows.items():
+            at = i, column[card]
+            there[at], ranks[at], completed[at] = 1.0, row.rank, row.outcome.completed
+            seconds[at] = max(row.hands_seconds, 0.1)
+    both = there[:, None] * there[None, :]
+    higher = np.sign(ranks[:, None] - ranks[None, :])
+    with np.errstate(divide="ignore", invalid="ignore"):
+        ratio = seconds[None, :] / seconds[:, None]
+        faster = (ratio > MARGIN_RATIO) * 1.0 - (1 / ratio > MARGIN_RATIO) * 1.0
+    tied = (higher == 0) & (completed[:, None] > 0)
+    better = np.where(tied, faster, higher) * both
+    common = both.sum(axis=2)
+    return better.sum(axis=2) / np.maximum(common, 1), common
 
 
 def fared_scores(shares: Mapping[tuple[str, str, str], float]) -> dict[Seated, float]:
@@ -43,12 +67,3 @@ def fared_scores(shares: Mapping[tuple[str, str, str], float]) -> dict[Seated, f
     for (person, first, _), share in shares.items():
         sums.setdefault((person, first), []).append(share)
     return {seated: sum(listed) / (len(listed) + 1) for seated, listed in sums.items()}
-
-
-def _better(mine: ComparedRow, theirs: ComparedRow) -> int:
-    if mine.rank != theirs.rank:
-        return 1 if mine.rank > theirs.rank else -1
-    if not mine.outcome.completed:
-        return 0
-    ratio = max(theirs.hands_seconds, 0.1) / max(mine.hands_seconds, 0.1)
-    return 1 if ratio > MARGIN_RATIO else -1 if 1 / ratio > MARGIN_RATIO else 0
