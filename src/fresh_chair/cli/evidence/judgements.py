@@ -134,18 +134,17 @@ def answer(
     how: Annotated[Literal["changed", "stands"], typer.Argument(help="Whether something was changed, or it stands.")],
     because: Annotated[str, typer.Argument(help="Why, or what was changed.")],
 ) -> None:
-    """Answer one of them."""
+    """Answer one of them, or an open point of `open-points`."""
     from fresh_chair.core.errors import InputError
     from fresh_chair.services.evidence.records import put_evidence
     from fresh_chair.services.figures.study_figures import weigh
-    from fresh_chair.services.figures.turning import turning
-    from fresh_chair.services.judgement.contradictions import contradictions as listed
+    from fresh_chair.services.report.telling.open_points import open_points
+    from fresh_chair.services.report.telling.told import ToldStudy
 
     with study_of(path, write=True) as opened:
-        weighing = weigh(opened)
-        found = {each.key: each for each in listed(opened, weighing, turning(opened, weighing))}
+        found = {each.key: each for each in open_points(ToldStudy(opened, weigh(opened)))}
         if key not in found:
-            raise InputError("There is no such contradiction.", "contradictions list shows the keys.")
+            raise InputError("There is no such contradiction or open point.", "open-points shows the keys.")
         before = found[key].answer
         given = {"about": key, "answer": how, "because": because}
         put_evidence(opened, "answer", given, record_id="" if before is None else before.id)

@@ -14,10 +14,15 @@ from fresh_chair.core.words.catalogue import ENGLISH, Words
 
 def step_words(step: StepLine, words: Words = ENGLISH) -> str:
     """How a step ended and how that is known, why, how its list went, and its time as far as it is one."""
+    return "; ".join(part for part in (ending_words(step, words), time_words(step, words)) if part)
+
+
+def ending_words(step: StepLine, words: Words = ENGLISH) -> str:
+    """How a step ended and how that is known, why, and how its list went."""
     said = words.say(step.ending.words) if step.ending is not None else words.say("left open")
     if step.evidence != IN_A_WALK:
         said = f"{said} ({words.say(step.evidence)})"
-    parts = [said, step.reason, list_words(step.items, words), time_words(step, words)]
+    parts = [said, step.reason, list_words(step.items, words)]
     return "; ".join(part for part in parts if part)
 
 

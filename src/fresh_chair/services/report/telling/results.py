@@ -15,6 +15,7 @@ from fresh_chair.core.words.overall import overall_lines, overall_words
 from fresh_chair.core.words.reasons import reason_words
 from fresh_chair.core.words.thresholds import threshold_heading, threshold_lines
 from fresh_chair.core.words.walks import better_words, contest_counts, contest_turns, step_words
+from fresh_chair.services.report.telling.pictures import pictures_of
 from fresh_chair.services.report.telling.quotes import may_quote
 from fresh_chair.services.report.telling.told import ToldStudy
 from fresh_chair.tell.document.model import Block, Figure, Listing, Paragraph, Quotation, Run, Section, Table, Text
@@ -162,6 +163,9 @@ def _finding_blocks(told: ToldStudy, view: FindingView, marks: int) -> Iterator[
         typed = ", ".join(map(str, view.typed))
         yield Paragraph(told.prose.say("Typed at once: severity {typed}.", typed=typed), "quiet")
     yield from _seen(told, view, marks)
+    if told.reader is not None:
+        # The short report goes with nothing but its charts.
+        yield from pictures_of(told, view)
 
 
 def _spread(told: ToldStudy, view: FindingView, index: int) -> Text:

@@ -8,7 +8,7 @@ from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting.state.sitting import Remark, Sitting
 from fresh_chair.core.sitting.walked import StepLine, step_lines
 from fresh_chair.core.text import legible
-from fresh_chair.core.words.walks import step_words
+from fresh_chair.core.words.walks import ending_words
 from fresh_chair.services.evidence.later import later_of
 from fresh_chair.services.judgement.verdicts import verdict_lines
 from fresh_chair.services.report.telling.conditions import disclosures
@@ -149,7 +149,7 @@ def _points(told: ToldStudy, seat: Seat, sitting: Sitting) -> Iterator[Block]:
 
 
 def _step_point(told: ToldStudy, step: StepLine) -> Text:
-    return (Run(step.title, "strong"), Run(f": {step_words(step, told.words)}"))
+    return (Run(step.title, "strong"), Run(f": {ending_words(step, told.words)}"))
 
 
 def _remarks(told: ToldStudy, seat: Seat, sitting: Sitting) -> list[Remark]:

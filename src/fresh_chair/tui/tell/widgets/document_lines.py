@@ -56,7 +56,7 @@ def document_lines(
         document: The document.
         points: What is open, and what was answered.
         width: How many cells a row has.
-        whole: Its whole text; otherwise headings, figures and the first words of each section.
+        whole: Its whole text; otherwise headings, figures, own words and the first words of each section.
         small: Draws a chart small, by its name.
     """
     lines = [*_points(points, width)]
@@ -68,7 +68,7 @@ def document_lines(
     for number, line in enumerate(outline(document)):
         first = line.section != before and line.kind not in ("heading", "quiet")
         before = line.section if first else before
-        if whole or line.kind in ("heading", "figure") or first:
+        if whole or line.kind in ("heading", "figure", "own") or first:
             lines += _line(line, number, width, whole, small)
     return lines
 
@@ -103,7 +103,7 @@ def _line(line: OutlineLine, number: int, width: int, whole: bool, small: Small)
         parts = [parts[0], parts[1][: max(width - 4, 10)] + "…"]
     rows = [Content.styled(part, _COLOURS[line.kind]) for part in parts]
     if line.kind == "heading" and line.level == 1:
-        rows.insert(0, Content(""))
+        yield DocumentLine(None, (Content(""),))
     if line.kind == "figure":
         rows += small(line.name)
     yield DocumentLine(f"line:{number}", tuple(rows), line.section, plain(line.text), line.name)

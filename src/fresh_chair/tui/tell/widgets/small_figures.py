@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 
 from textual.content import Content
 
+from fresh_chair.core.figures.estimate import Estimate
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.tui.weigh.widgets.axis import Axis, interval_row
@@ -16,7 +17,7 @@ _MOST_ROWS = 12
 def small_figure(name: str, weighing: Weighing, signs: Signs) -> list[Content]:
     """A chart by its name, small; nothing for one that has no small form."""
     makers: Mapping[str, Callable[[Weighing, Signs], list[Content]]] = {
-        "outcomes": _outcomes, "times": _times, "waits": _waits,
+        "outcomes": _outcomes, "times": _times, "waits": _waits, "overall": _overall, "fared_better": _fared,
     }  # fmt: skip
     rows = makers[name](weighing, signs) if name in makers else []
     more = len(rows) - _MOST_ROWS
@@ -62,6 +63,45 @@ def _times(weighing: Weighing, signs: Signs) -> list[Content]:
             drawn = interval_row(cell.all_seconds, axis, signs, chair_colour(chair))
             parts += [(" ", ""), drawn, (" ", "")]
         rows.append(Content.assemble(*parts))
+    return rows
+
+
+def _overall(weighing: Weighing, signs: Signs) -> list[Content]:
+    """Each pair on each measure in margins: left of the middle the first chair is better, right of it the second."""
+    axis, rows = Axis(-6.0, 6.0, 41), list[Content]()
+    for measure, found in weighing.overall.items():
+        for verdict in found.verdicts:
+            pair = verdict.estimate
+            if pair.value is None or verdict.low is None or verdict.high is None:
+                continue
+            sign = 1 if measure == "time" else -1
+            low, high = sorted(sign * end / verdict.margin for end in (verdict.low, verdict.high))
+            shown = Estimate(_within(sign * pair.value / verdict.margin), _within(low), _within(high), pair.people, "")
+            winner = weighing.study.chair_by_letter.get(verdict.winner)
+            colour = "$thread" if winner is None else chair_colour(winner)
+            label = f"   {measure} {pair.first} - {pair.second}".ljust(_LEFT + 3)
+            rows.append(Content.assemble((label, "$chalk"), interval_row(shown, axis, signs, colour)))
+    return rows
+
+
+def _within(value: float) -> float:
+    return min(max(value, -6.0), 6.0)
+
+
+def _fared(weighing: Weighing, signs: Signs) -> list[Content]:
+    """How many of the people at both fared better at which chair."""
+    found = weighing.overall.get("who fared better")
+    rows = []
+    for verdict, flip in zip(found.verdicts, found.flips, strict=True) if found is not None else ():
+        first, second = (
+            weighing.study.chair_by_letter[each] for each in (verdict.estimate.first, verdict.estimate.second)
+        )
+        label = f"   {first.letter} - {second.letter}".ljust(_LEFT + 3)
+        full = signs.severities[4]
+        parts = [(f"{full} " * flip.first, chair_colour(first)), (f"{full} " * flip.even, "$thread")]
+        parts.append((f"{full} " * flip.second, chair_colour(second)))
+        said = f" {flip.first} better at {first.letter}, {flip.even} alike, {flip.second} at {second.letter}"
+        rows.append(Content.assemble((label, "$chalk"), *parts, (said, "$thread")))
     return rows
 
 

@@ -13,7 +13,7 @@ from fresh_chair.core.words.findings import occurrence_words
 from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.findings.life import life_line
 from fresh_chair.services.report.telling.chair_points import met_words
-from fresh_chair.services.report.telling.pictures import pictures_at
+from fresh_chair.services.report.telling.pictures import pictures_of
 from fresh_chair.services.report.telling.quotes import quote_source, shown_observations
 from fresh_chair.services.report.telling.timelines import attempt_line
 from fresh_chair.services.report.telling.told import ToldStudy
@@ -154,9 +154,7 @@ def _happened(told: ToldStudy, view: FindingView) -> Iterator[Block]:
         yield Listing(tuple(lines))
     for each in rest:
         yield Quotation((Run(each.words),), quote_source(told, each))
-    for each in here:
-        if each.sitting:
-            yield from pictures_at(told, each.sitting, each.entry, each.words or view.title)
+    yield from pictures_of(told, view, chair=told.chair)
 
 
 def _steps(told: ToldStudy, view: FindingView) -> Iterator[Block]:
