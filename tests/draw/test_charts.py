@@ -62,12 +62,6 @@ def test_the_times_chart_draws_each_median_where_it_is(weighing: Weighing) -> No
     assert arrows == len(open_ended)
 
 
-@pytest.mark.parametrize("kind", ["svg", "pdf"])
-def test_the_same_study_gives_the_same_bytes(weighing: Weighing, kind: str) -> None:
-    for chart in CHARTS:
-        assert saved(chart(weighing), kind) == saved(chart(weighing), kind)
-
-
 def test_text_in_the_svg_can_be_selected(weighing: Weighing) -> None:
     svg = saved(times_chart(weighing), "svg").decode()
     assert "The letter about the boiler</text>" in svg

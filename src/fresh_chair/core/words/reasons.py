@@ -89,7 +89,7 @@ def label_words(label: str, words: Words) -> str:
 
 @cache
 def _forms() -> tuple[tuple[re.Pattern[str], str], ...]:
-    """The reasons as forms, the longest first: what stands for a value may hold a shorter one."""
+    """The reasons as forms, the longest first, since a value may hold a shorter one."""
     found = []
     for message in sorted(REASONS, key=len, reverse=True):
         pieces = re.split(r"\{(\w+)\}", message)

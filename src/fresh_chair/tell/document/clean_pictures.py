@@ -10,7 +10,7 @@ _MOST_PIXELS = 100_000_000
 
 
 def clean_picture(data: bytes) -> bytes | None:
-    """The picture without what else lies in its file: where and by whom it was taken, comments, a small preview.
+    """The picture alone, without the rest of its file: where and by whom it was taken, comments, a small preview.
 
     Args:
         data: The content of a PNG or JPEG file.

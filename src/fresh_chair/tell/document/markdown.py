@@ -55,7 +55,7 @@ def block_lines(block: Block, full: str = "") -> Iterator[str]:
             for number, item in enumerate(block.items, start=1):
                 yield f"{f'{number}.' if block.numbered else '-'} {_begun(inline(item, full))}"
         case Quotation():
-            yield f"> “{inline(block.text, full)}”" + (f" ({inline(block.source, full)})" if block.source else "")
+            yield f"> {inline(block.text, full)}" + (f" ({inline(block.source, full)})" if block.source else "")
         case Table():
             if block.title:
                 yield f"*{safe(block.title)}*"

@@ -50,7 +50,7 @@ class Listing:
 
 @frozen
 class Quotation:
-    """The words of a person, and whose they are."""
+    """The words of a person between their quotation marks, and whose they are."""
 
     text: Text
     source: Text = ()

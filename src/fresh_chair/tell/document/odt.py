@@ -145,9 +145,8 @@ class _Text:
                     listed.append(entry)
                 yield listed
             case m.Quotation():
-                text = (m.Run("“"), *block.text, m.Run("”"))
                 source = (m.Run(" ("), *block.source, m.Run(")")) if block.source else ()
-                yield self._paragraph((*text, *source), "FcQuotation")
+                yield self._paragraph((*block.text, *source), "FcQuotation")
             case m.Table():
                 if block.title:
                     yield self._paragraph((m.Run(block.title),), "FcSmall")

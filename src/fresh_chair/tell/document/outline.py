@@ -50,7 +50,7 @@ def _lines(block: m.Block) -> Iterator[tuple[LineKind, m.Text, int, str]]:
                 yield "item", (m.Run(sign), *item), len(sign), ""
         case m.Quotation():
             source = (m.Run(" ("), *block.source, m.Run(")", "quiet")) if block.source else ()
-            yield "quote", (m.Run("“"), *block.text, m.Run("”"), *source), 2, ""
+            yield "quote", (*block.text, *source), 0, ""
         case m.Table():
             if block.title:
                 yield "quiet", (m.Run(block.title),), 0, ""

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from io import BytesIO
+from itertools import zip_longest
 from pathlib import Path
 from typing import Any
 
@@ -197,7 +198,9 @@ class _Pages:
             above = self._size * (1.6 if level == 1 else 1.0) * close
             styled = self._style(size, fontName=BOLD, spaceBefore=above, spaceAfter=self._size * 0.35, keepWithNext=1)
             head.append(Paragraph(escaped(section.title), styled))
-        blocks = [flowable for block in section.blocks for flowable in self._block(block)]
+        blocks: list[Flowable] = []
+        for block, after in zip_longest(section.blocks, section.blocks[1:]):
+            blocks += self._leading(block) if isinstance(after, m.Listing | m.Quotation) else self._block(block)
         if section.keep:
             return [KeepTogether(head + blocks), *self._inner(section, level)]
         return [*head, *blocks, *self._inner(section, level)]
@@ -205,8 +208,21 @@ class _Pages:
     def _inner(self, section: m.Section, level: int) -> list[Flowable]:
         return [flowable for part in section.sections for flowable in self._section(part, level + 1)]
 
+    def _leading(self, block: m.Block) -> Sequence[Flowable]:
+        """A block before a list; where it ends by a colon, it stays on the page with the first line of that."""
+        if isinstance(block, m.Paragraph) and m.plain(block.text).rstrip().endswith(":"):
+            styled = self._paragraph_style(block.look)
+            styled.keepWithNext, styled.spaceAfter = 1, self._air
+            return [Paragraph(self._inline(block.text), styled)]
+        return self._block(block)
+
+    @property
+    def _air(self) -> float:
+        """The space below a block, in points."""
+        return self._size * (0.25 if self._document.pages else 0.45)
+
     def _block(self, block: m.Block) -> Sequence[Flowable]:
-        air = self._size * (0.25 if self._document.pages else 0.45)
+        air = self._air
         match block:
             case m.Paragraph():
                 return [Paragraph(self._inline(block.text), self._paragraph_style(block.look)), Spacer(0, air)]
@@ -221,7 +237,7 @@ class _Pages:
             case m.Quotation():
                 source = f" <font face='{PLAIN}'>({self._inline(block.source)})</font>" if block.source else ""
                 styled = self._style(fontName=SLANTED, leftIndent=self._size * 1.5)
-                return [Paragraph(f"“{self._inline(block.text)}”{source}", styled), Spacer(0, air)]
+                return [Paragraph(f"{self._inline(block.text)}{source}", styled), Spacer(0, air)]
             case m.Table():
                 return [*self._table(block), Spacer(0, air * 1.5)]
             case m.Figure():

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from fresh_chair.core.findings.sorted_findings import FindingView
 from fresh_chair.core.findings.state.finding import Scope
 from fresh_chair.core.sitting.state.sitting import Remark
-from fresh_chair.services.report.telling.quotes import choices_of, quote_source, shown_observations
+from fresh_chair.services.report.telling.quotes import choices_of, quote_source, quoted, shown_observations
 from fresh_chair.services.report.telling.told import ToldStudy, clock
 from fresh_chair.tell.document.model import Block, Listing, Paragraph, Run, Section, Text
 
@@ -79,7 +79,8 @@ def _point(told: ToldStudy, view: FindingView, letter: str) -> Text:
     spans.append(Run(")"))
     shown = shown_observations(told, view, chair=letter)
     if shown:
-        spans += [Run(": “"), Run(shown[0].words, "quote"), Run("” ("), *quote_source(told, shown[0]), Run(")")]
+        words = Run(quoted(shown[0].words, told.words), "quote")
+        spans += [Run(": "), words, Run(" ("), *quote_source(told, shown[0]), Run(")")]
     return tuple(spans)
 
 

@@ -1,11 +1,14 @@
 """The words of people that may be shown: of whom they are, whether they agreed, and which the reviewer chose."""
 
+from collections import Counter
+
 from fresh_chair.core.evidence.judged import ContradictionAnswer
 from fresh_chair.core.evidence.telling import QuoteChoice
 from fresh_chair.core.findings.observations import Observation
 from fresh_chair.core.findings.sorted_findings import FindingView
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.people import Consent
+from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.report.telling.told import ToldStudy
@@ -57,6 +60,9 @@ def choices_of(told: ToldStudy) -> dict[str, str]:
 def shown_observations(told: ToldStudy, view: FindingView, *, chair: str = "", most: int = 1) -> list[Observation]:
     """The marks of a finding that are worth showing, those the reviewer chose first, then people's own words.
 
+    Marks that feed other findings too come after those that do not.
+
+
     Args:
         told: The document.
         view: The finding.
@@ -74,13 +80,32 @@ def shown_observations(told: ToldStudy, view: FindingView, *, chair: str = "", m
         and (each.kind != "quote" or may_quote(told.opened, each.participant))
         and (each.own or not told.own)
     ]
-    fitting.sort(key=lambda each: (chosen.get(each.target) != "shown first", _SHOWN.index(each.kind)))
+    # A mark that feeds this finding alone says more about it than one that feeds several.
+    feeds = Counter(target for other in told.found.findings for target in other.finding.evidence)
+    fitting.sort(
+        key=lambda each: (
+            chosen.get(each.target) != "shown first",
+            min(feeds[each.target], 2),
+            _SHOWN.index(each.kind),
+        )
+    )
     return fitting[:most]
+
+
+def quoted(text: str, words: Words = ENGLISH) -> str:
+    """Words between the quotation marks of a language; as they are where there are marks in them already.
+
+    >>> quoted("where is it")
+    '“where is it”'
+    >>> quoted('"oh" - stops reading')
+    '"oh" - stops reading'
+    """
+    return text if any(sign in text for sign in '"“”„«»') else words.say("“{words}”", words=text)
 
 
 def quotation(told: ToldStudy, each: Observation) -> Quotation:
     """A mark as a quote, with whose it is."""
-    return Quotation((Run(each.words),), quote_source(told, each))
+    return Quotation((Run(quoted(each.words, told.words)),), quote_source(told, each))
 
 
 def quote_source(told: ToldStudy, each: Observation) -> Text:

@@ -16,7 +16,7 @@ from fresh_chair.core.words.reasons import reason_words
 from fresh_chair.core.words.thresholds import threshold_heading, threshold_lines
 from fresh_chair.core.words.walks import better_words, contest_counts, contest_turns, step_words
 from fresh_chair.services.report.telling.pictures import pictures_of
-from fresh_chair.services.report.telling.quotes import may_quote
+from fresh_chair.services.report.telling.quotes import may_quote, quoted
 from fresh_chair.services.report.telling.told import ToldStudy
 from fresh_chair.tell.document.model import Block, Figure, Listing, Paragraph, Quotation, Run, Section, Table, Text
 
@@ -63,7 +63,7 @@ def task_section(told: ToldStudy, card: str) -> Section:
     """One task at every chair: the card, the sentences its figures allow, and the figures."""
     study, said = told.study, figure_words(told.weighing, told.words).said
     asked = study.card_by_id[card]
-    blocks: list[Block] = [Quotation((Run(asked.goal),))]
+    blocks: list[Block] = [Quotation((Run(quoted(asked.goal, told.words)),))]
     blocks += [Paragraph((Run(sentence),)) for sentence in said.get(card, ())]
     heads = (
         told.words.say("chair"),

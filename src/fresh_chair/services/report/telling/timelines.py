@@ -3,7 +3,7 @@
 from fresh_chair.core.sitting.state.attempt import Attempt, Tick
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.words.catalogue import Words
-from fresh_chair.services.report.telling.quotes import may_quote
+from fresh_chair.services.report.telling.quotes import may_quote, quoted
 from fresh_chair.services.report.telling.told import ToldStudy, clock
 from fresh_chair.tell.document.model import Run, Text
 
@@ -26,7 +26,7 @@ def attempt_line(told: ToldStudy, sitting: Sitting, attempt: Attempt) -> Text:
         if remark.attempt == attempt.number and remark.words:
             if remark.kind == "quote" and not may_quote(told.opened, code):
                 continue
-            happened.append((remark.at_ns, f"“{remark.words}”"))
+            happened.append((remark.at_ns, quoted(remark.words, words)))
     if attempt.stopped_ns is not None and attempt.outcome is not None:
         reason = f" ({attempt.reason})" if attempt.reason else ""
         happened.append((attempt.stopped_ns, f"{words.say(attempt.outcome.words)}{reason}"))

@@ -15,6 +15,7 @@ from fresh_chair.core.words.thresholds import threshold_heading, threshold_words
 from fresh_chair.services.figures.turning import main_measure
 from fresh_chair.services.report.telling import results
 from fresh_chair.services.report.telling.brief import before_comparing
+from fresh_chair.services.report.telling.quotes import quoted
 from fresh_chair.services.report.telling.told import ToldStudy, clock
 from fresh_chair.tell.document.model import Block, Listing, Paragraph, Quotation, Run, Section, Table, Text
 
@@ -132,7 +133,8 @@ def _task(told: ToldStudy, card: TaskCard) -> Section:
             say("one who knows it, at {chair}: {seconds} s", chair=told.titles.get(letter, letter), seconds=number)
         )
     items += [say("the machine is asked: {check}", check=check) for check in card.checks]
-    return Section(f"script-{card.id}", card.title, (Quotation((Run(card.goal),)), Listing(tuple(items))))
+    goal = Quotation((Run(quoted(card.goal, told.words)),))
+    return Section(f"script-{card.id}", card.title, (goal, Listing(tuple(items))))
 
 
 def _procedure(told: ToldStudy) -> Iterator[Block]:
@@ -144,7 +146,7 @@ def _procedure(told: ToldStudy) -> Iterator[Block]:
         return
     if sheet.greeting:
         yield Paragraph(say("Read aloud to everyone:"))
-        yield Quotation((Run(sheet.greeting),))
+        yield Quotation((Run(quoted(sheet.greeting, told.words)),))
     yield Paragraph(
         say(
             "One person at one chair, a moderator beside them. A sitting was promised to take {minutes} minutes, of "

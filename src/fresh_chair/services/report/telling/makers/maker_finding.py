@@ -14,10 +14,10 @@ from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.findings.life import life_line
 from fresh_chair.services.report.telling.chair_points import met_words
 from fresh_chair.services.report.telling.pictures import pictures_of
-from fresh_chair.services.report.telling.quotes import quote_source, shown_observations
+from fresh_chair.services.report.telling.quotes import quotation, shown_observations
 from fresh_chair.services.report.telling.timelines import attempt_line
 from fresh_chair.services.report.telling.told import ToldStudy
-from fresh_chair.tell.document.model import Block, Listing, Paragraph, Quotation, Run, Text
+from fresh_chair.tell.document.model import Block, Listing, Paragraph, Run, Text
 
 # So many people's attempts are told mark by mark; the others are in the numbers.
 _ATTEMPTS = 3
@@ -153,7 +153,7 @@ def _happened(told: ToldStudy, view: FindingView) -> Iterator[Block]:
     if lines:
         yield Listing(tuple(lines))
     for each in rest:
-        yield Quotation((Run(each.words),), quote_source(told, each))
+        yield quotation(told, each)
     yield from pictures_of(told, view, chair=told.chair)
 
 
