@@ -9,6 +9,7 @@ from pathlib import Path
 
 import pytest
 import yaml
+from pypdf import PdfReader
 
 from fresh_chair.core.evidence.telling import Reader
 from fresh_chair.services.evidence.records import put_evidence
@@ -16,7 +17,7 @@ from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.new_study import new_demo
 from fresh_chair.services.file.new_walk import new_walk_demo
 from fresh_chair.services.report.finals import content_hash
-from fresh_chair.services.report.reports import READERS, Prepared, Telling, finalize, prepared
+from fresh_chair.services.report.reports import READERS, Prepared, Telling, finalize, prepared, write_documents
 from fresh_chair.services.report.telling.makers.maker import finding_files, names_another
 from fresh_chair.services.report.telling.open_points import open_points
 from fresh_chair.services.report.telling.viewer import chapters_of, web_vtt
@@ -177,6 +178,21 @@ def test_the_full_report_has_everything_in_its_place(newcomers: tuple[OpenStudy,
     assert not [person.profile for person in opened.study.people if person.profile and person.profile in text]
 
 
+def test_records_that_are_read_about_are_said_to_be(newcomers: tuple[OpenStudy, Told]) -> None:
+    _, told = newcomers
+    rows = [text_of(each.document) for each in told["researcher"]]
+    assert re.search(r"taken on trust.* \(of these: 1 read about\)", rows[0])
+
+
+def test_viewers_read_of_points_that_are_open(walks: tuple[OpenStudy, Told]) -> None:
+    told = walks[1]["viewer"][0]
+    said = text_of(Document("viewer", "x", "t", "", "en", (section(told.document, "open"),)))
+    assert "in no finding yet" in said
+    others = [title for letter, title in told.told.titles.items() if title not in told.document.subtitle]
+    assert others
+    assert not [title for title in others if title in said]
+
+
 def test_walks_alone_have_all_documents_and_none_reads_like_a_study_of_newcomers(
     walks: tuple[OpenStudy, Told],
 ) -> None:
@@ -291,3 +307,19 @@ def test_a_final_document_is_kept_and_a_later_one_says_where_it_differs(demo: Op
     assert "2026-11-30" in later.status
     changed = text_of(Document("decider", "x", "t", "", "en", (section(later, "changed"),)))
     assert changed.splitlines() == ["Since the final one of 2026-11-30:", f"changed: {final.sections[-1].title}"]
+
+
+@pytest.mark.parametrize(("more", "pages", "together"), [("", 2, 0), ("D", 3, 0), ("DEF", 3, 15)])
+def test_two_pages_hold_three_machines_and_three_hold_six(tmp_path: Path, more: str, pages: int, together: int) -> None:
+    path = tmp_path / "several.fresh"
+    new_demo(path)
+    with closing(open_study(path)) as opened:
+        study = opened.study
+        further = [replace(study.chairs[0], letter=letter, name=f"Made-up {letter}") for letter in more]
+        opened.amend(replace(study, chairs=(*study.chairs, *further)))
+        telling = Telling("decider", ("pdf",))
+        document = next(iter(prepared(opened, telling))).document
+        answer = text_of(Document("decider", "x", "t", "", "en", (section(document, "answer"),)))
+        assert answer.count("people at both") == together
+        (written,) = write_documents(opened, tmp_path / "out", telling)
+    assert len(PdfReader(written.path).pages) == pages

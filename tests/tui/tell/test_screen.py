@@ -98,6 +98,19 @@ async def test_one_chart_is_taken_out_alone(demo: OpenStudy, tmp_path: Path) -> 
     assert {path.name for path in tmp_path.glob("fared_better.*")} == {"fared_better.svg", "fared_better.pdf"}
 
 
+async def test_open_data_can_leave_the_study_without_words_about_people(demo: OpenStudy, tmp_path: Path) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await pilot.press("6")
+        await until(pilot, lambda: place_of(app).ready is not None)
+        await pilot.press("O")
+        await until(pilot, shows(app, "into which folder?"))
+        await pilot.press("enter")
+        await until(pilot, shows(app, "files in"), most=4000)
+    readme = tmp_path / "demo-data-redacted" / "README.md"
+    assert "Redacted: quotes" in readme.read_text(encoding="utf-8")
+
+
 async def test_makers_get_a_draft_answer_it_and_a_final_one_is_kept(demo: OpenStudy) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:

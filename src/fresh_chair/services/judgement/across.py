@@ -5,8 +5,10 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 
 from fresh_chair.core.chair.ledger import readings_of
 from fresh_chair.core.chair.readings import creep, series_of, unlike, value_in
-from fresh_chair.core.chair.records import Claim, ConsentItem, Look, WarningMet
+from fresh_chair.core.chair.records import Claim, ConsentItem, Look, WarningMet, evidence_of
+from fresh_chair.core.evidence.kinds import KINDS, OWN, Evidence
 from fresh_chair.core.evidence.records import InventoryItem, ReleaseChange
+from fresh_chair.core.evidence.records import evidence_of as evidence_kind
 from fresh_chair.core.figures.agreement import ordinal_alpha
 from fresh_chair.core.findings.sorted_findings import FindingView, SortedFindings
 from fresh_chair.core.findings.state.finding import Scope
@@ -32,6 +34,7 @@ class AcrossRow:
         note: What limits it; empty for nothing.
         differing: The conditions in which readings are not alike.
         source: The study it comes from; empty for this one.
+        borrowed: How many of what is counted the reviewer neither did, saw nor measured, by their kind of evidence.
     """
 
     group: str
@@ -40,6 +43,7 @@ class AcrossRow:
     note: str = ""
     differing: tuple[str, ...] = ()
     source: str = ""
+    borrowed: tuple[tuple[Evidence, int], ...] = ()
 
 
 @frozen
@@ -140,11 +144,21 @@ def _fits(look: Look) -> list[str]:
 def _counted(opened: StudyReading, letters: Sequence[str]) -> Iterator[AcrossRow]:
     for kind, group, values in _COUNTED:
         counts: dict[str, Counter[str]] = {}
+        kinds: dict[str, list[Evidence]] = {}
         for letter in letters:
             held = opened.known_chairs.of(letter).held(kind)
             counts[letter] = Counter(value for each in held for value in values(each.record))
-        for label in sorted({label for each in counts.values() for label in each}):
-            yield AcrossRow(group, label, tuple(str(counts[letter][label] or "") for letter in letters))
+            for each in held:
+                for value in values(each.record):
+                    kinds.setdefault(value, []).append(evidence_of(each.record))
+        for label in sorted(kinds):
+            cells = tuple(str(counts[letter][label] or "") for letter in letters)
+            yield AcrossRow(group, label, cells, borrowed=_borrowed(kinds[label]))
+
+
+def _borrowed(kinds: Iterable[Evidence]) -> tuple[tuple[Evidence, int], ...]:
+    counts = Counter(kind for kind in kinds if kind not in OWN)
+    return tuple((kind, counts[kind]) for kind in KINDS if counts[kind])
 
 
 def _changes(opened: StudyReading, letters: Sequence[str]) -> Iterator[AcrossRow]:
@@ -156,8 +170,10 @@ def _changes(opened: StudyReading, letters: Sequence[str]) -> Iterator[AcrossRow
         if any(counts):
             yield AcrossRow("changes of a release", label, tuple(str(each or "") for each in counts))
     for presence in dict.fromkeys(item.presence for item in items):
-        counts = [sum(i.chair == letter and i.presence == presence for i in items) for letter in letters]
-        yield AcrossRow("inventory", presence, tuple(str(each or "") for each in counts))
+        here = [item for item in items if item.presence == presence]
+        counts = [sum(item.chair == letter for item in here) for letter in letters]
+        borrowed = _borrowed(evidence_kind(item) for item in here)
+        yield AcrossRow("inventory", presence, tuple(str(each or "") for each in counts), borrowed=borrowed)
 
 
 def _earlier(opened: StudyReading, found: SortedFindings, letters: Sequence[str]) -> Iterator[AcrossRow]:

@@ -340,7 +340,7 @@ def write_report(
     return write_documents(opened, folder, Telling(own=own), weighing=weighing, words=words)
 
 
-def produced(opened: OpenStudy, telling: Telling | None, *, apart: bool) -> Produce:
+def produced(opened: OpenStudy, telling: Telling | None, *, apart: bool, redact: bool = False) -> Produce:
     """The producer of documents, or of the open data.
 
     Args:
@@ -348,22 +348,23 @@ def produced(opened: OpenStudy, telling: Telling | None, *, apart: bool) -> Prod
         telling: Which documents; None for the open data.
         apart: Write it in a process of its own, so that nobody's keys wait. That one reads the study file: marks that
             lie in a second place are not in it, and are then written here.
+        redact: Of the open data, leave out words about people, as `write_export` does.
     """
     if apart and not opened.spool.waiting:
         path = opened.file.path
         if telling is None:
-            return lambda folder: in_child(f"{__name__}:data_of_file", path, folder)
+            return lambda folder: in_child(f"{__name__}:data_of_file", path, folder, redact)
         return lambda folder: in_child(f"{__name__}:documents_of_file", path, folder, telling)
     snapshot, beside = opened.snapshot(), opened.file.path
     if telling is None:
-        return lambda folder: write_export(snapshot, folder)
+        return lambda folder: write_export(snapshot, folder, redact=redact)
     return lambda folder: write_documents(snapshot, folder, telling, beside=beside)
 
 
-def data_of_file(path: Path, folder: Path) -> Iterator[Written]:
+def data_of_file(path: Path, folder: Path, redact: bool) -> Iterator[Written]:
     """The open data of the study at a path, as it is in its file; for a process of its own."""
     with closing(open_study(path, write=False)) as opened:
-        yield from write_export(opened, folder)
+        yield from write_export(opened, folder, redact=redact)
 
 
 def documents_of_file(path: Path, folder: Path, telling: Telling) -> Iterator[Written]:

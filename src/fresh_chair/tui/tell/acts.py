@@ -64,6 +64,12 @@ class TellActs(Place):
         """Ask where, and write the open data."""
         await self._ask_where("data", lambda: produced(self.session.opened, None, apart=self._apart))
 
+    @asks
+    async def action_export_redacted(self) -> None:
+        """Ask where, and write the open data without words about people."""
+        opened = self.session.opened
+        await self._ask_where("data-redacted", lambda: produced(opened, None, apart=self._apart, redact=True))
+
     @property
     def _apart(self) -> bool:
         return self.session.in_hand is not None

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from fresh_chair.core.findings.observations import Observation
 from fresh_chair.core.findings.sorted_findings import FindingView
 from fresh_chair.core.findings.state.finding import Scope
 from fresh_chair.core.sitting.state.sitting import Remark
@@ -80,8 +81,17 @@ def _point(told: ToldStudy, view: FindingView, letter: str) -> Text:
     shown = shown_observations(told, view, chair=letter)
     if shown:
         words = Run(quoted(shown[0].words, told.words), "quote")
-        spans += [Run(": "), words, Run(" ("), *quote_source(told, shown[0]), Run(")")]
+        spans += [Run(": "), words, Run(" ("), *_whose(told, shown[0]), Run(")")]
     return tuple(spans)
+
+
+def _whose(told: ToldStudy, each: Observation) -> Text:
+    """Whose words a mark is; without its time for those who decide, whom the number beside leads to it."""
+    if told.reader != "decider" or not each.sitting or each.walked:
+        return quote_source(told, each)
+    who = Run(each.participant)
+    source = (who,) if each.kind == "quote" else told.prose.say("beside {person}", person=who)
+    return (*source, *told.known(each.evidence))
 
 
 def _remarks(told: ToldStudy, letter: str, kind: str) -> list[tuple[int, Remark]]:
@@ -105,7 +115,9 @@ def _remark(told: ToldStudy, number: int, remark: Remark) -> Text:
     seat = told.study.seat(number)
     walked = told.opened.sittings[number].walk is not None
     who = told.prose.say("the reviewer, at {time}", time=clock(remark.at_ns / 1e9))
-    if not walked:
+    if not walked and told.reader == "decider":
+        who = told.prose.say("beside {person}", person=seat.participant)
+    elif not walked:
         who = told.prose.say(
             "written down beside {person}, at {time}", person=seat.participant, time=clock(remark.at_ns / 1e9)
         )

@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from fresh_chair.core.evidence.judged import ChairVerdict
-from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallVerdict, VerdictKind
+from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallVerdict, PairEstimate, VerdictKind
 from fresh_chair.core.words.overall import SEEN
 from fresh_chair.core.words.plain import (
     people_needed,
@@ -30,6 +30,10 @@ from fresh_chair.tell.document.prose import joined
 FULL_REPORT = "researcher"
 # So many things to come back to are named on two pages.
 _FEW = 4
+# Of more machines than that, two pages would be too small to read.
+_TWO_PAGES = 3
+# More pairs than the six of four machines are not told one by one, where the same is to be said of them.
+_MOST_PAIRS = 6
 
 
 def decider_document(told: ToldStudy) -> Document:
@@ -58,7 +62,7 @@ def decider_document(told: ToldStudy) -> Document:
         tuple(map(told.with_own, sections)),
         footer=told.prose.say("Every number leads to the full report, which says how it was come by."),
         full=FULL_REPORT,
-        pages=2,
+        pages=2 if len(told.titles) <= _TWO_PAGES else 3,
     )
 
 
@@ -110,19 +114,47 @@ def _answer(told: ToldStudy) -> Iterator[Block]:
         yield Paragraph(
             told.prose.say("There is no answer yet: no machine can be said to serve people better."), "lead"
         )
+    together = (VerdictKind.ALIKE, VerdictKind.CANNOT_TELL) if len(found.verdicts) > _MOST_PAIRS else ()
     for index, verdict in enumerate(found.verdicts):
-        yield Paragraph(_pair(told, found, index), "lead" if verdict in settled else "plain")
+        if verdict.said not in together:
+            yield Paragraph(_pair(told, found, index), "lead" if verdict in settled else "plain")
+    for kind in together:
+        yield from _pairs_together(told, found, kind)
     yield from _hangs_on(told)
+
+
+def _pairs_together(told: ToldStudy, found: MeasureOverall, kind: VerdictKind) -> Iterator[Block]:
+    """The pairs of many machines of which the same is to be said, in one paragraph."""
+    pairs = [each.estimate for each in found.verdicts if each.said is kind]
+    if not pairs:
+        return
+    if kind is VerdictKind.ALIKE:
+        said = told.prose.say("These served people alike; any difference is smaller than was decided to matter:")
+    else:
+        said = told.prose.say("Of these it cannot be said yet which served people better:")
+    named = [
+        told.prose.say(
+            "{first} and {second} (people at both: {people})",
+            first=told.titles[pair.first],
+            second=told.titles[pair.second],
+            people=Run(str(pair.people), id=_number(found, pair)),
+        )
+        for pair in pairs
+    ]
+    yield Paragraph(joined([said, joined(named, "; ")], " "))
+
+
+def _number(found: MeasureOverall, pair: PairEstimate) -> str:
+    return f"overall/{found.measure.replace(' ', '-')}/{pair.first}-{pair.second}"
 
 
 def _pair(told: ToldStudy, found: MeasureOverall, index: int) -> Text:
     verdict = found.verdicts[index]
     pair, flip = verdict.estimate, found.flips[index]
     first, second = told.titles[pair.first], told.titles[pair.second]
-    number = f"overall/{found.measure.replace(' ', '-')}/{pair.first}-{pair.second}"
     parts: list[Text] = [(Run(plain_verdict(found.measure, verdict, first, second, told.words), "strong"),)]
     if pair.people:
-        people = Run(str(pair.people), id=number)
+        people = Run(str(pair.people), id=_number(found, pair))
         parts.append(
             told.prose.say(
                 SEEN[found.measure], people=people, x=flip.first, y=flip.second, first=first, second=second,

@@ -138,15 +138,16 @@ def _identifies(told: ToldStudy, target: str, found: str, text: str, chair: str)
     return OpenPoint(f"identifies {target}", "identifying", said, chair, target)
 
 
-def open_section(told: ToldStudy, *, chair: str = "", most: int = 0) -> Iterator[Section]:
+def open_section(told: ToldStudy, *, chair: str = "", study: bool = False, most: int = 0) -> Iterator[Section]:
     """The section of open points.
 
     Args:
         told: The study.
         chair: Only what is of this chair.
+        study: Also what is of no single chair.
         most: In a document with little room, so many lines of a sort; 0 for all.
     """
-    points = [each for each in open_points(told) if each.answer is None and chair in ("", each.chair)]
+    points = [each for each in open_points(told) if each.answer is None and _fits(each, chair, study=study)]
     if not points:
         return
     blocks: list[Block] = [Paragraph(told.prose.say("Nobody has answered these yet:"))]
@@ -157,6 +158,10 @@ def open_section(told: ToldStudy, *, chair: str = "", most: int = 0) -> Iterator
     else:
         blocks.append(Listing(tuple((Run(each.words),) for each in points)))
     yield Section("open", told.words.say("Still open"), tuple(blocks))
+
+
+def _fits(point: OpenPoint, chair: str, *, study: bool) -> bool:
+    return chair in ("", point.chair) or (study and not point.chair)
 
 
 def sort_words(told: ToldStudy, sort: PointSort) -> str:

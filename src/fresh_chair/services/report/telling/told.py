@@ -1,6 +1,6 @@
 """Everything a document is made from: the study, its figures, its language, and the reviewer's own words."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import cached_property
@@ -97,6 +97,11 @@ class ToldStudy:
         if evidence == usual or (not walked and evidence in OWN):
             return ()
         return self.prose.say(" ({evidence})", evidence=Run(self.words.say(evidence), "quiet"))
+
+    def borrowed_words(self, borrowed: Sequence[tuple[Evidence, int]]) -> str:
+        """How many of several things are known how, where that is not by the study itself."""
+        listed = ", ".join(f"{count} {self.words.say(kind)}" for kind, count in borrowed)
+        return self.words.say("of these: {kinds}", kinds=listed)
 
     def rate(self, met: int, of: int, number: str, look: Look = "plain") -> Run:
         """So many of so many, as a number with an id."""

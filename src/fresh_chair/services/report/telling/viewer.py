@@ -14,6 +14,7 @@ from fresh_chair.services.judgement.verdicts import verdict_lines
 from fresh_chair.services.report.telling.conditions import disclosures
 from fresh_chair.services.report.telling.decider import verdict_text
 from fresh_chair.services.report.telling.next_time import next_time
+from fresh_chair.services.report.telling.open_points import open_section
 from fresh_chair.services.report.telling.quotes import choices_of, may_quote
 from fresh_chair.services.report.telling.told import ToldStudy, clock
 from fresh_chair.services.study.snapshot import StudyReading
@@ -103,6 +104,7 @@ def viewer_document(told: ToldStudy, number: int) -> Document:
         Section("disclosure", say("Disclosure"), tuple(_disclosure(told, letter, number))),
         Section("verdict", say("The verdict, by audience"), tuple(_verdicts(told, letter))),
         Section("promised", say("Promised for later"), tuple(_promised(told, letter))),
+        *open_section(told, chair=letter, study=True),
         next_time(told, chair=letter),
     ]
     subtitle = say("For those who watch")

@@ -43,6 +43,9 @@ class AcrossSheet(WeighSheet):
             cells = "".join(clipped(legible(cell) or self.signs.none, column - 1).ljust(column) for cell in row.cells)
             label = clipped(f"  {legible(row.label)}", _LABEL - 1)
             parts.append(Content.assemble((f"{label:<{_LABEL}}", "$thread"), (cells, "$chalk")))
+            if row.borrowed:
+                said = ", ".join(f"{count} {kind}" for kind, count in row.borrowed)
+                parts.append(Content.styled(clipped(f"    of these: {said}", width - 1), "$lamp"))
             if row.note:
                 parts.append(Content.styled(f"    {clipped(legible(row.note), width - 5)}", "$lamp"))
         if found.beside:

@@ -59,6 +59,8 @@ def _record_row(told: ToldStudy, row: AcrossRow) -> tuple[Text, ...]:
     note = told.words.say("not under like conditions") if row.differing else ""
     if row.source:
         note = told.words.say("from {study}", study=row.source)
+    if row.borrowed:
+        note = told.borrowed_words(row.borrowed)
     head = (Run(name), *((Run(f" ({note})", "quiet"),) if note else ()))
     cells: list[Text] = []
     for letter, cell in zip(told.titles, row.cells, strict=True):

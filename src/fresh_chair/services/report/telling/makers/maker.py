@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Mapping
 
-from fresh_chair.core.chair.records import Claim
+from fresh_chair.core.chair.records import Claim, evidence_of
 from fresh_chair.core.evidence.records import Advice
 from fresh_chair.core.evidence.targets import target_parts
 from fresh_chair.core.evidence.telling import MakersReply
@@ -203,7 +203,7 @@ def _promised(told: ToldStudy, chair: Chair) -> Iterator[Section]:
     """Each claim of theirs with its answer."""
     claims = [held.record for held in told.opened.known_chairs.of(chair.letter).held("claim")]
     rows = tuple(
-        ((Run(each.promised),), (Run(told.words.say(each.answer)),), (Run(each.note),))
+        ((Run(each.promised),), (Run(told.words.say(each.answer)), *told.known(evidence_of(each))), (Run(each.note),))
         for each in claims
         if isinstance(each, Claim) and not names_another(told, each.note)
     )
