@@ -1,4 +1,4 @@
-"""Takes one picture of each main view, from the demo study."""
+"""Takes one picture of each main view, and writes two documents as examples, from the demo study."""
 
 import os
 import subprocess
@@ -11,6 +11,7 @@ from fresh_chair.services.file.new_walk import new_walk_demo
 from tools.window import Window
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+EXAMPLES = FOLDER.parent / "examples"
 PROGRAM = str(Path(__file__).parents[1] / ".venv" / "bin" / "fresh-chair")
 
 
@@ -20,6 +21,7 @@ def main() -> None:
         study = Path(name) / "tern-harbour.fresh"
         new_demo(study)
         state = {"XDG_STATE_HOME": name, "XDG_DATA_HOME": name}
+        write_examples(study, state)
         with Window([PROGRAM, "open", str(study)], environment=state) as window:
             _shoot(window, "plan", wait=2.0)
             _shoot(window, "tasks", "t", "Down", "Down", "Down", "Down")
@@ -36,7 +38,7 @@ def main() -> None:
             _shoot(window, "weigh", "5", wait=4.0)
             _shoot(window, "scorecard", "s", wait=3.0)
             _leave(window)
-            _shoot(window, "tell", "6", wait=2.0)
+            _shoot(window, "tell", "6", wait=8.0)
             _sitting(window)
         day = study.with_name("day.fresh")
         new_demo(day)
@@ -55,6 +57,17 @@ def main() -> None:
             window.keys("w", "s")
             window.write("two pictures side by side")
             _shoot(window, "sit-80x24")
+
+
+def write_examples(study: Path, state: dict[str, str]) -> None:
+    """The two pages for those who decide, and one chair's findings for its makers."""
+    for wanted in (("decider", "--format", "pdf"), ("maker", "--chair", "A", "--format", "md")):
+        with tempfile.TemporaryDirectory() as folder:
+            command = [PROGRAM, "report", str(study), "--to", folder, "--for", *wanted]
+            subprocess.run(command, check=True, env={**os.environ, **state}, stdout=subprocess.DEVNULL)
+            for path in Path(folder).iterdir():
+                if path.suffix in (".pdf", ".md"):
+                    (EXAMPLES / path.name).write_bytes(path.read_bytes())
 
 
 def take_walk(folder: Path, state: dict[str, str]) -> None:
