@@ -17,7 +17,7 @@ async def test_a_reference_is_put_down_and_a_chair_held_against_it(opened: OpenS
     async with app.run_test(size=size) as pilot:
         await until(pilot, shows(app, "seats"))
         await pilot.press("e")
-        await until(pilot, shows(app, "1 of 8 kinds"))
+        await until(pilot, shows(app, "1 of 11 kinds"))
         await pilot.press("a")
         await typed(pilot, "")
         await until(pilot, shows(app, "cannot be without"))
@@ -26,7 +26,7 @@ async def test_a_reference_is_put_down_and_a_chair_held_against_it(opened: OpenS
         await pilot.press("right", "a")
         await typed(pilot, "ChairA")
         await typed(pilot, "release before")
-        await until(pilot, shows(app, "2 of 8 kinds"))
+        await until(pilot, shows(app, "2 of 11 kinds"))
         await pilot.press("e", "3", "2")
         await until(pilot, shows(app, "; wo"))
         (reference,) = (held.record for held in evidence_of_kind(opened, "reference"))
@@ -41,7 +41,7 @@ async def test_a_forecast_is_sealed_tied_and_dropped_with_its_links_left(opened:
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "seats"))
         await pilot.press("e", *["right"] * 5)
-        await until(pilot, shows(app, "6 of 8 kinds"))
+        await until(pilot, shows(app, "6 of 11 kinds"))
         await pilot.press("a")
         await typed(pilot, "it gets faster")
         await until(pilot, shows(app, "1 record"))
@@ -109,7 +109,7 @@ async def test_a_succession_of_releases_is_drawn_walked_along_and_tied(demo: Ope
         await pilot.press("s")
         await until(pilot, shows(app, "things along 2 releases", "half the memory"))
         await pilot.press("escape")
-        await until(pilot, shows(app, "of 8 kinds"))
+        await until(pilot, shows(app, "of 11 kinds"))
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
@@ -124,7 +124,7 @@ async def test_readings_over_time_are_drawn_and_those_of_another_study_stand_bes
         if size == WIDE:
             await until(pilot, shows(app, "from Last winter's trial", "grew at every reading"))
         await pilot.press("escape")
-        await until(pilot, shows(app, "of 8 kinds"))
+        await until(pilot, shows(app, "of 11 kinds"))
 
 
 async def test_a_study_without_releases_and_moments_says_how_they_come(opened: OpenStudy) -> None:
@@ -142,7 +142,7 @@ async def test_hunches_stand_among_the_forecasts(demo: OpenStudy) -> None:
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "Tern"))
         await pilot.press("e", *["right"] * 5)
-        await until(pilot, shows(app, "6 of 8 kinds", "hunch"))
+        await until(pilot, shows(app, "6 of 11 kinds", "hunch"))
 
 
 async def test_a_record_of_a_chair_is_tied_where_it_stands(demo: OpenStudy) -> None:

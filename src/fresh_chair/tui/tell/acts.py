@@ -1,41 +1,23 @@
-"""The dialogues of Tell: writing, answering, own words, taking one thing out, drafts and finals."""
+"""The dialogues of Tell about its documents: answering, own words, formats, languages, drafts and finals."""
 
-from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
-from pathlib import Path
 
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.evidence.telling import FOREWORD, OwnParagraph
 from fresh_chair.core.plan.fields import require_date
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.evidence.records import evidence_of_kind, put_evidence
-from fresh_chair.services.report.charts import write_chart
-from fresh_chair.services.report.reports import Prepared, Telling, finalize, formats_meant, produced
-from fresh_chair.services.report.writing import WritingJob
+from fresh_chair.services.report.reports import Telling, finalize, formats_meant
 from fresh_chair.services.study.snapshot import StudyReading
-from fresh_chair.services.system.files import typed_path, write_file
 from fresh_chair.services.system.language import languages_there, words_in
-from fresh_chair.tui.base.place import Place
-from fresh_chair.tui.tell.widgets.document_lines import DocumentLine
+from fresh_chair.tui.tell.writing import TellWriting
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.dialogue import asks
 
 
-class TellActs(Place):
-    """The dialogues of the place; the screen says which documents, which one, and which line they are about."""
-
-    telling: Telling
-
-    @property
-    def ready(self) -> Prepared | None:
-        """The document on the screen."""
-        raise NotImplementedError
-
-    @property
-    def line(self) -> DocumentLine | None:
-        """The line in hand."""
-        raise NotImplementedError
+class TellActs(TellWriting):
+    """The dialogues about the documents themselves; the screen says which, which one, and which line they are about."""
 
     def gather(self) -> None:
         """Make the documents anew."""
@@ -45,46 +27,9 @@ class TellActs(Place):
         """Tell it otherwise."""
         raise NotImplementedError
 
-    def begin(self, job: WritingJob) -> None:
-        """Start writing."""
-        raise NotImplementedError
-
     def action_quotes_sheet(self) -> None:
         """Open the sheet of quotes."""
         self.open_sheet("quotes")
-
-    @asks
-    async def action_write(self) -> None:
-        """Ask where, and write the documents of the reader."""
-        name = self.telling.reader or "report"
-        await self._ask_where(name, lambda: produced(self.session.opened, self.telling, apart=self._apart))
-
-    @asks
-    async def action_export(self) -> None:
-        """Ask where, and write the open data."""
-        await self._ask_where("data", lambda: produced(self.session.opened, None, apart=self._apart))
-
-    @asks
-    async def action_export_redacted(self) -> None:
-        """Ask where, and write the open data without words about people."""
-        opened = self.session.opened
-        await self._ask_where("data-redacted", lambda: produced(opened, None, apart=self._apart, redact=True))
-
-    @property
-    def _apart(self) -> bool:
-        return self.session.in_hand is not None
-
-    async def _ask_where(self, name: str, produce: Callable[[], object]) -> None:
-        path = self.session.opened.file.path
-
-        def named(typed: str) -> bool:
-            found: list[Path] = []
-            if not self.attempt(lambda: found.append(typed_path(typed))):
-                return False
-            self.begin(WritingJob(found[0], produce()))  # type: ignore[arg-type]
-            return True
-
-        await self.ask_until("into which folder?", named, value=str(path.parent / f"{path.stem}-{name}"))
 
     @asks
     async def action_answer(self) -> None:
@@ -127,50 +72,6 @@ class TellActs(Place):
         prompt = f"own words at {at}" if before is None else "own words"
         if await self.ask_until(prompt, put, value="" if before is None else before.text):
             self.gather()
-
-    @asks
-    async def action_take_out(self) -> None:
-        """The chart in hand as SVG and PDF, or the sentence in hand copied or into a file."""
-        line = self.line
-        if line is None or self.ready is None:
-            return
-        folder = self.session.opened.file.path.parent
-        if line.figure:
-            value = str(folder / f"{line.figure}.svg")
-            await self.ask_until("into which file?", lambda typed: self._chart(line.figure, typed), value=value)
-            return
-        chosen = await self.ask_choice(
-            clipped(legible(line.words), 50), [Choice("c", "copy it"), Choice("f", "into a file")]
-        )
-        if chosen == "c":
-            self.app.copy_to_clipboard(line.words)
-            self.tell("Copied, where the terminal lets programs copy.")
-        elif chosen == "f":
-            words = f"{line.words}\n".encode()
-
-            def put(typed: str) -> bool:
-                return self.attempt(lambda: write_file(typed_path(typed), words, "a sentence"))
-
-            if await self.ask_until("into which file?", put, value=str(folder / "sentence.txt")):
-                self.tell("Written.")
-
-    def _chart(self, name: str, typed: str) -> bool:
-        opened, ready = self.session.opened.snapshot(), self.ready
-        assert ready is not None
-        found: list[Path] = []
-        if not self.attempt(lambda: found.append(typed_path(typed))):
-            return False
-        path, weighing, words = found[0], ready.told.weighing, ready.told.words
-        # Into a folder of its own beside, whole or not at all, as every document.
-        self.begin(
-            WritingJob(path.parent, lambda beside: write_chart(opened, weighing, name, beside / path.name, words))
-        )
-        return True
-
-    def action_stop(self) -> None:
-        """Give up; nothing of the document is left."""
-        if self.session.writing is not None:
-            self.session.writing.stop()
 
     @asks
     async def action_formats(self) -> None:
