@@ -69,6 +69,28 @@ def test_a_folder_that_cannot_be_written_is_said_and_nothing_is_left_beside_it(t
     assert everything_in(tmp_path) == {"out": "a file, and no folder"}
 
 
+def test_a_problem_is_told_of_the_folder_that_was_named_and_before_anything_is_made(tmp_path: Path) -> None:
+    (tmp_path / "out").write_text("a file, and no folder")
+    begun = []
+
+    def counted(folder: Path) -> Iterator[Written]:
+        begun.append(folder)
+        yield from three(folder)
+
+    with pytest.raises(OutsideError, match="out cannot be written: there is a file of that name"):
+        list(staged(tmp_path / "out", counted))
+    assert begun == []
+
+    def refused(folder: Path) -> Iterator[Written]:
+        yield from three(folder)
+        raise OutsideError(f"{folder}/d.csv cannot be written: no space is left.")
+
+    with pytest.raises(OutsideError) as told:
+        list(staged(tmp_path / "other", refused))
+    assert told.value.title == f"{tmp_path}/other/d.csv cannot be written: no space is left."
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["out"]
+
+
 def test_what_nobody_foresaw_is_handed_on_and_not_swallowed(tmp_path: Path) -> None:
     def broken(folder: Path) -> Iterator[Written]:
         yield from three(folder)

@@ -3,7 +3,7 @@
 import os
 import shutil
 from collections.abc import Callable, Iterable, Iterator
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from threading import Event, Thread
@@ -28,23 +28,35 @@ def staged(folder: Path, produce: Produce) -> Iterator[Written]:
     beside = folder.parent / f".{folder.name}.{os.getpid()}.part"
     made = []
     try:
-        for written in produce(beside):
-            made.append(written.path)
-            yield Written(folder / written.path.relative_to(beside), written.what)
+        # Whether it can be written is said before anything is made for it.
+        with _said_of(folder):
+            if folder.exists() and not folder.is_dir():
+                raise NotADirectoryError(20, "there is a file of that name")
+            make_folder(beside)
         try:
+            for written in produce(beside):
+                made.append(written.path)
+                yield Written(folder / written.path.relative_to(beside), written.what)
+        except OutsideError as problem:
+            raise type(problem)(problem.title.replace(str(beside), str(folder)), problem.hint) from problem
+        with _said_of(folder):
             make_folder(folder)
             for path in made:
                 place = folder / path.relative_to(beside)
                 make_folder(place.parent)
                 path.replace(place)
-        except OSError as problem:
-            said = problem.strerror or "the system refused"
-            raise OutsideError(
-                f"{legible(str(folder))} cannot be written: {said}.", "Choose another folder."
-            ) from problem
     finally:
         with suppress(OSError):
             shutil.rmtree(beside)
+
+
+@contextmanager
+def _said_of(folder: Path) -> Iterator[None]:
+    try:
+        yield
+    except OSError as problem:
+        said = problem.strerror or "the system refused"
+        raise OutsideError(f"{legible(str(folder))} cannot be written: {said}.", "Choose another folder.") from problem
 
 
 @dataclass(slots=True)

@@ -41,6 +41,7 @@ class Tell(TellActs):
         Binding("left", "reader(-1)", "reader before", id="tell.before", show=False, tooltip="The reader before"),
         Binding("right", "reader(1)", "next reader", id="tell.after", key_display="→", tooltip="The next reader"),
         Binding("w", "write", "write it", id="tell.write", tooltip="The document of this reader, into a folder"),
+        Binding("s", "stop", "stop", id="tell.stop", tooltip="Stop writing; nothing of it is left"),
         Binding("v", "whole", "text", id="tell.whole", tooltip="Its whole text, or its outline"),
         Binding("n", "which(1)", "next one", id="tell.which", tooltip="The next chair's, or sitting's, document"),
         Binding("a", "answer", "answer", id="tell.answer", tooltip="Answer what is open in hand"),
@@ -56,7 +57,6 @@ class Tell(TellActs):
             show=False,
             tooltip="Open data without quotes, words about people, observers' names and locations of files",
         ),
-        Binding("s", "stop", "stop", id="tell.stop", tooltip="Stop writing; nothing of it is left"),
         Binding("f", "formats", "formats", id="tell.formats", show=False, tooltip="HTML, Markdown, PDF, ODT"),
         Binding("l", "language", "language", id="tell.language", show=False, tooltip="Whose sentences"),
         Binding("u", "until", "answers until", id="tell.until", show=False, tooltip="A draft for makers, until when"),
@@ -157,7 +157,7 @@ class Tell(TellActs):
         """Writing can be stopped while it goes on, and started while it does not; the rest where it fits."""
         if action == "stop":
             return self.session.is_writing
-        if action in ("write", "export") and self.session.is_writing:
+        if action in ("write", "export", "export_redacted") and self.session.is_writing:
             return False
         if self.is_mounted:
             line = self.line if action in ("answer", "own_words", "take_out") else None

@@ -1,7 +1,5 @@
 """The words of people that may be shown: of whom they are, whether they agreed, and which the reviewer chose."""
 
-from collections import Counter
-
 from fresh_chair.core.evidence.judged import ContradictionAnswer
 from fresh_chair.core.evidence.telling import QuoteChoice
 from fresh_chair.core.findings.observations import Observation
@@ -81,11 +79,10 @@ def shown_observations(told: ToldStudy, view: FindingView, *, chair: str = "", m
         and (each.own or not told.own)
     ]
     # A mark that feeds this finding alone says more about it than one that feeds several.
-    feeds = Counter(target for other in told.found.findings for target in other.finding.evidence)
     fitting.sort(
         key=lambda each: (
             chosen.get(each.target) != "shown first",
-            min(feeds[each.target], 2),
+            min(told.feeds[each.target], 2),
             _SHOWN.index(each.kind),
         )
     )

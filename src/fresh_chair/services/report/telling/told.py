@@ -1,5 +1,6 @@
 """Everything a document is made from: the study, its figures, its language, and the reviewer's own words."""
 
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -57,6 +58,11 @@ class ToldStudy:
     def found(self) -> SortedFindings:
         """Its findings."""
         return sorted_findings_of(self.opened)
+
+    @cached_property
+    def feeds(self) -> Counter[str]:
+        """How many findings each observation is evidence of, by its target."""
+        return Counter(target for view in self.found.findings for target in view.finding.evidence)
 
     @cached_property
     def answers(self) -> tuple[ChairAnswer, ...]:
