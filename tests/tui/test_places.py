@@ -176,10 +176,13 @@ async def test_the_report_is_written_from_the_screen(demo: OpenStudy, tmp_path: 
         await until(pilot, shows(app, "The answer"))
         await pilot.press("o", "enter")
         await until(pilot, shows(app, "study.json", "files in"))
+        await pilot.press("f", *["backspace"] * 18, *"md, odt", "enter")
+        await until(pilot, shows(app, "md, odt"))
+        await until(pilot, shows(app, "The answer"))
         await pilot.press("w", "enter")
-        await until(pilot, lambda: "5 files in" in picture(app), most=3000)
+        await until(pilot, lambda: list(tmp_path.glob("demo-decider/*")), most=3000)
     written = {path.name for path in tmp_path.glob("demo-*/*")}
-    assert {"decider.html", "decider.pdf", "researcher.html", "attempts.csv", "study.json"} <= written
+    assert {"decider.md", "decider.odt", "attempts.csv", "study.json"} <= written
 
 
 async def test_help_says_what_works_here_and_closes(demo: OpenStudy) -> None:

@@ -140,6 +140,7 @@ def test_hostile_words_act_in_no_format(
     hostile(demo)
     telling = Telling(reader, formats, chairs=("A",) if reader == "maker" else ())
     list(write_documents(demo, tmp_path / "out", telling, beside=demo.file.path))
+    assert (tmp_path / "out" / "researcher.html").exists() is (reader == "decider")
     for path in (tmp_path / "out").rglob("*.*"):
         data = path.read_bytes()
         if path.suffix == ".html":
