@@ -161,7 +161,9 @@ def test_open_document_text_is_whole_has_no_date_of_today_and_the_same_bytes() -
         assert packed.namelist()[0] == "mimetype"
         assert {each.date_time for each in packed.infolist()} == {(1980, 1, 1, 0, 0, 0)}
         content, meta = packed.read("content.xml").decode(), packed.read("meta.xml").decode()
+        styles = packed.read("styles.xml").decode()
         assert sum(name.startswith("Pictures/") for name in packed.namelist()) == 2
+    assert "num-list-format" not in styles[styles.index("<text:outline-style") : styles.index("</text:outline-style")]
     assert "2026-11-20T12:00:00" in meta
     assert "&lt;script&gt;" in content
     assert content.index("table:table-header-rows") < content.index(">4<")

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping
 from datetime import datetime
 from io import BytesIO
+from itertools import zip_longest
 from typing import Any
 from zipfile import ZIP_DEFLATED, ZIP_STORED, ZipFile, ZipInfo
 
@@ -64,13 +65,21 @@ class _Text:
                 head.append(odfdo.Bookmark(section.id))
                 head.append(legible_lines(section.title))
                 self._body.append(head)
-            for block in section.blocks:
-                for element in self._block(block):
+            for block, after in zip_longest(section.blocks, section.blocks[1:]):
+                leads = isinstance(after, m.Listing | m.Quotation)
+                for element in self._label(block) if leads else self._block(block):
                     self._body.append(element)
         if self._document.footer:
             self._body.append(self._paragraph(self._document.footer, "FcSmall"))
         self._dated(day)
         return _packed(self._odf)
+
+    def _label(self, block: m.Block) -> Iterator[Element]:
+        """A block before a list; where it ends by a colon, it stays on the page with that."""
+        if isinstance(block, m.Paragraph) and m.plain(block.text).rstrip().endswith(":"):
+            yield self._paragraph(block.text, "FcLabel" if block.look == "quiet" else "FcLabelPlain")
+        else:
+            yield from self._block(block)
 
     def _dated(self, day: str) -> None:
         moment = datetime.fromisoformat(f"{day}T12:00:00")
@@ -91,6 +100,8 @@ class _Text:
         looks: dict[str, dict[str, Any]] = {
             "FcLead": {"size": "13pt"},
             "FcSmall": {"size": "9pt", "color": "#525b62"},
+            "FcLabel": {"size": "9pt", "color": "#525b62"},
+            "FcLabelPlain": {},
             "FcOwn": {"italic": True},
             "FcOpen": {"bold": True},
             "FcCell": {"size": "8.5pt"},
@@ -98,6 +109,8 @@ class _Text:
         }
         for name, given in looks.items():
             style = odfdo.Style("paragraph", name=name, area="text", **given)
+            if name.startswith("FcLabel"):
+                style.set_properties({"fo:keep-with-next": "always"}, area="paragraph")
             if name == "FcLead":
                 style.set_properties({"fo:margin-bottom": "0.25cm"}, area="paragraph")
             add(style)
@@ -120,9 +133,13 @@ class _Text:
 
     def _without_numbers(self) -> None:
         """Headings without numbers: the template of the library has them."""
-        for level in self._odf.styles.root.get_elements("//text:outline-level-style"):
-            level.set_attribute("style:num-format", "")
-            level.set_attribute("style:num-suffix", "")
+        for outline in self._odf.styles.root.get_elements("//text:outline-style"):
+            outline.clear()
+            outline.set_attribute("style:name", "Outline")
+            for level in range(1, 11):
+                # Made anew: the template's levels say in a second attribute, of one program, that there are dots.
+                plain = f'<text:outline-level-style text:level="{level}" style:num-format=""/>'
+                outline.append(Element.from_tag(plain))
 
     def _front(self) -> None:
         document = self._document
