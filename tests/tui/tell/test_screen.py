@@ -98,6 +98,21 @@ async def test_one_chart_is_taken_out_alone(demo: OpenStudy, tmp_path: Path) -> 
     assert {path.name for path in tmp_path.glob("fared_better.*")} == {"fared_better.svg", "fared_better.pdf"}
 
 
+async def test_one_sentence_is_copied_or_written_alone(demo: OpenStudy, tmp_path: Path) -> None:
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await pilot.press("6")
+        await until(pilot, lambda: place_of(app).ready is not None)
+        take(app, "There is no answer yet")
+        await pilot.press("x", "c")
+        await until(pilot, lambda: app.clipboard.startswith("There is no answer yet: no machine"))
+        await pilot.press("x", "f")
+        await until(pilot, shows(app, "into which file?"))
+        await pilot.press("enter")
+        await until(pilot, lambda: (tmp_path / "sentence.txt").exists())
+    assert (tmp_path / "sentence.txt").read_text(encoding="utf-8").strip() == app.clipboard
+
+
 async def test_open_data_can_leave_the_study_without_words_about_people(demo: OpenStudy, tmp_path: Path) -> None:
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
