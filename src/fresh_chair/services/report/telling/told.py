@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from functools import cached_property
 from pathlib import Path
@@ -10,6 +10,7 @@ from pathlib import Path
 from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, IN_A_WALK, OWN, Evidence
 from fresh_chair.core.evidence.telling import FOREWORD, OwnParagraph, Reader
+from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.overall.estimates import Turning
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.findings.sorted_findings import SortedFindings
@@ -43,6 +44,8 @@ class ToldStudy:
     reader: Reader | None = None
     chair: str = ""
     beside: Path | None = None
+    # A finding's text stands in a document and in a file of its own, and is made once.
+    finding_texts: dict[str, tuple[Block, ...]] = field(init=False, default_factory=dict)
 
     @property
     def study(self) -> Study:
@@ -58,6 +61,14 @@ class ToldStudy:
     def found(self) -> SortedFindings:
         """Its findings."""
         return sorted_findings_of(self.opened)
+
+    @cached_property
+    def facts_at(self) -> dict[tuple[str, str], list[AttemptFact]]:
+        """The attempts by their card and chair."""
+        found: dict[tuple[str, str], list[AttemptFact]] = {}
+        for fact in self.weighing.facts:
+            found.setdefault((fact.card, fact.chair), []).append(fact)
+        return found
 
     @cached_property
     def feeds(self) -> Counter[str]:

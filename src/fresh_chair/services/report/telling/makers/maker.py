@@ -179,9 +179,11 @@ def _short(told: ToldStudy, chair: Chair) -> Iterator[Block]:
             yield Listing(tuple(points))
 
 
-def _finding(told: ToldStudy, view: FindingView) -> Section:
+def _finding(told: ToldStudy, view: FindingView, name: str = "") -> Section:
+    if view.id not in told.finding_texts:
+        told.finding_texts[view.id] = tuple(finding_blocks(told, view, names_another))
     title = f"{view.finding.name} {view.title}"
-    return Section(f"finding-F{view.finding.number}", title, tuple(finding_blocks(told, view, names_another)))
+    return Section(name or f"finding-F{view.finding.number}", title, told.finding_texts[view.id])
 
 
 def _loose(told: ToldStudy, chair: Chair) -> Iterator[Section]:
@@ -309,5 +311,5 @@ def finding_files(told: ToldStudy) -> Iterator[tuple[str, Mapping[str, object], 
             "since": since_release(told, view, chair.letter),
             "sample_data": told.study.sample,
         }
-        section = Section("finding", f"{finding.name} {view.title}", tuple(finding_blocks(told, view, names_another)))
-        yield f"F{finding.number:02d}-{slug(view.title)[:60].strip('-')}.md", head, section
+        name = f"F{finding.number:02d}-{slug(view.title)[:60].strip('-')}.md"
+        yield name, head, _finding(told, view, "finding")

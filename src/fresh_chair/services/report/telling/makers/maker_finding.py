@@ -115,7 +115,7 @@ def _expected(told: ToldStudy, view: FindingView) -> Iterator[Block]:
     items: list[Text] = []
     for name in dict.fromkeys(each.card for each in _here(told, view) if each.card in told.study.card_by_id):
         card = told.study.card_by_id[name]
-        facts = [fact for fact in told.weighing.facts if fact.card == name and fact.chair == told.chair]
+        facts = told.facts_at.get((name, told.chair), [])
         first = Counter(fact.spots[0] for fact in facts if fact.spots)
         if first:
             looked = ", ".join(f"{spot} ({count})" for spot, count in first.most_common(4))
