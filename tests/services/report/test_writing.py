@@ -1,7 +1,9 @@
 """Documents of several files: whole, or not there at all."""
 
+import os
 from collections.abc import Iterator
 from pathlib import Path
+from subprocess import Popen
 from threading import Event
 
 import pytest
@@ -89,6 +91,25 @@ def test_a_problem_is_told_of_the_folder_that_was_named_and_before_anything_is_m
         list(staged(tmp_path / "other", refused))
     assert told.value.title == f"{tmp_path}/other/d.csv cannot be written: no space is left."
     assert sorted(path.name for path in tmp_path.iterdir()) == ["out"]
+
+
+def test_drafts_of_killed_programs_are_taken_away_and_those_of_running_ones_are_not(tmp_path: Path) -> None:
+    with Popen(["sleep", "60"]) as running, Popen(["true"]) as ended:
+        ended.wait(10)
+        left, theirs = (tmp_path / f".out.{each.pid}.part" for each in (ended, running))
+        young = tmp_path / ".out.4194304.part"
+        for each in (left, theirs, young):
+            each.mkdir()
+            (each / "half.csv").write_text("half")
+        for each in (left, theirs):
+            os.utime(each, (0, 0))
+        (tmp_path / ".out.notes.part").mkdir()
+        list(staged(tmp_path / "out", three))
+        running.kill()
+    assert not left.exists()
+    assert (theirs / "half.csv").exists()
+    assert young.exists()
+    assert (tmp_path / ".out.notes.part").exists()
 
 
 def test_what_nobody_foresaw_is_handed_on_and_not_swallowed(tmp_path: Path) -> None:

@@ -2,9 +2,11 @@
 
 import os
 import shutil
+import time
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
+from glob import escape
 from pathlib import Path
 from threading import Event, Thread
 
@@ -13,6 +15,10 @@ from fresh_chair.core.text import legible
 from fresh_chair.services.system.files import Written, make_folder
 
 Produce = Callable[[Path], Iterable[Written]]
+
+
+# No document takes so long from one file of it to the next.
+_ABANDONED_SECONDS = 3600
 
 
 def staged(folder: Path, produce: Produce) -> Iterator[Written]:
@@ -32,6 +38,7 @@ def staged(folder: Path, produce: Produce) -> Iterator[Written]:
         with _said_of(folder):
             if folder.exists() and not folder.is_dir():
                 raise NotADirectoryError(20, "there is a file of that name")
+            _clear_abandoned(folder)
             make_folder(beside)
         try:
             for written in produce(beside):
@@ -48,6 +55,27 @@ def staged(folder: Path, produce: Produce) -> Iterator[Written]:
     finally:
         with suppress(OSError):
             shutil.rmtree(beside)
+
+
+def _clear_abandoned(folder: Path) -> None:
+    """Take away the drafts of programs that were killed while they wrote into this folder."""
+    for draft in folder.parent.glob(f".{escape(folder.name)}.*.part"):
+        number = draft.name.removesuffix(".part").rpartition(".")[2]
+        if not number.isdecimal() or not draft.is_dir() or draft.is_symlink() or _runs(int(number)):
+            continue
+        # On a folder that machines share, a process of another one seems not to run.
+        if time.time() - draft.stat().st_mtime > _ABANDONED_SECONDS:
+            shutil.rmtree(draft, ignore_errors=True)
+
+
+def _runs(process: int) -> bool:
+    try:
+        os.kill(process, 0)
+    except (ProcessLookupError, OverflowError):
+        return False
+    except PermissionError:
+        return True
+    return True
 
 
 @contextmanager
