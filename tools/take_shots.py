@@ -60,13 +60,13 @@ def main() -> None:
 
 
 def write_examples(study: Path, state: dict[str, str]) -> None:
-    """The two pages for those who decide, and one chair's findings for its makers."""
+    """The two pages for those who decide, the report they lead into, and one chair's findings for its makers."""
     for wanted in (("decider", "--format", "pdf"), ("maker", "--chair", "A", "--format", "md")):
         with tempfile.TemporaryDirectory() as folder:
             command = [PROGRAM, "report", str(study), "--to", folder, "--for", *wanted]
             subprocess.run(command, check=True, env={**os.environ, **state}, stdout=subprocess.DEVNULL)
             for path in Path(folder).iterdir():
-                if path.suffix in (".pdf", ".md"):
+                if path.suffix in (".pdf", ".md", ".html"):
                     (EXAMPLES / path.name).write_bytes(path.read_bytes())
 
 

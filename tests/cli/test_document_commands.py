@@ -70,3 +70,21 @@ def test_what_is_asked_wrongly_is_one_sentence_and_writes_nothing(demo_path: Pat
         assert ended.returncode != 0, wrong
         assert "Traceback" not in ended.stderr
         assert not (tmp_path / "out").exists(), wrong
+
+
+def test_points_hold_every_contradiction_that_is_listed_also_that_the_answer_turns(tmp_path: Path) -> None:
+    path = tmp_path / "second.fresh"
+    assert fresh_chair("demo", "--second", "--to", path, "--no-open").returncode == 0
+    listed = json.loads(fresh_chair("contradictions", "list", path, "--json").stdout)
+    turns = [each["key"] for each in listed if each["key"].startswith("turns")]
+    assert turns
+    points = json.loads(fresh_chair("open-points", path, "--json").stdout)
+    assert {each["key"] for each in listed} <= {each["key"] for each in points}
+    ended = fresh_chair("contradictions", "answer", path, turns[0], "stands", "it is said on the first page")
+    assert ended.returncode == 0, ended.stderr
+
+
+def test_the_numbers_of_two_pages_lead_to_a_report_that_is_there(demo_path: Path, tmp_path: Path) -> None:
+    ended = fresh_chair("report", demo_path, "--for", "decider", "--format", "odt", "--to", tmp_path / "out")
+    assert ended.returncode == 0, ended.stderr
+    assert {path.name for path in (tmp_path / "out").iterdir()} == {"decider.odt", "researcher.html"}

@@ -73,12 +73,10 @@ def trace(
 
 def open_points(path: StudyArgument, json: JsonOption = False) -> None:
     """List the points that are open before a document goes out; `contradictions answer` answers any by its key."""
-    from fresh_chair.services.figures.study_figures import weigh
-    from fresh_chair.services.report.telling.open_points import open_points as listed
-    from fresh_chair.services.report.telling.told import ToldStudy
+    from fresh_chair.services.report.telling.open_points import points_of_study
 
     with study_of(path) as opened:
-        points = listed(ToldStudy(opened, weigh(opened)))
+        points = points_of_study(opened)
     if json:
         say_json([asdict(each) for each in points])
         return

@@ -71,7 +71,18 @@ class Redactor:
         for part in ("sorting", "evidence", "changes"):
             for entry in whole[part]:
                 self._entry(entry, words=False)
+        for entry in whole["evidence"]:
+            self._record(entry["content"].get("record", {}))
+        _without_locations(whole["chairs"])
         return json.dumps(whole, indent=1, ensure_ascii=False) + "\n"
+
+    def _record(self, record: dict[str, Any]) -> None:
+        """A record of the later list, or a reply of makers, as their tables have it."""
+        if "whom" in record:
+            for key in ("what", "whom"):
+                record[key] = LEFT_OUT if record[key] else ""
+        elif "text" in record and "by" in record:
+            record["by"] = self._person(record["by"])
 
     def _entry(self, entry: dict[str, Any], *, words: bool) -> None:
         for key in _PERSONS:
@@ -86,3 +97,11 @@ class Redactor:
         for key in _FIELDS if words else ("location", "file"):
             if isinstance(content.get(key), str) and content[key]:
                 content[key] = LEFT_OUT
+
+
+def _without_locations(data: Any) -> None:
+    """Leave the locations of files out of everything on record of the chairs."""
+    for part in data if isinstance(data, list) else data.values() if isinstance(data, dict) else ():
+        _without_locations(part)
+    if isinstance(data, dict) and isinstance(data.get("location"), str) and data["location"]:
+        data["location"] = LEFT_OUT

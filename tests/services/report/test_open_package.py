@@ -15,6 +15,9 @@ import pytest
 from frictionless import validate
 
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.evidence.records import LaterItem
+from fresh_chair.core.evidence.telling import MakersReply
+from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.new_study import new_demo
 from fresh_chair.services.file.new_walk import new_walk_demo
@@ -105,6 +108,15 @@ def test_redacted_data_have_no_words_about_people_and_say_so(exported: tuple[Ope
         for row in csv.DictReader(StringIO(path.read_text(encoding="utf-8"))):
             assert not {row[name] for name in columns if name in row} & (observers | raters), path.name
     assert "recordings/" not in everything
+    later = [each.record for each in evidence_of_kind(opened, "later")]
+    assert [each.what for each in later if isinstance(each, LaterItem) and each.what in everything] == []
+    assert later
+    replies = [each.record for each in evidence_of_kind(opened, "reply")]
+    signed = {each.by for each in replies if isinstance(each, MakersReply)}
+    whole = json.loads((tmp_path / "data" / "study.json").read_text(encoding="utf-8"))
+    records = [each["content"].get("record", {}) for each in whole["evidence"]]
+    assert signed
+    assert not signed & {record.get("by") for record in records}
     assert "Redacted: quotes" in (tmp_path / "data" / "README.md").read_text(encoding="utf-8")
     StudyExport.model_validate_json((tmp_path / "data" / "study.json").read_text(encoding="utf-8"))
     assert validate(str(tmp_path / "data" / "datapackage.json")).valid

@@ -309,6 +309,17 @@ def test_a_final_document_is_kept_and_a_later_one_says_where_it_differs(demo: Op
     assert changed.splitlines() == ["Since the final one of 2026-11-30:", f"changed: {final.sections[-1].title}"]
 
 
+def test_each_viewers_document_has_a_final_one_of_its_own(walks: tuple[OpenStudy, Told], tmp_path: Path) -> None:
+    path = tmp_path / "walk.fresh"
+    new_walk_demo(path)
+    with closing(open_study(path)) as opened:
+        numbers = [each.told.sitting for each in walks[1]["viewer"]][:2]
+        assert len(set(numbers)) == 2
+        telling = Telling("viewer", ("md",), sittings=tuple(numbers))
+        finalize(opened, telling, "2026-11-30")
+        assert all(each.document.status.startswith("Final, ") for each in prepared(opened, telling))
+
+
 @pytest.mark.parametrize(("more", "pages", "together"), [("", 2, 0), ("D", 3, 0), ("DEF", 3, 15)])
 def test_two_pages_hold_three_machines_and_three_hold_six(tmp_path: Path, more: str, pages: int, together: int) -> None:
     path = tmp_path / "several.fresh"
@@ -321,5 +332,5 @@ def test_two_pages_hold_three_machines_and_three_hold_six(tmp_path: Path, more: 
         document = next(iter(prepared(opened, telling))).document
         answer = text_of(Document("decider", "x", "t", "", "en", (section(document, "answer"),)))
         assert answer.count("people at both") == together
-        (written,) = write_documents(opened, tmp_path / "out", telling)
+        written = next(write_documents(opened, tmp_path / "out", telling))
     assert len(PdfReader(written.path).pages) == pages

@@ -137,12 +137,10 @@ def answer(
     """Answer one of them, or an open point of `open-points`."""
     from fresh_chair.core.errors import InputError
     from fresh_chair.services.evidence.records import put_evidence
-    from fresh_chair.services.figures.study_figures import weigh
-    from fresh_chair.services.report.telling.open_points import open_points
-    from fresh_chair.services.report.telling.told import ToldStudy
+    from fresh_chair.services.report.telling.open_points import points_of_study
 
     with study_of(path, write=True) as opened:
-        found = {each.key: each for each in open_points(ToldStudy(opened, weigh(opened)))}
+        found = {each.key: each for each in points_of_study(opened)}
         if key not in found:
             raise InputError("There is no such contradiction or open point.", "open-points shows the keys.")
         before = found[key].answer

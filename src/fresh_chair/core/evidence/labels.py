@@ -158,6 +158,7 @@ EVIDENCE_LABELS: dict[str, tuple[EvidenceLabel, ...]] = {
     "final": (
         EvidenceLabel("reader", "for"),
         EvidenceLabel("chair", "of chair"),
+        EvidenceLabel("sitting", "of sitting"),
         EvidenceLabel("on", "on"),
         EvidenceLabel("language", "language"),
         EvidenceLabel("sha256", "hash"),

@@ -2,7 +2,7 @@
 
 from typing import Annotated, ClassVar, Literal
 
-from fresh_chair.core.bounds import MaxLen, MinLen
+from fresh_chair.core.bounds import Ge, MaxLen, MinLen
 from fresh_chair.core.evidence.targets import Target, require_target, target_parts
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Words, require_date
@@ -87,6 +87,7 @@ class FinalDocument:
     """A document that was given out: its day, its hash, and the hash of each of its sections.
 
     Attributes:
+        sitting: Of documents for viewers, which one's; 0 for none.
         sha256: Of its Markdown, which is the same for the same study.
         sections: The hash of each section, as id=hash, so that a later one can say where it differs.
     """
@@ -98,6 +99,7 @@ class FinalDocument:
     on: str
     sha256: Annotated[str, MinLen(64), MaxLen(64)]
     chair: Letter = ""
+    sitting: Annotated[int, Ge(0)] = 0
     language: Annotated[str, MaxLen(12)] = "en"
     sections: tuple[Annotated[str, MaxLen(300)], ...] = ()
 

@@ -2,29 +2,33 @@
 
 from collections.abc import Sequence
 
-from fresh_chair.core.text import legible
 from fresh_chair.services.study.snapshot import StudyReading
+from fresh_chair.tell.document.markdown import safe
 
 # Fewer people than this may be told apart by somebody who knows them.
 FEW = 5
 
 
-def small_cells(opened: StudyReading) -> list[tuple[str, str, int]]:
-    """Each task and chair with some, and fewer than five, people: the card's title, the chair's, how many."""
-    study, found = opened.study, []
-    for card in study.cards:
-        for chair in study.chairs:
-            here = {
-                fact.participant
-                for fact in opened.facts()
-                if (fact.card, fact.chair) == (card.id, chair.letter) and study.counted(fact.participant)
-            }
-            if 0 < len(here) < FEW:
-                found.append((card.title, chair.title, len(here)))
-    return found
+# A task's title, a chair's, and how many people: some, and fewer than may not be told apart.
+SmallCell = tuple[str, str, int]
 
 
-def data_notes(opened: StudyReading, *, with_people: bool, redacted: bool) -> list[str]:
+def small_cells(opened: StudyReading) -> list[SmallCell]:
+    """Each task and chair with some, and fewer than five, people."""
+    study = opened.study
+    people: dict[tuple[str, str], set[str]] = {}
+    for fact in opened.facts():
+        if study.counted(fact.participant):
+            people.setdefault((fact.card, fact.chair), set()).add(fact.participant)
+    return [
+        (card.title, chair.title, len(here))
+        for card in study.cards
+        for chair in study.chairs
+        if 0 < len(here := people.get((card.id, chair.letter), set())) < FEW
+    ]
+
+
+def data_notes(opened: StudyReading, small: Sequence[SmallCell], *, with_people: bool, redacted: bool) -> list[str]:
     """Cautions about the data, a sentence each."""
     notes = ["People are told by their codes." if not with_people else "People's own data are in it: keep it."]
     if redacted:
@@ -34,23 +38,25 @@ def data_notes(opened: StudyReading, *, with_people: bool, redacted: bool) -> li
         )
     if opened.study.sample:
         notes.append("Sample data: everybody and everything in it is made up.")
-    few = len(small_cells(opened))
-    if few:
-        notes.append(f"{few} cells have fewer than {FEW} people; who knows the people may tell them from these.")
+    if small:
+        notes.append(f"{len(small)} cells have fewer than {FEW} people; who knows the people may tell them from these.")
     return notes
 
 
-def readme(opened: StudyReading, tables: Sequence[tuple[str, str]], notes: Sequence[str]) -> str:
+def readme(
+    opened: StudyReading, tables: Sequence[tuple[str, str]], notes: Sequence[str], small: Sequence[SmallCell]
+) -> str:
     """The contents of the data, as a file that goes with them.
 
     Args:
         opened: The study.
         tables: The file and the title of each table.
         notes: What to be careful with.
+        small: The cells of few people.
     """
-    lines = [f"# Open data: {legible(opened.study.title)}", ""]
+    lines = [f"# Open data: {safe(opened.study.title)}", ""]
     if opened.study.question:
-        lines += [legible(opened.study.question), ""]
+        lines += [safe(opened.study.question), ""]
     lines += [f"- {note}" for note in notes]
     lines += [
         "",
@@ -64,8 +70,7 @@ def readme(opened: StudyReading, tables: Sequence[tuple[str, str]], notes: Seque
         *(f"- `{path}`: {title}" for path, title in tables),
         "- `study.json`: the whole study",
     ]
-    cells = small_cells(opened)
-    if cells:
+    if small:
         lines += ["", f"Cells of fewer than {FEW} people:", ""]
-        lines += [f"- {legible(card)}, {legible(chair)}: {count}" for card, chair, count in cells]
+        lines += [f"- {safe(card)}, {safe(chair)}: {count}" for card, chair, count in small]
     return "\n".join(lines) + "\n"

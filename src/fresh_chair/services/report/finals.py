@@ -3,11 +3,10 @@
 import hashlib
 from dataclasses import replace
 
-from fresh_chair.core.evidence.telling import FinalDocument, Reader
+from fresh_chair.core.evidence.telling import FinalDocument
 from fresh_chair.services.evidence.records import evidence_of_kind, put_evidence
 from fresh_chair.services.report.telling.told import ToldStudy
 from fresh_chair.services.study.open_study import OpenStudy
-from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.tell.document.markdown import markdown_of
 from fresh_chair.tell.document.model import Document, Listing, Paragraph, Run, Section
 
@@ -26,13 +25,14 @@ def section_hashes(document: Document) -> dict[str, str]:
     }
 
 
-def last_final(opened: StudyReading, reader: Reader, chair: str, language: str) -> FinalDocument | None:
-    """The newest final document of a kind; None where none was given out."""
-    held = [each.record for each in evidence_of_kind(opened, "final")]
+def last_final(told: ToldStudy) -> FinalDocument | None:
+    """The newest final document of the same reader, chair, sitting and language; None where none was given out."""
+    this = (told.reader, told.chair, told.sitting, told.words.language)
+    held = [each.record for each in evidence_of_kind(told.opened, "final")]
     fitting = [
         each
         for each in held
-        if isinstance(each, FinalDocument) and (each.reader, each.chair, each.language) == (reader, chair, language)
+        if isinstance(each, FinalDocument) and (each.reader, each.chair, each.sitting, each.language) == this
     ]
     return fitting[-1] if fitting else None
 
@@ -42,7 +42,7 @@ def with_status(told: ToldStudy, document: Document) -> Document:
     say = told.words.say
     if told.reader is None or document.status:
         return document
-    final = last_final(told.opened, told.reader, told.chair, told.words.language)
+    final = last_final(told)
     if final is None:
         return replace(document, status=say("Draft"))
     if final.sha256 == content_hash(document):
@@ -84,6 +84,7 @@ def make_final(opened: OpenStudy, told: ToldStudy, document: Document, day: str)
     texts = {
         "reader": told.reader or "researcher",
         "chair": told.chair,
+        "sitting": str(told.sitting),
         "on": day,
         "language": told.words.language,
         "sha256": content_hash(document),

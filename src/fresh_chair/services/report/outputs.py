@@ -50,7 +50,7 @@ def write_export(
         InputError: Where people's data or attached files are wanted of redacted data.
         OutsideError: Where the folder or the disk refuses; files written before stay.
     """
-    from fresh_chair.services.report.data_notes import data_notes, readme, small_cells
+    from fresh_chair.services.report.data_notes import FEW, data_notes, readme, small_cells
     from fresh_chair.tell.data_package import data_package, resource
     from fresh_chair.tell.redaction import Redactor
 
@@ -69,15 +69,15 @@ def write_export(
     whole = _whole(opened, with_people=with_people, with_files=with_files)
     whole = whole if redactor is None else redactor.study(whole)
     yield write_file(folder / "study.json", whole.encode(), "the whole study")
-    notes = data_notes(opened, with_people=with_people, redacted=redact)
+    small = small_cells(opened)
+    notes = data_notes(opened, small, with_people=with_people, redacted=redact)
     package = data_package(opened.study.id, opened.study.title, resources, notes)
     yield write_file(folder / "datapackage.json", package.encode(), "the package, with a schema of each table")
     for name in ("reproduce.py", "reproduce.R"):
         script = (files("fresh_chair.tell") / "templates" / f"{name}.txt").read_bytes()
         yield write_file(folder / name, script, "works the main figures out again from the tables")
-    few = len(small_cells(opened))
-    warned = f"; {few} cells of fewer than 5 people" if few else ""
-    text = readme(opened, [(each["path"], each["title"]) for each in resources], notes)
+    warned = f"; {len(small)} cells of fewer than {FEW} people" if small else ""
+    text = readme(opened, [(each["path"], each["title"]) for each in resources], notes, small)
     yield write_file(folder / "README.md", text.encode(), f"what is in the data{warned}")
 
 

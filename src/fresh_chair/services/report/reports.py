@@ -89,16 +89,12 @@ def prepared(
     Raises:
         InputError: Where there is no such language, chair or sitting.
     """
-    base = _told(opened, telling, weighing, words, beside, apart=apart)
-    for told, make in _makers(base, telling):
-        document = with_status(told, _with_sample(told, make(told)))
-        yield Prepared(told, document)
-    if telling.reader == "decider" and "html" in telling.formats:
-        # The numbers of the two pages lead into it.
-        from fresh_chair.services.report.telling.full.researcher import researcher_document
+    return _prepared(_told(opened, telling, weighing, words, beside, apart=apart), telling)
 
-        told = replace(base, reader="researcher")
-        yield Prepared(told, with_status(told, _with_sample(told, researcher_document(told))))
+
+def _prepared(base: ToldStudy, telling: Telling) -> Iterator[Prepared]:
+    for told, make in _makers(base, telling):
+        yield Prepared(told, with_status(told, _with_sample(told, make(told))))
 
 
 def _told(
@@ -134,7 +130,7 @@ def _makers(told: ToldStudy, telling: Telling) -> Iterator[tuple[ToldStudy, "Cal
         from fresh_chair.services.report.telling.viewer import viewer_document
 
         for number in _sittings(told, telling.sittings):
-            yield told, lambda each, number=number: viewer_document(each, number)  # type: ignore[misc]
+            yield replace(told, sitting=number), lambda each: viewer_document(each, each.sitting)
     elif telling.reader == "decider":
         from fresh_chair.services.report.telling.decider import decider_document
 
@@ -196,16 +192,20 @@ def write_documents(
         OutsideError: Where the folder or the disk refuses; files written before stay.
     """
     figures, said = weighing or weigh(opened, own=telling.own), words or telling.words
-    # The short report has its charts as files of their own, and a decider's numbers lead into a page of HTML.
+    # The short report has its charts as files of their own.
     kinds = {_CHART_KINDS[form] for form in telling.formats}
     kinds |= {"pdf"} if telling.reader is None else set()
     charts = _Charts(opened, figures, said, frozenset(kinds))
-    for ready in prepared(opened, telling, weighing=figures, words=said, beside=beside):
-        formats = telling.formats
-        if ready.told.reader != telling.reader:
-            formats = ("html",)
-        yield from _written(ready, folder, formats, charts, telling.paper)
+    base = _told(opened, telling, figures, said, beside)
+    for ready in _prepared(base, telling):
+        yield from _written(ready, folder, telling.formats, charts, telling.paper)
         yield from _beside(ready, folder)
+    if telling.reader == "decider":
+        # The numbers of the two pages lead into the full report, in whatever format they are.
+        full = replace(telling, reader="researcher")
+        for ready in _prepared(replace(base, reader="researcher"), full):
+            yield from _written(ready, folder, ("html",), charts, telling.paper)
+            yield from _beside(ready, folder)
     if telling.reader is None:
         for name in ("outcomes", "times"):
             yield write_file(folder / f"{name}.pdf", charts.drawn(name, "pdf"), f"{charts.title(name)}, PDF")

@@ -74,7 +74,7 @@ def _runs(process: int) -> bool:
     except (ProcessLookupError, OverflowError):
         return False
     except PermissionError:
-        return True
+        pass  # Somebody else's.
     return True
 
 

@@ -22,26 +22,20 @@ _ACTS = str.maketrans({sign: f"\\{sign}" for sign in "\\`*_{}[]<>()#+!|~$&"})
 _BEGINS = ("-", "=", ":", ".")
 
 
-def markdown_of(document: Document, *, numbers: bool = True) -> str:
-    """The document as Markdown.
-
-    Args:
-        document: The document.
-        numbers: Whether numbers lead to the full report, where there is one.
-    """
+def markdown_of(document: Document) -> str:
+    """The document as Markdown; its numbers lead to the full report, where there is one."""
     lines = [f"# {safe(document.title)}", ""]
     for line in (document.subtitle, document.status):
         if line:
             lines += [f"**{safe(line)}**", ""]
     if document.sample:
         lines += [f"*{safe(document.sample)}*", ""]
-    links = document.full if numbers else ""
     for level, section in document.walk():
         lines += [f"{'#' * min(level + 1, 6)} {safe(section.title)}", ""] if section.title else []
         for block in section.blocks:
-            lines += [*block_lines(block, links), ""]
+            lines += [*block_lines(block, document.full), ""]
     if document.footer:
-        lines += ["---", inline(document.footer, links), ""]
+        lines += ["---", inline(document.footer, document.full), ""]
     return "\n".join(lines)
 
 

@@ -3,7 +3,8 @@
 Nothing of it is a format: a renderer makes HTML, Markdown, PDF, OpenDocument text or lines for a terminal of it.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from itertools import zip_longest
 from typing import Literal
 
 from fresh_chair.core.frozen import frozen
@@ -179,6 +180,13 @@ def block_texts(block: Block) -> Iterator[Text]:
                 yield from row
         case Figure() | Picture():
             yield (Run(block.title),)
+
+
+def with_leads(blocks: Sequence[Block]) -> Iterator[tuple[Block, bool]]:
+    """Each block, and whether it leads: it ends by a colon, and a list or a quote stands below, on the same page."""
+    for block, after in zip_longest(blocks, blocks[1:]):
+        colon = isinstance(block, Paragraph) and plain(block.text).rstrip().endswith(":")
+        yield block, colon and isinstance(after, Listing | Quotation)
 
 
 def plain(text: Text) -> str:

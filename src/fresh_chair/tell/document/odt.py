@@ -3,7 +3,6 @@
 from collections.abc import Iterator, Mapping
 from datetime import datetime
 from io import BytesIO
-from itertools import zip_longest
 from typing import Any
 from zipfile import ZIP_DEFLATED, ZIP_STORED, ZipFile, ZipInfo
 
@@ -52,7 +51,7 @@ class _Text:
         self._odf = odfdo.Document("text")
         self._body = self._odf.body
         self._seen: set[str] = set()
-        self._columns: set[str] = set()
+        self._tables = 0
 
     def bytes(self, day: str) -> bytes:
         """The file."""
@@ -65,21 +64,17 @@ class _Text:
                 head.append(odfdo.Bookmark(section.id))
                 head.append(legible_lines(section.title))
                 self._body.append(head)
-            for block, after in zip_longest(section.blocks, section.blocks[1:]):
-                leads = isinstance(after, m.Listing | m.Quotation)
-                for element in self._label(block) if leads else self._block(block):
+            for block, leads in m.with_leads(section.blocks):
+                if leads and isinstance(block, m.Paragraph):
+                    style = "FcLabel" if block.look == "quiet" else "FcLabelPlain"
+                    self._body.append(self._paragraph(block.text, style))
+                    continue
+                for element in self._block(block):
                     self._body.append(element)
         if self._document.footer:
             self._body.append(self._paragraph(self._document.footer, "FcSmall"))
         self._dated(day)
         return _packed(self._odf)
-
-    def _label(self, block: m.Block) -> Iterator[Element]:
-        """A block before a list; where it ends by a colon, it stays on the page with that."""
-        if isinstance(block, m.Paragraph) and m.plain(block.text).rstrip().endswith(":"):
-            yield self._paragraph(block.text, "FcLabel" if block.look == "quiet" else "FcLabelPlain")
-        else:
-            yield from self._block(block)
 
     def _dated(self, day: str) -> None:
         moment = datetime.fromisoformat(f"{day}T12:00:00")
@@ -173,8 +168,8 @@ class _Text:
                 yield self._paragraph((m.Run(block.title),), "FcSmall")
 
     def _table(self, table: m.Table) -> Element:
-        self._columns.add(str(len(self._columns)))
-        made = odfdo.Table(f"table-{len(self._columns)}")
+        self._tables += 1
+        made = odfdo.Table(f"table-{self._tables}")
         for row in table.rows:
             made.append(self._row(row, "FcCell"))
         heads = Element.from_tag("table:table-header-rows")

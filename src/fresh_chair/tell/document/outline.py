@@ -28,15 +28,14 @@ class OutlineLine:
     name: str = ""
 
 
-def outline(document: m.Document, *, headings: bool = False) -> Iterator[OutlineLine]:
-    """The lines of a document; with `headings`, these and the names of its figures alone."""
+def outline(document: m.Document) -> Iterator[OutlineLine]:
+    """The lines of a document."""
     for level, section in document.walk():
         if section.title:
             yield OutlineLine("heading", (m.Run(section.title, "strong"),), section.id, level)
         for block in section.blocks:
-            if not headings or isinstance(block, m.Figure):
-                for kind, text, hang, name in _lines(block):
-                    yield OutlineLine(kind, text, section.id, level, hang, name)
+            for kind, text, hang, name in _lines(block):
+                yield OutlineLine(kind, text, section.id, level, hang, name)
 
 
 def _lines(block: m.Block) -> Iterator[tuple[LineKind, m.Text, int, str]]:

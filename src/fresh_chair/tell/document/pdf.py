@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping, Sequence
 from io import BytesIO
-from itertools import zip_longest
 from pathlib import Path
 from typing import Any
 
@@ -199,8 +198,8 @@ class _Pages:
             styled = self._style(size, fontName=BOLD, spaceBefore=above, spaceAfter=self._size * 0.35, keepWithNext=1)
             head.append(Paragraph(escaped(section.title), styled))
         blocks: list[Flowable] = []
-        for block, after in zip_longest(section.blocks, section.blocks[1:]):
-            blocks += self._leading(block) if isinstance(after, m.Listing | m.Quotation) else self._block(block)
+        for block, leads in m.with_leads(section.blocks):
+            blocks += self._leading(block) if leads and isinstance(block, m.Paragraph) else self._block(block)
         if section.keep:
             return [KeepTogether(head + blocks), *self._inner(section, level)]
         return [*head, *blocks, *self._inner(section, level)]
@@ -208,13 +207,11 @@ class _Pages:
     def _inner(self, section: m.Section, level: int) -> list[Flowable]:
         return [flowable for part in section.sections for flowable in self._section(part, level + 1)]
 
-    def _leading(self, block: m.Block) -> Sequence[Flowable]:
-        """A block before a list; where it ends by a colon, it stays on the page with the first line of that."""
-        if isinstance(block, m.Paragraph) and m.plain(block.text).rstrip().endswith(":"):
-            styled = self._paragraph_style(block.look)
-            styled.keepWithNext, styled.spaceAfter = 1, self._air
-            return [Paragraph(self._inline(block.text), styled)]
-        return self._block(block)
+    def _leading(self, block: m.Paragraph) -> Sequence[Flowable]:
+        """A paragraph that stays on the page with the first line below it."""
+        styled = self._paragraph_style(block.look)
+        styled.keepWithNext, styled.spaceAfter = 1, self._air
+        return [Paragraph(self._inline(block.text), styled)]
 
     @property
     def _air(self) -> float:

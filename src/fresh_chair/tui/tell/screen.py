@@ -102,9 +102,7 @@ class Tell(TellActs):
         try:
             with suppress(Stopped):
                 found = weigh(study, apart=apart, stopped=lambda: worker.is_cancelled)
-                # Of a decider only their own document is shown; the full report is another reader's.
-                alone = replace(telling, formats=("md",))
-                ready = tuple(prepared(study, alone, weighing=found, beside=path, apart=apart))
+                ready = tuple(prepared(study, telling, weighing=found, beside=path, apart=apart))
                 points = tuple(tuple(_points_of(each)) for each in ready)
                 if not worker.is_cancelled:
                     self.post_message(Ready(Gathered(telling, found, ready, points)))

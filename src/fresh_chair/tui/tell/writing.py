@@ -77,17 +77,15 @@ class TellWriting(Place):
             value = str(folder / f"{line.figure}.svg")
             await self.ask_until("into which file?", lambda typed: self._chart(line.figure, typed), value=value)
             return
-        chosen = await self.ask_choice(
-            clipped(legible(line.words), 50), [Choice("c", "copy it"), Choice("f", "into a file")]
-        )
+        words = legible(line.words)
+        chosen = await self.ask_choice(clipped(words, 50), [Choice("c", "copy it"), Choice("f", "into a file")])
         if chosen == "c":
-            self.app.copy_to_clipboard(line.words)
+            self.app.copy_to_clipboard(words)
             self.tell("Copied, where the terminal lets programs copy.")
         elif chosen == "f":
-            words = f"{line.words}\n".encode()
 
             def put(typed: str) -> bool:
-                return self.attempt(lambda: write_file(typed_path(typed), words, "a sentence"))
+                return self.attempt(lambda: write_file(typed_path(typed), f"{words}\n".encode(), "a sentence"))
 
             if await self.ask_until("into which file?", put, value=str(folder / "sentence.txt")):
                 self.tell("Written.")

@@ -16,16 +16,20 @@ MOST = 3
 def chair_points(told: ToldStudy) -> Iterator[Section]:
     """A section a chair: its worst and its best points."""
     for letter, title in told.titles.items():
-        blocks: list[Block] = []
-        for name, points in (
-            (told.words.say("Worst:"), worst_points(told, letter)),
-            (told.words.say("Best:"), best_points(told, letter)),
-        ):
-            if points:
-                blocks += [Paragraph((Run(name, "quiet"),)), Listing(tuple(points))]
-        if not blocks:
-            blocks.append(Paragraph(told.prose.say("Nothing was met there that stands out.")))
-        yield Section(f"points-{letter}", title, tuple(blocks))
+        blocks = tuple(point_blocks(told, letter))
+        nothing = Paragraph(told.prose.say("Nothing was met there that stands out."))
+        yield Section(f"points-{letter}", title, blocks or (nothing,))
+
+
+def point_blocks(told: ToldStudy, letter: str) -> Iterator[Block]:
+    """The worst points of a chair, then its best; nothing where there is none."""
+    for name, points in (
+        (told.words.say("Worst:"), worst_points(told, letter)),
+        (told.words.say("Best:"), best_points(told, letter)),
+    ):
+        if points:
+            yield Paragraph((Run(name, "quiet"),))
+            yield Listing(tuple(points))
 
 
 def worst_points(told: ToldStudy, letter: str, most: int = MOST) -> list[Text]:

@@ -10,10 +10,13 @@ from fresh_chair.core.text import clipped
 from fresh_chair.core.words.identifying import identifying_words
 from fresh_chair.core.words.thresholds import threshold_words
 from fresh_chair.services.evidence.records import evidence_of_kind
+from fresh_chair.services.figures.study_figures import weigh
+from fresh_chair.services.figures.turning import turning
 from fresh_chair.services.judgement.contradictions import contradictions
 from fresh_chair.services.judgement.verdicts import verdict_matrix
 from fresh_chair.services.report.telling.quotes import agreed_to_quotes
 from fresh_chair.services.report.telling.told import ToldStudy
+from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.tell.document.model import Block, Listing, Paragraph, Run, Section
 
 PointSort = Literal[
@@ -61,6 +64,12 @@ def open_points(told: ToldStudy) -> list[OpenPoint]:
         for each in found
     ]
     return sorted(points, key=lambda each: each.answer is not None)
+
+
+def points_of_study(opened: StudyReading) -> list[OpenPoint]:
+    """The open points of a whole study, whether its answer turns among them; that takes a while."""
+    weighing = weigh(opened)
+    return open_points(ToldStudy(opened, weighing, turning=turning(opened, weighing)))
 
 
 def _contradictions(told: ToldStudy) -> Iterator[OpenPoint]:

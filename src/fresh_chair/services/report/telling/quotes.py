@@ -60,7 +60,6 @@ def shown_observations(told: ToldStudy, view: FindingView, *, chair: str = "", m
 
     Marks that feed other findings too come after those that do not.
 
-
     Args:
         told: The document.
         view: The finding.

@@ -33,6 +33,7 @@ class ToldStudy:
         turning: Whether the main answer turns; None where that was not worked out.
         own: Only the reviewer's own evidence: done, seen, measured.
         chair: Of a document for makers, theirs.
+        sitting: Of a document for viewers, which one's; 0 for none.
         beside: The study file, beside which copies of attached files lie; None where there is none.
     """
 
@@ -43,6 +44,7 @@ class ToldStudy:
     own: bool = False
     reader: Reader | None = None
     chair: str = ""
+    sitting: int = 0
     beside: Path | None = None
     # A finding's text stands in a document and in a file of its own, and is made once.
     finding_texts: dict[str, tuple[Block, ...]] = field(init=False, default_factory=dict)

@@ -96,8 +96,6 @@ def _line(line: OutlineLine, number: int, width: int, whole: bool, small: Small)
     indent = "  " * min(line.level - 1, 2) if line.kind == "heading" else "  " * min(line.level, 2)
     text = legible(plain(line.text))
     hang = indent + " " * line.hang
-    if line.kind == "quote":
-        text, hang = text, indent
     parts = wrap(text, max(width - 2, 20), initial_indent=indent, subsequent_indent=hang) or [indent]
     if not whole and line.kind not in ("heading", "figure") and len(parts) > 2:
         parts = [parts[0], parts[1][: max(width - 4, 10)] + "…"]

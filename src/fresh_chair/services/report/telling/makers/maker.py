@@ -14,7 +14,7 @@ from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.text import slug
 from fresh_chair.core.words.reasons import label_words
 from fresh_chair.services.evidence.records import evidence_of_kind
-from fresh_chair.services.report.telling.chair_points import best_points, met_at, worst_points
+from fresh_chair.services.report.telling.chair_points import best_points, met_at, point_blocks
 from fresh_chair.services.report.telling.conditions import disclosures
 from fresh_chair.services.report.telling.makers.maker_finding import finding_blocks, reply_paragraph, since_release
 from fresh_chair.services.report.telling.next_time import next_time
@@ -170,13 +170,7 @@ def _short(told: ToldStudy, chair: Chair) -> Iterator[Block]:
                 rate=told.rate(sum(r.x for r in rates), sum(r.n for r in rates), f"completed/{letter}", "strong"),
             )
         )
-    for name, points in (
-        (told.words.say("Worst:"), worst_points(told, letter)),
-        (told.words.say("Best:"), best_points(told, letter)),
-    ):
-        if points:
-            yield Paragraph((Run(name, "quiet"),))
-            yield Listing(tuple(points))
+    yield from point_blocks(told, letter)
 
 
 def _finding(told: ToldStudy, view: FindingView, name: str = "") -> Section:
