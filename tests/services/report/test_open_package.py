@@ -8,6 +8,7 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import closing
+from dataclasses import replace
 from io import StringIO
 from pathlib import Path
 
@@ -21,7 +22,7 @@ from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.new_study import new_demo
 from fresh_chair.services.file.new_walk import new_walk_demo
-from fresh_chair.services.report.data_notes import small_cells
+from fresh_chair.services.report.data_notes import readme, small_cells
 from fresh_chair.services.report.outputs import write_export
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.tell.open_data import StudyExport
@@ -134,3 +135,11 @@ def test_small_cells_are_warned_of(exported: tuple[OpenStudy, Path]) -> None:
     assert all(0 < cells[titles[card], letters[chair]].n <= count < 5 for card, chair, count in few)
     readme = (folder / "README.md").read_text(encoding="utf-8")
     assert all(f"- {card}, {chair}: {count}" in readme for card, chair, count in few)
+
+
+def test_no_title_acts_in_the_readme(demo: OpenStudy) -> None:
+    demo.amend(replace(demo.study, title="<b>loans</b> [here](x)", question="# which *one*?"))
+    text = readme(demo, [], [], [("| a <i>card</i>", "B", 2)])
+    assert "\\<b\\>loans\\</b\\> \\[here\\]\\(x\\)" in text
+    assert "\\# which \\*one\\*?" in text
+    assert "<i>" not in text.replace("\\<i", "")
