@@ -154,3 +154,22 @@ async def test_all_comparisons_are_drawn_on_one_axis_with_each_persons_times(dem
         await until(pilot, shows(app, "of each person", "P01"))
         await pilot.press("d")
         await until(pilot, shows(app, "over all tasks", "Holm"))
+
+
+async def test_figures_are_laid_out_anew_where_the_room_beside_them_changes(demo: OpenStudy) -> None:
+    """The terminal keeps its size: a column that comes and goes beside the figures is enough."""
+
+    def chairs_across() -> bool:
+        head = next(row for row in picture(app).splitlines() if "A Saltmarsh" in row)
+        return "B Lanternwood" in head
+
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await weighed(pilot, app)
+        await until(pilot, chairs_across)
+        # Nothing is computed any more that would have it drawn again.
+        await until(pilot, shows(app, "How sure, and what it hangs on"), most=3000)
+        app.screen.query_one("#tasks").styles.display = "block"
+        await until(pilot, lambda: not chairs_across())
+        app.screen.query_one("#tasks").styles.display = "none"
+        await until(pilot, chairs_across)

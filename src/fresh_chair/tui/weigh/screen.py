@@ -2,7 +2,7 @@
 
 from typing import ClassVar
 
-from textual import events, on, work
+from textual import on, work
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import VerticalScroll
@@ -26,6 +26,7 @@ from fresh_chair.services.study.snapshot import StudySnapshot
 from fresh_chair.services.system.child import Stopped
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.weigh.widgets.figures_panel import FiguresPanel
 from fresh_chair.tui.weigh.widgets.first_panel import first_words
 from fresh_chair.tui.weigh.widgets.overall_panel import overall_panel
 from fresh_chair.tui.weigh.widgets.tasks_panel import tasks_panel
@@ -100,7 +101,7 @@ class Weigh(Place):
         """Figures, and the list of tasks at the right."""
         with VerticalScroll(classes="main", id="figures", can_focus=False):
             yield Static(id="head", markup=False)
-            yield Static("computing the figures ...", id="panel", markup=False)
+            yield FiguresPanel("computing the figures ...", id="panel", markup=False)
         yield Static(classes="aside", id="tasks", markup=False)
 
     def main(self) -> Widget | None:
@@ -170,9 +171,9 @@ class Weigh(Place):
     def _failed(self, message: Failed) -> None:
         self.tell_problem(message.problem)
 
-    @on(events.Resize)
+    @on(FiguresPanel.WidthChanged)
     def _redraw(self) -> None:
-        self.call_after_refresh(self._draw)
+        self._draw()
 
     def _draw(self) -> None:
         weighing, words = self._weighing, self._words
@@ -181,11 +182,8 @@ class Weigh(Place):
             return
         cards = weighing.study.cards
         self.session.card %= len(cards)
-        # The chairs stand across on the first page, and take all the room there is.
-        if self.has_class("-across") is not self._all_tasks:
-            self.set_class(self._all_tasks, "-across")
-            self.call_after_refresh(self._draw)
-            return
+        # The chairs stand across on the first page, and take all the room there is; the panel says when it has it.
+        self.set_class(self._all_tasks, "-across")
         width = self.query_one("#panel", Static).size.width or 80
         if self._all_tasks:
             about = f"   {count_of(len(cards), 'task')}, {count_of(len(weighing.study.chairs), 'chair')}"
