@@ -11,8 +11,7 @@ from fresh_chair.core.evidence.records import EvidenceRecord, InventoryItem, Lat
 from fresh_chair.services.evidence.later import later_of
 from fresh_chair.services.evidence.targets import links_of, targets
 from fresh_chair.services.study.open_study import create_study, open_study
-from fresh_chair.store.sqlite.ledgers import EvidenceLedger
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.ports import StudyStore
 
 LINKS, RECORDS, TIMES = 500, 2_000, 20
 
@@ -42,7 +41,7 @@ def _found(known: dict[str, str]) -> list[str]:
     return [name for name, words in known.items() if "purpose 19" in words]
 
 
-def _fill(file: StudyFile) -> None:
+def _fill(store: StudyStore) -> None:
     records: list[EvidenceRecord] = [
         InventoryItem(id=f"r{n}", chair="A", purpose=f"purpose {n}", shown=f"program {n}") for n in range(RECORDS // 2)
     ]
@@ -51,7 +50,7 @@ def _fill(file: StudyFile) -> None:
         Link(id=f"k{n}", first=f"inventory:r{n}", relation="because of", second=f"later:l{n}") for n in range(LINKS)
     ]
     moments = (Moment(n * SECOND, "b", n * SECOND) for n in range(1, len(records) + 1))
-    EvidenceLedger(file).append(
+    store.evidence.append(
         [
             EvidenceEntry(evidence_id(n), n, moment, "moderator", EvidencePut(record))
             for n, (moment, record) in enumerate(zip(moments, records, strict=True), start=1)

@@ -14,9 +14,7 @@ from fresh_chair.core.sitting.journal import Content, Entry
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.findings.observations import similar_to, sorted_findings_of
 from fresh_chair.services.study.open_study import create_study, open_study
-from fresh_chair.store.sqlite.journals import Journals
-from fresh_chair.store.sqlite.ledgers import SortLedger
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.ports import StudyStore
 
 LOOSE, FINDINGS, PER_SITTING, PRESSES = 2_000, 60, 100, 30
 _DOWN = b"\x1b[B"
@@ -70,7 +68,7 @@ def _pressed(program: PtyProgram, key: bytes, answer: bytes) -> float:
     return took
 
 
-def _fill(file: StudyFile) -> None:
+def _fill(store: StudyStore) -> None:
     study = large_study(cards=8, chairs=1, people=(LOOSE + FINDINGS) // PER_SITTING + 1)
     number, targets = 0, []
     for seat in study.seats:
@@ -84,11 +82,11 @@ def _fill(file: StudyFile) -> None:
             for n, content in enumerate(contents, start=1)
         ]
         targets += [f"mark:{entry.id}" for entry in entries if isinstance(entry.content, j.SnagSeen)]
-        Journals(file).append(seat.number, entries)
+        store.journals.append(seat.number, entries)
     sorted_so_far: list[SortContent] = []
     for index, target in enumerate(targets[-FINDINGS:]):
         sorted_so_far += [FindingOpened(f"f{index}", f"finding {index}"), EvidenceJoined(f"f{index}", target)]
     moment = Moment(SECOND, "b", SECOND)
-    SortLedger(file).append(
+    store.sorting.append(
         [SortEntry(sort_id(n), n, moment, "moderator", content) for n, content in enumerate(sorted_so_far, start=1)]
     )

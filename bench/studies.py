@@ -17,8 +17,7 @@ from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.study.open_study import create_study
 from fresh_chair.services.system.clock import SystemClock
-from fresh_chair.store.sqlite.journals import Journals
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.ports import StudyStore
 
 PROGRAM = [sys.executable, "-m", "fresh_chair"]
 
@@ -125,7 +124,7 @@ def study_with_journal(path: Path, length: int) -> None:
     study = large_study(cards=8, chairs=3, people=6)
     first = study.seats[0]
 
-    create_study(path, study, lambda file: Journals(file).append(first.number, long_journal(first.cards[0], length)))
+    create_study(path, study, lambda store: store.journals.append(first.number, long_journal(first.cards[0], length)))
 
 
 def busy_study(path: Path, entries: int) -> None:
@@ -134,8 +133,8 @@ def busy_study(path: Path, entries: int) -> None:
     seats = study.seats[:-10]
     length = entries // len(seats)
 
-    def fill(file: StudyFile) -> None:
-        journals = Journals(file)
+    def fill(store: StudyStore) -> None:
+        journals = store.journals
         for seat in seats[:-1]:
             journal = _over(seat.cards[0], seat.number, length)
             journals.append(seat.number, journal)
@@ -150,7 +149,7 @@ def study_that_is_over(path: Path, length: int) -> None:
     study = large_study(cards=8, chairs=3, people=6)
     first = study.seats[0]
     create_study(
-        path, study, lambda file: Journals(file).append(first.number, _over(first.cards[0], first.number, length))
+        path, study, lambda store: store.journals.append(first.number, _over(first.cards[0], first.number, length))
     )
 
 

@@ -15,9 +15,7 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Content, Entry
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.study.open_study import create_study
-from fresh_chair.store.sqlite.journals import Journals
-from fresh_chair.store.sqlite.ledgers import SortLedger
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.ports import StudyStore
 
 _FINDINGS = 80
 _READERS = ("", "decider", "maker", "researcher", "viewer")
@@ -64,9 +62,9 @@ def _run(command: Sequence[str]) -> tuple[float, float]:
     return seconds, megabytes
 
 
-def _fill(file: StudyFile) -> None:
+def _fill(store: StudyStore) -> None:
     """Journals with places, waits and snags, and findings of the snags."""
-    dice, writer = Random(7), Journals(file)
+    dice, writer = Random(7), store.journals
     study, snags = large_study(), list[str]()
     for seat in study.seats:
         entries = _journal(seat, dice)
@@ -77,7 +75,7 @@ def _fill(file: StudyFile) -> None:
         fed = snags[number::_FINDINGS][:60]
         contents.append(FindingOpened(f"finding-{number}", f"Trouble of sort {number}"))
         contents += [EvidenceJoined(f"finding-{number}", target) for target in fed]
-    ledger = SortLedger(file)
+    ledger = store.sorting
     ledger.append(
         [
             SortEntry(sort_id(step), step, Moment(step, "b", step), "moderator", content)

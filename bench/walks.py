@@ -14,8 +14,7 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Content, Entry
 from fresh_chair.core.sitting.state.walk import StepEnding
 from fresh_chair.services.study.open_study import create_study
-from fresh_chair.store.sqlite.journals import Journals
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.ports import StudyStore
 
 MARKS, STEPS, PRESSES = 2_000, 60, 40
 
@@ -40,10 +39,10 @@ def study_with_walk(path: Path, marks: int) -> None:
     study = large_study(cards=8, chairs=3, people=0)
     seat = Seat(number=1, participant="R1", chair="A", position=1, cards=tuple(card.id for card in study.cards))
     walked = replace(study, people=(Participant(code="R1", role="reviewer"),), seats=(seat,))
-    create_study(path, walked, lambda file: _fill(file, marks))
+    create_study(path, walked, lambda store: _fill(store, marks))
 
 
-def _fill(file: StudyFile, marks: int) -> None:
+def _fill(store: StudyStore, marks: int) -> None:
     contents: list[Content] = [j.SittingBegan(), j.WalkBegan()]
     for step in range(1, (STEPS if marks else 0) + 1):
         contents.append(j.StepOpened(f"step {step}"))
@@ -54,7 +53,7 @@ def _fill(file: StudyFile, marks: int) -> None:
         Entry(f"w{n}", n, Moment(n * SECOND, "b", n * SECOND), "moderator", content)
         for n, content in enumerate(contents, start=1)
     ]
-    Journals(file).append(1, entries)
+    store.journals.append(1, entries)
 
 
 def _opened(path: Path) -> float:

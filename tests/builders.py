@@ -14,6 +14,10 @@ from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Content, Entry
 from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.sqlite.tables import FileTables
+from fresh_chair.store.tables.store import TableStore
 
 WALL = 1_760_000_000 * SECOND
 
@@ -142,3 +146,11 @@ def card(name: str, **parts: Any) -> TaskCard:
         **parts,
     }
     return TaskCard(id=name, **values)
+
+
+def file_of(opened: OpenStudy) -> StudyFile:
+    """The file under an open study."""
+    store = opened.store
+    assert isinstance(store, TableStore)
+    assert isinstance(store.database, FileTables)
+    return store.database.home

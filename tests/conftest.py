@@ -10,6 +10,7 @@ from hypothesis import settings
 from fresh_chair.services.file.new_study import new_demo
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from tests.builders import FakeClock, small_study
+from tests.servers import TestServer, binaries
 
 # How long an example takes is the machine's affair, not the code's; speed is measured in the bench.
 settings.register_profile("here", deadline=None)
@@ -40,6 +41,32 @@ def _demo_master(tmp_path_factory: pytest.TempPathFactory) -> Path:
     path = tmp_path_factory.mktemp("demo") / "demo.fresh"
     new_demo(path)
     return path
+
+
+@pytest.fixture(scope="session")
+def server() -> Iterator[TestServer]:
+    """A PostgreSQL server with a database that is prepared for two crews."""
+    made = TestServer()
+    try:
+        made.make().start().prepared()
+        yield made
+    finally:
+        made.remove()
+
+
+@pytest.fixture
+def database(server: TestServer) -> Iterator[str]:
+    """A database of one's own on it."""
+    name = server.database()
+    yield name
+    server.admin(f"DROP DATABASE {name} WITH (FORCE)")
+
+
+def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
+    """Say loudly that nothing of the shared database was tested."""
+    if binaries() is None:
+        terminalreporter.section("NO POSTGRESQL SERVER HERE", sep="!")
+        terminalreporter.line("Nothing of the shared database was tested. On Debian: apt-get install postgresql")
 
 
 @pytest.fixture

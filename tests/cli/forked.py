@@ -55,7 +55,7 @@ def _serve() -> None:
     import fresh_chair.__main__
     import fresh_chair.cli.program
     import fresh_chair.services.report.outputs
-    import fresh_chair.store.sqlite.rows  # noqa: F401
+    import fresh_chair.store.tables.rows  # noqa: F401
 
     there = socket.socket(fileno=os.dup(0))
     os.dup2(os.open(os.devnull, os.O_RDONLY), 0)

@@ -24,7 +24,7 @@ def contest(opened: OpenStudy, clock: FakeClock) -> Path:
     for side in (live, there):
         side.log(j.SittingEnded(), clock.now())
     opened.close()
-    return opened.file.path
+    return opened.beside
 
 
 def test_a_contest_is_listed_in_words_and_in_json(contest: Path) -> None:

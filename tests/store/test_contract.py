@@ -27,31 +27,46 @@ from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack
 from fresh_chair.store.home import HomeAddress
 from fresh_chair.store.memory import Kept, MemoryStore
 from fresh_chair.store.ports import StudyStore
+from fresh_chair.store.postgres.home import ServerHome
+from fresh_chair.store.postgres.session import ServerSession
+from fresh_chair.store.postgres.tables import ServerTables
 from fresh_chair.store.sqlite.opening import create_file
-from fresh_chair.store.sqlite.store import SqliteStore
 from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.sqlite.tables import FileTables
+from fresh_chair.store.tables.store import TableStore
 from tests.builders import small_study
+from tests.servers import TestServer
 
 NOW = Moment(5 * SECOND, "boot", 1_760_000_000 * SECOND)
 # Opens the same study once more, as another program would.
 Opener = Callable[[], StudyStore]
 
 
-@pytest.fixture(params=["sqlite", "memory"])
+@pytest.fixture(params=["sqlite", "memory", "postgres"])
 def opener(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[Opener]:
-    files: list[StudyFile] = []
+    made: list[StudyStore] = []
     kept = Kept()
     path = tmp_path / "s.fresh"
 
     def sqlite() -> StudyStore:
-        files.append(StudyFile(path, os.open(path, os.O_RDWR)))
-        return SqliteStore(files[-1])
+        return TableStore(FileTables(StudyFile(path, os.open(path, os.O_RDWR))))
+
+    def postgres() -> StudyStore:
+        server: TestServer = request.getfixturevalue("server")
+        database: str = request.getfixturevalue("database")
+        session = ServerSession(server.address("contract", login="owner", database=database))
+        return TableStore(ServerTables(session, ServerHome(session)))
+
+    def opened() -> StudyStore:
+        openers: dict[str, Opener] = {"sqlite": sqlite, "postgres": postgres, "memory": lambda: MemoryStore(kept)}
+        made.append(openers[request.param]())
+        return made[-1]
 
     if request.param == "sqlite":
         create_file(path, lambda file: None)
-    yield sqlite if request.param == "sqlite" else lambda: MemoryStore(kept)
-    for file in files:
-        file.close(clean=False)
+    yield opened
+    for store in made:
+        store.home.close(clean=False)
 
 
 @pytest.fixture

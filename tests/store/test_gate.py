@@ -33,7 +33,7 @@ from fresh_chair.services.sitting import notes
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.gate import chair_row, entry_row, sort_row
-from fresh_chair.store.sqlite.rows import Rows
+from fresh_chair.store.tables.rows import Rows
 from tests.builders import Script
 
 NOW = Moment(5 * SECOND, "boot", 1_760_000_000 * SECOND)
@@ -140,12 +140,12 @@ def logged(opened: OpenStudy) -> LiveSitting:
 def test_a_recording_that_begins_nowhere_is_refused_and_the_study_opens_as_before(
     opened: OpenStudy, offset: float
 ) -> None:
-    file = opened.file.path.with_name("notes.txt")
+    file = opened.beside.with_name("notes.txt")
     file.write_text("0:00 sat down\n")
     with pytest.raises(FreshChairError):
         notes.take_lines(opened, 1, file, recording="x.webm", offset_seconds=offset)
     opened.close()
-    again = open_study(opened.file.path)
+    again = open_study(opened.beside)
     assert not again.entries.get(1)
     again.close()
 
@@ -243,7 +243,7 @@ def test_a_journal_made_by_script_passes_the_gate_as_it_is() -> None:
 
 def test_rows_reach_sqlite_as_they_are(opened: OpenStudy) -> None:
     logged(opened)
-    with sqlite3.connect(opened.file.path) as rows:
+    with sqlite3.connect(opened.beside) as rows:
         kinds = {row[0] for row in rows.execute("SELECT DISTINCT typeof(ticks_ns) FROM entry")}
     rows.close()
     assert kinds == {"integer"}

@@ -48,7 +48,7 @@ def test_on_a_full_disk_marks_go_on_in_a_second_place_and_the_screen_says_so(
 ) -> None:
     opened = full.opened
     # What emptying the write-ahead log gives back is taken as well.
-    opened.file.make_room()
+    opened.store.home.make_room()
     fill(small_disk / "more")
     assert "full" in opened.spool.words
     assert "3 marks lie in a second place" in opened.spool.words
@@ -68,16 +68,16 @@ def test_what_lay_in_the_second_place_is_merged_back_as_soon_as_there_is_room(
     assert list(spool.leftovers(opened.study.id)) == []
     full.log(j.Helped(), opened.clock.now())
     opened.close()
-    again = open_study(opened.file.path)
+    again = open_study(opened.beside)
     assert [entry.id for entry in again.entries[full.seat.number]][:-1] == shown
-    assert check_file(opened.file.path)[2].problems == ()
+    assert check_file(opened.beside)[2].problems == ()
     again.close()
 
 
 def test_a_program_that_died_with_a_full_disk_leaves_marks_that_the_next_one_merges(
     full: LiveSitting, small_disk: Path
 ) -> None:
-    shown, path = ids(full), full.opened.file.path
+    shown, path = ids(full), full.opened.beside
     full.opened.close()
     # Closing has made a little room; what does not fit there yet stays where it is, and is shown all the same.
     still_full = open_study(path)
@@ -118,7 +118,7 @@ def test_a_file_that_is_moved_or_deleted_under_a_sitting_loses_no_mark(
     opened: OpenStudy, tmp_path: Path, to: str
 ) -> None:
     live = begin(opened)
-    path = opened.file.path
+    path = opened.beside
     moved = tmp_path / "moved.fresh"
     if to == "beside":
         path.rename(moved)
@@ -142,7 +142,7 @@ def test_a_file_that_is_moved_or_deleted_under_a_sitting_loses_no_mark(
 
 def test_a_file_that_is_put_back_where_it_was_takes_the_marks_again(opened: OpenStudy, tmp_path: Path) -> None:
     live = begin(opened)
-    path, aside = opened.file.path, tmp_path / "aside.fresh"
+    path, aside = opened.beside, tmp_path / "aside.fresh"
     path.rename(aside)
     live.log(j.Helped(), opened.clock.now())
     assert opened.spool.waiting == 1

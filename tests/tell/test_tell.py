@@ -97,7 +97,7 @@ def test_of_a_recording_only_its_file_s_name_leaves(demo: OpenStudy, tmp_path: P
 def test_nothing_that_acts_on_a_terminal_stands_in_the_exported_study(demo: OpenStudy, tmp_path: Path) -> None:
     from tests.terminal.test_hostile_fields import HOSTILE, hostile
 
-    path = demo.file.path
+    path = demo.beside
     demo.close()
     hostile(path)
     opened = open_study(path)

@@ -254,7 +254,7 @@ async def test_in_sort_the_last_change_is_taken_back_by_a_key(demo: OpenStudy) -
 
 
 async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo: OpenStudy) -> None:
-    reader = open_study(demo.file.path, write=False)
+    reader = open_study(demo.beside, write=False)
     app = FreshChair(reader)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, lambda: "reading only" in picture(app))
@@ -355,7 +355,7 @@ async def test_what_another_program_plans_appears_on_the_board(demo: OpenStudy) 
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
         await until(pilot, shows(app, "Enter seats"))
-        beside = open_study(demo.file.path, author="Ada")
+        beside = open_study(demo.beside, author="Ada")
         add_person(beside, "P77")
         beside.close()
         await until(pilot, shows(app, "P77"))
@@ -371,7 +371,7 @@ async def test_the_board_keeps_who_is_in_hand_when_another_program_takes_people_
         board = app.screen.query_one(SeatingBoard)
         await until(pilot, lambda: board.place == ("P02", "B"))
         study = opened.study
-        beside = open_study(opened.file.path, author="Ada")
+        beside = open_study(opened.beside, author="Ada")
         beside.amend(
             replace(
                 study,

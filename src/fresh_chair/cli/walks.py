@@ -133,7 +133,7 @@ def attach(
     from fresh_chair.services.evidence.attachments import attach_to, named_file, read_attachment
 
     with study_of(path, write=True) as opened:
-        found = read_attachment(named_file(file), opened.file.path, copy=copy)
+        found = read_attachment(named_file(file), opened.beside, copy=copy)
         attach_to(opened, number, about, found)
         say(f"{found.name}: {found.size} bytes, {found.sha256}")
 
@@ -145,7 +145,7 @@ def list_files(path: StudyArgument, json: JsonOption = False) -> None:
 
     with study_of(path) as opened:
         found = [(number, each) for number in sorted(opened.sittings) for each in attachments_of(opened, number)]
-        study = opened.file.path
+        study = opened.beside
     if json:
         say_json([{"sitting": number, **asdict(each), "copied": each.attachment.copied} for number, each in found])
         return

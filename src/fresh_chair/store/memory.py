@@ -71,8 +71,17 @@ class MemoryStore:
         self.preparations = MemoryPreparations(self.kept)
         self.home = MemoryHome(self.kept)
 
+    packed = True
+
     def require_readable(self) -> None:
         """Rows in memory can always be read."""
+
+    def integrity(self) -> tuple[str, tuple[str, ...]]:
+        """Memory is whole."""
+        return "in memory", ()
+
+    def pack(self) -> None:
+        """Rows that were changed leave nothing behind."""
 
 
 class MemoryHome:
@@ -83,6 +92,7 @@ class MemoryHome:
 
     def __init__(self, kept: Kept) -> None:
         self.address = HomeAddress("memory", id(kept))
+        self.beside = Path("memory.fresh")
 
     def take_over(self) -> bool:
         """The rows are one's own."""
@@ -139,6 +149,10 @@ class MemoryJournals:
         rows = self._kept.entries.get(sitting, [])
         name = f"Sitting {sitting}"
         return [Entry(row["id"], *_read(row, name, journal.CODEC)) for row in rows if row["number"] > number]
+
+    def bodies(self) -> dict[int, list[tuple[int, str]]]:
+        """Number and stored content of every entry, by sitting."""
+        return {sitting: [(row["number"], row["body"]) for row in rows] for sitting, rows in self._kept.entries.items()}
 
     def lengths(self) -> dict[int, int]:
         """How many entries each sitting has."""
@@ -381,23 +395,27 @@ class MemoryPreparations:
     ) -> None:
         """Remove a person's words, and their marks too where the trace says so. Arguments as in the port."""
         kept = self._kept
+        self.erase_again(own_places, windows)
+        if not erasure.figures_kept:
+            for number in own_places:
+                kept.entries.pop(number, None)
+                kept.beats.pop(number, None)
+        kept.erasures.append(erasure)
+        kept.study, kept.revision = new, kept.revision + 1
+
+    def erase_again(self, own_places: Mapping[int, frozenset[str]], windows: Sequence[tuple[str, int, int]]) -> None:
+        """Take the words of a person out of the rows that are still there. Arguments as in the port."""
+        kept = self._kept
         targets = frozenset(self._targets(own_places))
         for row in kept.evidence:
             row["body"] = without_words(row["body"], targets)
         for number, own in own_places.items():
-            if erasure.figures_kept:
-                kept.entries[number] = [
-                    {**row, "body": scrubbed(row["body"], own)} for row in kept.entries.get(number, [])
-                ]
-            else:
-                kept.entries.pop(number, None)
-                kept.beats.pop(number, None)
+            if number in kept.entries:
+                kept.entries[number] = [{**row, "body": scrubbed(row["body"], own)} for row in kept.entries[number]]
         for letter, since, until in windows:
             for row in kept.chairs:
                 if row["chair"] == letter and since <= row["wall_ns"] <= until:
                     self._scrub_chair(row)
-        kept.erasures.append(erasure)
-        kept.study, kept.revision = new, kept.revision + 1
 
     def _targets(self, numbers: Iterable[int]) -> Iterator[str]:
         """The targets of evidence records in some sittings."""

@@ -73,6 +73,9 @@ class JournalStore(Protocol):
     def lengths(self) -> dict[int, int]:
         """How many entries each sitting has."""
 
+    def bodies(self) -> dict[int, list[tuple[int, str]]]:
+        """Number and stored content of every entry, by sitting."""
+
     def all(self) -> dict[int, list[Entry]]:
         """Every sitting's entries in their order, by sitting."""
 
@@ -171,6 +174,9 @@ class PreparationStore(Protocol):
         Raises NotSaved.
         """
 
+    def erase_again(self, own_places: Mapping[int, frozenset[str]], windows: Sequence[tuple[str, int, int]]) -> None:
+        """Take out traces an earlier version left of an erased person. Raises NotSaved; all is then as it was."""
+
 
 class StudyHome(Protocol):
     """Where a store keeps a study: whether it is still there, and who may write into it."""
@@ -178,6 +184,11 @@ class StudyHome(Protocol):
     @property
     def address(self) -> HomeAddress:
         """The address as it was when the study was opened."""
+        ...
+
+    @property
+    def beside(self) -> Path:
+        """The path that attached files lie beside: the study's own file, or of a server's study a name on this disk."""
         ...
 
     @property
@@ -231,6 +242,17 @@ class StudyStore(Protocol):
 
     def require_readable(self) -> None:
         """Do nothing where the ledgers that are read later can be. Raises FileProblem."""
+
+    def integrity(self) -> tuple[str, tuple[str, ...]]:
+        """The form and size of the study's place, and the damage that its database finds in itself."""
+
+    @property
+    def packed(self) -> bool:
+        """True where no byte that can be freed here holds anything of an erased person."""
+        ...
+
+    def pack(self) -> None:
+        """Overwrite the bytes that an erasure freed. Raises NotSaved where it cannot be done yet."""
 
     @property
     def journals(self) -> JournalStore:

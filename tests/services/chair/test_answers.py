@@ -24,7 +24,7 @@ from fresh_chair.services.plan.chairs import remove_chair
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
-from tests.builders import FakeClock
+from tests.builders import FakeClock, file_of
 
 
 def answers_of(machine: MadeUpMachine, opened: OpenStudy, letter: str, enquiry: str) -> dict[str, Answer]:
@@ -62,7 +62,7 @@ def test_this_machine_is_proved_fresh_and_not_fresh_end_to_end(opened: OpenStudy
     assert brought.said[:2] == ["Chair A is not fresh.", "one file or folder was left behind: left.txt."]
     assert chair_sheet(opened, "A", opened.clock.now()).freshness == "not fresh"
     # What was read is in the file, for whoever opens it next.
-    reread = open_study(opened.file.path, write=False)
+    reread = open_study(opened.beside, write=False)
     proof = reread.known_chairs.of("A").proof
     reread.close()
     assert proof is not None
@@ -305,7 +305,7 @@ def test_reading_beside_the_screen_can_be_stopped_and_half_a_state_is_not_kept(o
 def test_a_full_disk_keeps_nothing_of_an_enquiry_and_says_so(demo: OpenStudy, monkeypatch: pytest.MonkeyPatch) -> None:
     baselines = len(demo.known_chairs.of("B").baselines)
     answers = answers_of(MadeUpMachine("B"), demo, "B", "baseline")
-    writer = demo.file.writer()
+    writer = file_of(demo).writer()
     # The connection that writes is told that the file may not grow.
     writer.execute(f"PRAGMA max_page_count = {writer.execute('PRAGMA page_count').fetchone()[0]}")
 
@@ -325,7 +325,7 @@ def test_a_damaged_state_is_one_sentence(demo: OpenStudy) -> None:
 
     from fresh_chair.core.errors import JournalError
 
-    with sqlite3.connect(demo.file.path) as rows:
+    with sqlite3.connect(demo.beside) as rows:
         rows.execute("DROP TRIGGER baseline_state_no_update")
         rows.execute("UPDATE baseline_state SET body = x'789c00'")
     with pytest.raises(JournalError, match=r"State . of a chair"):
@@ -338,7 +338,7 @@ def test_what_is_known_of_chairs_is_only_ever_appended(demo: OpenStudy) -> None:
     for table in ("chair_entry", "chair_state"):
         for change in (f"DELETE FROM {table}", f"UPDATE {table} SET number = number + 1000"):
             with (
-                sqlite3.connect(demo.file.path) as rows,
+                sqlite3.connect(demo.beside) as rows,
                 pytest.raises(sqlite3.IntegrityError, match="only ever appended"),
             ):
                 rows.execute(change)

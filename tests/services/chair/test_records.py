@@ -73,7 +73,7 @@ def test_readings_that_an_earlier_version_read_in_part_are_listed_with_how_they_
 ) -> None:
     opened.note("A", RecordPut(Reading(id="old", what="copying", low=2.0, unit="min 30 s")))
     opened.note("A", RecordPut(Reading(id="fine", what="copying", low=2.0, unit="min")))
-    path = opened.file.path
+    path = opened.beside
     problems = [problem for check in check_file(path) for problem in check.problems]
     assert problems == [
         "chair A, reading old of copying: typed as “2 min 30 s”: only its beginning was read; "

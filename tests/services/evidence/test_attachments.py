@@ -34,7 +34,7 @@ def with_file(opened: OpenStudy, clock: FakeClock, file: Path, *, copy: bool) ->
     live = begin_walk(opened, "A")
     live.log(j.StepOpened("the menu"), clock.now())
     snag = live.log(j.SnagSeen("cut off"), clock.now())
-    found = a.read_attachment(a.NamedFile(file), opened.file.path, copy=copy)
+    found = a.read_attachment(a.NamedFile(file), opened.beside, copy=copy)
     a.attach(live, snag.id, found, clock.now())
     live.log(j.SittingEnded(), clock.now())
     return live.seat.number
@@ -45,32 +45,32 @@ def test_a_copy_lies_beside_the_study_under_its_hash(opened: OpenStudy, clock: F
     (shown,) = a.attachments_of(opened, number)
     assert shown.words == "snag cut off"
     assert shown.attachment.sha256 == hashlib.sha256(b"a picture").hexdigest()
-    copy = a.path_of(shown.attachment, opened.file.path)
-    assert copy.parent == a.folder_beside(opened.file.path)
+    copy = a.path_of(shown.attachment, opened.beside)
+    assert copy.parent == a.folder_beside(opened.beside)
     assert copy.read_bytes() == b"a picture"
     assert copy.stat().st_mode & 0o077 == 0
     menu.unlink()
-    assert not any(check.problems for check in check_open(opened.file))
+    assert not any(check.problems for check in check_open(opened.store))
 
 
 def test_where_it_lies_is_kept_from_the_studys_own_folder(opened: OpenStudy, clock: FakeClock, menu: Path) -> None:
     number = with_file(opened, clock, menu, copy=False)
     (shown,) = a.attachments_of(opened, number)
     assert shown.attachment.location == menu.name
-    assert a.path_of(shown.attachment, opened.file.path) == menu
-    assert not a.folder_beside(opened.file.path).exists()
+    assert a.path_of(shown.attachment, opened.beside) == menu
+    assert not a.folder_beside(opened.beside).exists()
 
 
 def test_a_copy_that_is_gone_or_changed_is_a_problem_of_the_check(
     opened: OpenStudy, clock: FakeClock, menu: Path
 ) -> None:
     number = with_file(opened, clock, menu, copy=True)
-    copy = a.path_of(a.attachments_of(opened, number)[0].attachment, opened.file.path)
+    copy = a.path_of(a.attachments_of(opened, number)[0].attachment, opened.beside)
     copy.write_bytes(b"another one")
-    said = [problem for check in check_open(opened.file) for problem in check.problems]
+    said = [problem for check in check_open(opened.store) for problem in check.problems]
     assert said == [f"the copy of {menu.name} is not the file that was attached"]
     copy.unlink()
-    said = [problem for check in check_open(opened.file) for problem in check.problems]
+    said = [problem for check in check_open(opened.store) for problem in check.problems]
     assert len(said) == 1
     assert "any more" in said[0]
 
@@ -86,7 +86,7 @@ def test_names_and_files_leave_the_study_only_on_request(
         assert b"P01's" not in path.read_bytes()
     (row,) = csv.DictReader(StringIO((tmp_path / "bare" / "attachments.csv").read_text()))
     assert (row["name"], row["size"]) == ("", "9")
-    list(write_export(opened, tmp_path / "whole", with_attachments=opened.file.path))
+    list(write_export(opened, tmp_path / "whole", with_attachments=opened.beside))
     (row,) = csv.DictReader(StringIO((tmp_path / "whole" / "attachments.csv").read_text()))
     assert row["name"] == menu.name
     assert (tmp_path / "whole" / row["file"]).read_bytes() == b"a picture"
@@ -100,7 +100,7 @@ def test_an_erased_persons_files_go_with_their_names(
 ) -> None:
     number = with_file(opened, clock, menu, copy=True)
     code = opened.study.seat(number).participant
-    path = opened.file.path
+    path = opened.beside
     erase_person(opened, code, keep_figures=keep_figures)
     assert not list(a.folder_beside(path).iterdir())
     opened.close()
@@ -111,17 +111,17 @@ def test_an_erased_persons_files_go_with_their_names(
 def test_a_copy_that_another_ones_sitting_shows_too_stays(opened: OpenStudy, clock: FakeClock, menu: Path) -> None:
     number = with_file(opened, clock, menu, copy=True)
     claim = put_record(opened, "A", "claim", promised="a menu for everybody")
-    found = a.read_attachment(a.NamedFile(menu), opened.file.path, copy=True)
+    found = a.read_attachment(a.NamedFile(menu), opened.beside, copy=True)
     a.attach_to_record(opened, "A", "claim", claim.id, found)
     erase_person(opened, opened.study.seat(number).participant, keep_figures=False)
-    assert [path.read_bytes() for path in a.folder_beside(opened.file.path).iterdir()] == [b"a picture"]
+    assert [path.read_bytes() for path in a.folder_beside(opened.beside).iterdir()] == [b"a picture"]
 
 
 def test_a_file_of_a_record_falls_with_it(opened: OpenStudy, menu: Path) -> None:
     from fresh_chair.services.chair.records import strike_record
 
     claim = put_record(opened, "A", "claim", promised="a menu for everybody")
-    found = a.read_attachment(a.NamedFile(menu), opened.file.path, copy=False)
+    found = a.read_attachment(a.NamedFile(menu), opened.beside, copy=False)
     a.attach_to_record(opened, "A", "claim", claim.id, found)
     assert len(opened.known_chairs.of("A").attachments) == 1
     with pytest.raises(InputError):
@@ -134,10 +134,10 @@ def test_what_is_no_file_is_said_and_nothing_is_left(opened: OpenStudy, tmp_path
     os.mkfifo(tmp_path / "pipe")
     for path, said in ((tmp_path / "none.png", "cannot be read"), (tmp_path / "pipe", "something else")):
         with pytest.raises(FileProblem, match=said):
-            a.read_attachment(a.NamedFile(path), opened.file.path, copy=True)
+            a.read_attachment(a.NamedFile(path), opened.beside, copy=True)
     with pytest.raises(FileProblem, match="something else"):
-        a.read_attachment(a.NamedFile(tmp_path), opened.file.path, copy=True)
-    assert not a.folder_beside(opened.file.path).exists()
+        a.read_attachment(a.NamedFile(tmp_path), opened.beside, copy=True)
+    assert not a.folder_beside(opened.beside).exists()
 
 
 def test_reading_a_large_file_can_be_stopped_and_leaves_no_part(opened: OpenStudy, tmp_path: Path) -> None:
@@ -150,9 +150,9 @@ def test_reading_a_large_file_can_be_stopped_and_leaves_no_part(opened: OpenStud
         return size < 2 * 2**20
 
     with pytest.raises(FileProblem, match="stopped"):
-        a.read_attachment(a.NamedFile(clip), opened.file.path, copy=True, going_on=going_on)
+        a.read_attachment(a.NamedFile(clip), opened.beside, copy=True, going_on=going_on)
     assert seen == [2**20, 2 * 2**20]
-    assert not list(a.folder_beside(opened.file.path).iterdir())
+    assert not list(a.folder_beside(opened.beside).iterdir())
 
 
 @pytest.mark.parametrize(
@@ -183,29 +183,29 @@ def test_a_viewer_gets_the_file_and_the_moment(
     viewer.write_text(f'#!/bin/sh\nprintf "%s\\n" "$@" > {told}.part && mv {told}.part {told}\n')
     viewer.chmod(0o700)
     monkeypatch.setenv("PATH", f"{viewer.parent}:/usr/bin:/bin")
-    found = a.read_attachment(a.NamedFile(clip, 61.0, 70.0), opened.file.path, copy=False)
-    assert a.show(found, opened.file.path) == "from 01:01"
+    found = a.read_attachment(a.NamedFile(clip, 61.0, 70.0), opened.beside, copy=False)
+    assert a.show(found, opened.beside) == "from 01:01"
     while not told.exists():
         os.sched_yield()
     assert told.read_text().splitlines()[1:] == ["--start=61.000", "--end=70.000", "--", str(clip)]
     clip.unlink()
     with pytest.raises(OutsideError, match="any more"):
-        a.show(found, opened.file.path)
+        a.show(found, opened.beside)
 
 
 def test_where_no_viewer_is_the_place_of_the_file_is_said(
     opened: OpenStudy, menu: Path, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
 ) -> None:
     monkeypatch.setenv("PATH", str(tmp_path / "nothing"))
-    found = a.read_attachment(a.NamedFile(menu), opened.file.path, copy=True)
+    found = a.read_attachment(a.NamedFile(menu), opened.beside, copy=True)
     with pytest.raises(OutsideError, match="no viewer") as said:
-        a.show(found, opened.file.path)
+        a.show(found, opened.beside)
     assert "It lies at" in said.value.hint
 
 
 def test_a_step_and_a_mark_are_named_from_the_command_line(opened: OpenStudy, clock: FakeClock, menu: Path) -> None:
     number = with_file(opened, clock, menu, copy=False)
-    found = a.read_attachment(a.NamedFile(menu), opened.file.path, copy=False)
+    found = a.read_attachment(a.NamedFile(menu), opened.beside, copy=False)
     a.attach_to(opened, number, "step 1", found)
     assert [shown.words for shown in a.attachments_of(opened, number)] == ["snag cut off", "the menu"]
     with pytest.raises(InputError, match="no step 7"):
@@ -213,16 +213,16 @@ def test_a_step_and_a_mark_are_named_from_the_command_line(opened: OpenStudy, cl
 
 
 def test_a_disk_that_refuses_a_copy_attaches_nothing(opened: OpenStudy, menu: Path) -> None:
-    a.folder_beside(opened.file.path).write_text("a file where the folder should be")
+    a.folder_beside(opened.beside).write_text("a file where the folder should be")
     with pytest.raises((OutsideError, NotSaved), match="cannot be copied"):
-        a.read_attachment(a.NamedFile(menu), opened.file.path, copy=True)
+        a.read_attachment(a.NamedFile(menu), opened.beside, copy=True)
 
 
 def test_a_sound_copy_of_a_study_has_copies_of_its_own(
     opened: OpenStudy, clock: FakeClock, menu: Path, tmp_path: Path
 ) -> None:
     with_file(opened, clock, menu, copy=True)
-    path = opened.file.path
+    path = opened.beside
     opened.close()
     assert sound_copy(path, tmp_path / "sound.fresh") == []
     assert [each.read_bytes() for each in a.folder_beside(tmp_path / "sound.fresh").iterdir()] == [b"a picture"]
@@ -234,14 +234,12 @@ def test_a_chair_that_is_carried_over_brings_the_files_of_its_records(
     opened: OpenStudy, menu: Path, tmp_path: Path, copy: bool
 ) -> None:
     claim = put_record(opened, "A", "claim", promised="a menu for everybody")
-    a.attach_to_record(
-        opened, "A", "claim", claim.id, a.read_attachment(a.NamedFile(menu), opened.file.path, copy=copy)
-    )
+    a.attach_to_record(opened, "A", "claim", claim.id, a.read_attachment(a.NamedFile(menu), opened.beside, copy=copy))
     path = tmp_path / "elsewhere" / "next.fresh"
     path.parent.mkdir()
     create_study(path, small_study())
     later = open_study(path)
-    chair, _ = carry_over(later, opened.file.path, "A")
+    chair, _ = carry_over(later, opened.beside, "A")
     ledger = later.known_chairs.of(chair.letter)
     (attached,) = ledger.attachments
     assert [held.record.id for held in ledger.held("claim")] == [attached.id]

@@ -175,13 +175,13 @@ def test_records_come_out_whole_in_the_open_data_and_the_file_is_sound(
     assert (change["evidence"], change["own_evidence"]) == ("read about", "false")
     told = json.loads((tmp_path / "study.json").read_text())
     assert [entry["content"]["record_kind"] for entry in told["evidence"]] == ["inventory", "change"]
-    assert not any(check.problems for check in check_open(opened.file))
+    assert not any(check.problems for check in check_open(opened.store))
 
 
 def test_causes_that_go_round_are_a_remark_of_the_check(opened: OpenStudy) -> None:
     for first, second in (("chair:A", "chair:B"), ("chair:B", "chair:A")):
         put_evidence(opened, "link", {"first": first, "relation": "because of", "second": second})
-    said = [remark for check in check_open(opened.file) for remark in check.remarks]
+    said = [remark for check in check_open(opened.store) for remark in check.remarks]
     assert said == ["goes round: chair:A because of chair:B"]
 
 
@@ -189,7 +189,7 @@ def test_words_about_an_erased_persons_marks_go_with_them(opened: OpenStudy, ask
     put_evidence(opened, "advice", {"what": "ask Mara Okello", "of": asked})
     put_evidence(opened, "advice", {"what": "ship it with the help", "of": "chair:A"})
     number = next(n for n, s in opened.sittings.items() if s.walk is not None)
-    path = opened.file.path
+    path = opened.beside
     remember_later(opened)
     assert "is there one without a network" in str(later_everywhere())
     erase_person(opened, opened.study.seat(number).participant, keep_figures=True)
@@ -210,6 +210,6 @@ def test_a_study_that_is_gone_leaves_the_index_as_it_was(opened: OpenStudy, tmp_
     put_evidence(opened, "later", {"what": "the scanner"})
     remember_later(opened, index)
     opened.evidence.forget()
-    opened.file.path.write_bytes(b"")
+    opened.beside.write_bytes(b"")
     remember_later(opened, index)
     assert [line.what for of in later_everywhere(index) for line in of.lines] == ["the scanner"]

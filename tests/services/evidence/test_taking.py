@@ -163,7 +163,7 @@ def test_a_chair_brings_the_evidence_that_is_about_it_and_nothing_left_behind(
     take_evidence(opened, text_with_labels(), name="it")
     put_evidence(opened, "inventory", {"chair": "B", "purpose": "mail"})
     put_evidence(opened, "advice", {"what": "look at the card", "of": "card:card-1"})
-    source = opened.file.path
+    source = opened.beside
     opened.close()
     other = tmp_path / "other.fresh"
     create_study(other, small_study(people=1, chairs=1))
@@ -176,7 +176,7 @@ def test_a_chair_brings_the_evidence_that_is_about_it_and_nothing_left_behind(
     assert not evidence_of_kind(there, "advice")
     (told,) = successions_of(there)
     assert [release.letter for release in told.releases] == ["", chair.letter]
-    assert not any(check.problems for check in check_open(there.file))
+    assert not any(check.problems for check in check_open(there.store))
     there.close()
     assert not any(check.problems for check in check_file(other))
 
@@ -200,5 +200,5 @@ def test_records_that_contradict_each_other_are_shown_to_the_reviewer(opened: Op
 def test_releases_that_go_round_are_a_remark_of_the_check(opened: OpenStudy) -> None:
     for first, second in (("chair:A", "chair:B"), ("chair:B", "chair:A")):
         put_evidence(opened, "link", {"first": first, "relation": "earlier release of", "second": second})
-    said = [remark for check in check_open(opened.file) for remark in check.remarks]
+    said = [remark for check in check_open(opened.store) for remark in check.remarks]
     assert said == ["earlier than itself: chair:A, chair:B"]

@@ -34,7 +34,7 @@ def test_every_verdict_occurs_and_nothing_is_wrong_with_the_file(second: OpenStu
     weighing = weigh(second)
     said = {verdict.said for found in weighing.overall.values() for verdict in found.verdicts}
     assert said == set(VerdictKind)
-    assert not any(check.problems for check in check_file(second.file.path))
+    assert not any(check.problems for check in check_file(second.beside))
 
 
 def test_alike_by_hands_time_turns_by_elapsed_time(second: OpenStudy) -> None:

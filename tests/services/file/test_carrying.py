@@ -94,7 +94,7 @@ def test_a_chair_brings_records_readings_claims_delights_and_findings_along(open
     for kind, values in fields.items():
         put_fields(opened, letter, kind, values)
     when = records_of(opened, letter, "reading")[0].when
-    source = opened.file.path
+    source = opened.beside
     opened.close()
     other = tmp_path / "other.fresh"
     create_study(other, small_study(people=1, chairs=1))
@@ -135,7 +135,7 @@ def test_the_sheet_that_is_printed_has_every_record(opened: OpenStudy, kind: str
         "look": {"program": "a thing to find"},
     }
     put_fields(opened, "A", kind, values[kind])
-    path = opened.file.path
+    path = opened.beside
     opened.close()
     assert "a thing to find" in fresh_chair("probe", "show", path, "A").stdout
     assert "a thing to find" in fresh_chair("probe", "show", path, "A", "--json").stdout

@@ -18,7 +18,7 @@ from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.spool import Spool
 from fresh_chair.store.sqlite import erasing as stored
-from tests.builders import FakeClock
+from tests.builders import FakeClock, file_of
 from tests.damage import damaged
 
 PLANTED = "planted-words-of-a-person"
@@ -64,8 +64,8 @@ def test_nothing_planted_is_left_in_any_byte_that_we_wrote(
     # A rescued copy, and marks of a program that died, lie beside it.
     copy = tmp_path / "state" / "fresh-chair" / "rescued" / "small-copy.fresh"
     copy.parent.mkdir(parents=True)
-    opened.file.copy_to(copy)
-    spare = Spool(opened.study.id, opened.file.address)
+    file_of(opened).copy_to(copy)
+    spare = Spool(opened.study.id, opened.store.home.address)
     mark = j.Entry("lost", 99, clock.now(), "moderator", j.SnagSeen(PLANTED))
     spare.keep(live.seat.number, "unknown", [mark])
     spare.close()
@@ -73,8 +73,8 @@ def test_nothing_planted_is_left_in_any_byte_that_we_wrote(
     erasing.erase_person(opened, "P01", keep_figures=keep)
     opened.close()
     assert PLANTED.encode() not in everything(tmp_path)
-    assert not [problem for check in check_file(opened.file.path) for problem in check.problems]
-    again = open_study(opened.file.path)
+    assert not [problem for check in check_file(opened.beside) for problem in check.problems]
+    again = open_study(opened.beside)
     ledger = again.known_chairs.of(live.seat.chair)
     assert ledger.baseline is not None
     assert again.known_chairs.state(ledger.baseline[1].state).sections == {"home": {}, "settings": {"x": "1"}}
@@ -103,7 +103,7 @@ def test_while_another_program_reads_the_file_what_is_not_done_is_said_and_done_
 ) -> None:
     full_sitting(opened, clock)
     monkeypatch.setattr(stored, "_WAIT_SECONDS", 0.2)
-    path = opened.file.path
+    path = opened.beside
     program = "import sqlite3, sys; c = sqlite3.connect(sys.argv[1]); c.execute('BEGIN'); "
     program += "c.execute('SELECT count(*) FROM entry').fetchone(); print('reads', flush=True); sys.stdin.read()"
     reader = subprocess.Popen(
@@ -130,7 +130,7 @@ def test_what_an_earlier_version_left_of_the_erased_is_found_and_taken_out_at_th
 ) -> None:
     live = full_sitting(opened, clock)
     erasing.erase_person(opened, "P01", keep_figures=True)
-    path = opened.file.path
+    path = opened.beside
     opened.close()
     body = j.CODEC.body_of(j.RecordingOpened(f"/home/{PLANTED}/film.webm"))
     damaged(path, "UPDATE entry SET body = ? WHERE kind = 'recording_opened'", values=(body,))
@@ -150,7 +150,7 @@ def test_marks_of_others_in_a_second_place_stay_where_they_lie(opened: OpenStudy
     full_sitting(opened, clock)
     other = next(seat for seat in opened.study.seats if seat.participant == "P02")
     mine = next(seat for seat in opened.study.seats if seat.participant == "P01")
-    spare = Spool(opened.study.id, opened.file.address)
+    spare = Spool(opened.study.id, opened.store.home.address)
     spare.keep(other.number, "unknown", [j.Entry("theirs", 9, clock.now(), "moderator", j.SnagSeen("kept"))])
     spare.keep(mine.number, "unknown", [j.Entry("gone", 9, clock.now(), "moderator", j.SnagSeen(PLANTED))])
     file = spare.file

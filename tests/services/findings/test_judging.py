@@ -311,7 +311,7 @@ def test_every_part_of_a_finding_is_in_the_open_data_with_all_its_versions(
     assert [row["holds"] for row in rows("severities.csv")] == ["true"]
     kinds = [entry["content"]["kind"] for entry in json.loads((tmp_path / "study.json").read_text())["sorting"]]
     assert "cause_put" in kinds
-    assert not any(check.problems for check in check_file(opened.file.path))
+    assert not any(check.problems for check in check_file(opened.beside))
 
 
 def test_the_page_is_printed_on_one_page(opened: OpenStudy, finding: str, tmp_path: Path) -> None:
@@ -329,7 +329,7 @@ def test_the_page_is_printed_on_one_page(opened: OpenStudy, finding: str, tmp_pa
 
 
 def carried_over(opened: OpenStudy, tmp_path: Path) -> OpenStudy:
-    source = opened.file.path
+    source = opened.beside
     opened.close()
     other = tmp_path / "other.fresh"
     create_study(other, small_study(people=2, chairs=1))
@@ -362,7 +362,7 @@ def test_a_carried_finding_is_not_tried_gone_known_or_back_again(
 def test_a_study_is_begun_again_with_what_is_to_be_tested_again(
     opened: OpenStudy, finding: str, tmp_path: Path
 ) -> None:
-    source, (card,) = opened.file.path, sorted_findings_of(opened).findings[0].cards
+    source, (card,) = opened.beside, sorted_findings_of(opened).findings[0].cards
     path = tmp_path / "again.fresh"
     with pytest.raises(Refused, match="Nothing of that study"):
         again_study(path, source)
@@ -389,7 +389,7 @@ def test_two_observers_are_held_against_each_other_and_what_one_alone_saw_is_tak
     live = LiveSitting(opened, seat)
     live.begin(clock.now())
     live.log(j.AttemptStarted(seat.cards[0]), clock.now())
-    beside = open_study(opened.file.path, observe=True, author="Mo")
+    beside = open_study(opened.beside, observe=True, author="Mo")
     beside.clock = clock
     watching = LiveSitting(beside, beside.study.seat(seat.number))
     watching.join(clock.now())
@@ -431,7 +431,7 @@ def test_two_observers_are_held_against_each_other_and_what_one_alone_saw_is_tak
     assert [row.decided for row in observers.observers_of(opened, seat.number).rows] == ["", "taken", "left"]
     with pytest.raises(InputError, match="Nobody watched sitting 2"):
         observers.observers_of(opened, 2)
-    assert not any(check.problems for check in check_file(opened.file.path))
+    assert not any(check.problems for check in check_file(opened.beside))
 
 
 def test_a_threshold_of_severity_is_judged_by_the_findings_of_its_chair(opened: OpenStudy, finding: str) -> None:

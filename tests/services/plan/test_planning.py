@@ -21,7 +21,7 @@ from tests.builders import FakeClock, small_study
 
 def reread(opened: OpenStudy) -> OpenStudy:
     opened.close()
-    return open_study(opened.file.path)
+    return open_study(opened.beside)
 
 
 @pytest.mark.parametrize(("kind", "name"), [("study", ""), ("chair", "B"), ("card", "get-online"), ("person", "P02")])
@@ -174,7 +174,7 @@ def test_a_chair_is_carried_over_with_its_machine_and_findings(opened: OpenStudy
         assert 0 < finding.seen_by <= finding.tried
         assert finding.source.startswith("Tern Harbour")
     with pytest.raises(InputError, match="own file"):
-        carrying.carry_over(again, again.file.path, "A")
+        carrying.carry_over(again, again.beside, "A")
     with pytest.raises(InputError, match="no chair Z"):
         carrying.carry_over(again, demo_path, "Z")
     with pytest.raises(FileProblem):

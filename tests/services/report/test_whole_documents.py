@@ -139,7 +139,7 @@ def test_hostile_words_act_in_no_format(
     # The full report comes with the two pages of a decider.
     hostile(demo)
     telling = Telling(reader, formats, chairs=("A",) if reader == "maker" else ())
-    list(write_documents(demo, tmp_path / "out", telling, beside=demo.file.path))
+    list(write_documents(demo, tmp_path / "out", telling, beside=demo.beside))
     assert (tmp_path / "out" / "researcher.html").exists() is (reader == "decider")
     for path in (tmp_path / "out").rglob("*.*"):
         data = path.read_bytes()

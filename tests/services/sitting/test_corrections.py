@@ -41,7 +41,7 @@ def test_an_entry_is_struck_days_after_and_stays_with_who_when_and_why(demo: Ope
     assert again.corrected[-1].endswith("moderator): that was me")
     demo.reload()
     assert snag.entry.id not in demo.sittings[NUMBER].remarks
-    assert check_file(demo.file.path)[2].problems == ()
+    assert check_file(demo.beside)[2].problems == ()
 
 
 def test_what_would_leave_a_journal_without_sense_is_refused_and_nothing_changed(
@@ -87,7 +87,7 @@ def test_a_mark_added_late_counts_in_the_attempt_that_ran_then(demo: OpenStudy, 
     correcting.add_late(live, "wrong_place", f"{inside:.3f}", "", "I was writing")
     attempt = demo.sittings[NUMBER].attempts[1]
     assert (attempt.snags, attempt.wrong_places) == (snags + 1, wrong + 1)
-    assert check_file(demo.file.path)[2].problems == ()
+    assert check_file(demo.beside)[2].problems == ()
     for mark, at, words, reason in (
         ("snag", "0:01", "x", " "),
         ("snag", "0:01", " ", "x"),

@@ -112,7 +112,7 @@ def test_marks_made_on_going_back_are_late_where_they_belong_and_clocks_are_refu
             live.log(content, live.now())
         assert live.entries == before
     assert attempt.elapsed_ns() == 30 * SECOND
-    assert check_file(live.opened.file.path)[2].problems == ()
+    assert check_file(live.opened.beside)[2].problems == ()
 
 
 def test_marks_stay_tied_to_the_recordings_own_time(taped: RecordedSitting) -> None:

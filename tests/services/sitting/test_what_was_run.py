@@ -73,7 +73,7 @@ def test_a_beginning_that_was_a_slip_is_taken_back_stays_on_record_and_is_counte
     again.log(j.AttemptStarted(again.seat.cards[0]), clock.now())
     with pytest.raises(Refused):
         again.unbegin("too late", clock.now())
-    assert check_file(opened.file.path)[2].problems == ()
+    assert check_file(opened.beside)[2].problems == ()
 
 
 @pytest.mark.parametrize("later", [False, True], ids=["live", "days later"])
@@ -84,7 +84,7 @@ def test_a_rating_and_a_late_stop_are_corrected_with_a_reason(
     if later:
         live.log(j.UsabilityDeclined(), clock.now()) if live.state.phase is Phase.USABILITY else None
         opened.close()
-        opened = open_study(opened.file.path)
+        opened = open_study(opened.beside)
         opened.clock = clock
         clock.pass_seconds(3 * 86_400)
         live = LiveSitting(opened, opened.study.seats[0])
@@ -108,7 +108,7 @@ def test_completed_unaided_after_help_is_found_by_the_check(opened: OpenStudy, c
     for content in (j.Helped(), j.AttemptStopped(), j.OutcomeJudged(Outcome.UNAIDED), j.EaseRated(5)):
         live.log(content, clock.now())
     assert outcome_contradictions(live.state.attempts[0]) == ["completed unaided, with 1 help that counted"]
-    remarks = " ".join(remark for check in check_file(opened.file.path) for remark in check.remarks)
+    remarks = " ".join(remark for check in check_file(opened.beside) for remark in check.remarks)
     assert "completed unaided, with 1 help that counted" in remarks
 
 

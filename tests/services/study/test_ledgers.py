@@ -26,6 +26,8 @@ from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.store.memory import Kept, MemorySorting
 from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.sqlite.tables import FileTables
+from fresh_chair.store.tables.store import TableStore
 
 NOW = Moment(1, "boot", 1)
 
@@ -33,7 +35,8 @@ NOW = Moment(1, "boot", 1)
 @pytest.fixture
 def other(demo: OpenStudy) -> Iterator[OpenStudy]:
     """The same study in another program, with whatever that one has read by now."""
-    opened = OpenStudy(StudyFile(demo.file.path, os.open(demo.file.path, os.O_RDWR)), clock=demo.clock, author="Ada")
+    file = StudyFile(demo.beside, os.open(demo.beside, os.O_RDWR))
+    opened = OpenStudy(TableStore(FileTables(file)), clock=demo.clock, author="Ada")
     yield opened
     opened.close(clean=False)
 
@@ -45,7 +48,7 @@ def test_whoever_is_overtaken_in_sorting_reads_on_and_both_hold(demo: OpenStudy,
     assert [finding.title for finding in other.findings.by_id.values()][-2:] == ["from here", "from there"]
     assert demo.sorting.read_on()
     assert demo.findings.findings_of == other.findings.findings_of
-    assert [problem for check in check_file(demo.file.path) for problem in check.problems] == []
+    assert [problem for check in check_file(demo.beside) for problem in check.problems] == []
 
 
 def test_what_another_one_has_done_meanwhile_is_looked_at_before_a_change_is_kept(
@@ -107,7 +110,7 @@ def test_an_entry_of_sorting_is_struck_with_a_reason_and_stays(demo: OpenStudy) 
     assert [entry.content.kind for entry in demo.sorting.entries[-4:]] == [
         *("finding_opened", "evidence_joined", "struck", "struck")
     ]
-    assert [problem for check in check_file(demo.file.path) for problem in check.problems] == []
+    assert [problem for check in check_file(demo.beside) for problem in check.problems] == []
 
 
 def test_an_entry_about_a_chair_is_struck_with_a_reason_and_stays(demo: OpenStudy) -> None:
@@ -125,7 +128,7 @@ def test_an_entry_about_a_chair_is_struck_with_a_reason_and_stays(demo: OpenStud
 
 
 def test_beside_another_program_one_may_plan_sort_and_put_records_down_and_seat_nobody(demo: OpenStudy) -> None:
-    beside = open_study(demo.file.path, author="Ada")
+    beside = open_study(demo.beside, author="Ada")
     assert (beside.writable, beside.adds) == (False, True)
     snag = sorted_findings_of(beside).loose[0].target
     sorting.open_finding(beside, "from beside", [snag])
@@ -142,7 +145,7 @@ def test_beside_another_program_one_may_plan_sort_and_put_records_down_and_seat_
     assert demo.findings.by_id[demo.findings.findings_of[snag][0]].severity == 2
     assert demo.sorting.entries[-1].author == "Ada"
     assert "settings:x" in demo.known_chairs.of("A").noise
-    assert [problem for check in check_file(demo.file.path) for problem in check.problems] == []
+    assert [problem for check in check_file(demo.beside) for problem in check.problems] == []
 
 
 def test_ones_own_last_change_is_taken_back_whole_and_another_ones_is_not(demo: OpenStudy) -> None:
@@ -152,14 +155,14 @@ def test_ones_own_last_change_is_taken_back_whole_and_another_ones_is_not(demo: 
     assert sorting.take_back(demo).words == "finding opened"
     assert demo.findings.findings_of == before
     assert [entry.content.kind for entry in demo.sorting.entries[-3:]] == ["struck"] * 3
-    beside = open_study(demo.file.path, author="Ina")
+    beside = open_study(demo.beside, author="Ina")
     with pytest.raises(Refused, match="nothing of yours"):
         sorting.take_back(beside)
     beside.close()
 
 
 def test_a_change_of_a_plan_that_was_changed_elsewhere_is_refused_with_what_differs(demo: OpenStudy) -> None:
-    beside = open_study(demo.file.path, author="Ada")
+    beside = open_study(demo.beside, author="Ada")
     set_field(beside, "chair.B.kernel", "7.0")
     with pytest.raises(Refused, match=r"chair\.B\.kernel") as told:
         set_field(demo, "chair.B.kernel", "6.99")
@@ -173,7 +176,7 @@ def test_a_change_of_a_plan_that_was_changed_elsewhere_is_refused_with_what_diff
 
 
 def test_a_sitting_that_began_elsewhere_meanwhile_keeps_its_plan(demo: OpenStudy) -> None:
-    beside = open_study(demo.file.path, author="Ada")
+    beside = open_study(demo.beside, author="Ada")
     seat = beside.to_run()[0]
     live = LiveSitting(demo, demo.study.seat(seat.number))
     live.begin(demo.clock.now())
@@ -185,7 +188,7 @@ def test_a_sitting_that_began_elsewhere_meanwhile_keeps_its_plan(demo: OpenStudy
 
 
 def test_whoever_comes_second_may_seat_people_once_the_first_program_is_gone(demo: OpenStudy) -> None:
-    beside = open_study(demo.file.path, author="Ada")
+    beside = open_study(demo.beside, author="Ada")
     seat = beside.to_run()[0]
     demo.close()
     LiveSitting(beside, seat).begin(beside.clock.now())
@@ -198,7 +201,7 @@ def test_notes_are_taken_into_a_study_that_is_open_elsewhere(demo: OpenStudy, tm
     number = next(iter(demo.begun))
     notes = tmp_path / "notes.vtt"
     notes.write_text("WEBVTT\n\n00:00:02.000 --> 00:00:03.000\nsnag the menu hid\n", encoding="utf-8")
-    beside = open_study(demo.file.path, author="Ada")
+    beside = open_study(demo.beside, author="Ada")
     assert take_notes(beside, number, notes, offset_seconds=0) == 1
     beside.close()
     before = len(demo.entries[number])
@@ -231,7 +234,7 @@ def test_the_mappings_of_an_open_study_cannot_be_changed_from_outside(demo: Open
 def test_a_sitting_in_hand_is_read_on_by_its_own_writer_alone(demo: OpenStudy) -> None:
     live = LiveSitting(demo, demo.to_run()[0])
     live.begin(demo.clock.now())
-    observing = open_study(demo.file.path, observe=True, author="Mo")
+    observing = open_study(demo.beside, observe=True, author="Mo")
     other = LiveSitting(observing, observing.study.seat(live.seat.number))
     other.join(demo.clock.now())
     before = len(live.entries)

@@ -19,8 +19,8 @@ from tests.tui.conftest import WIDE, shows, until
 @pytest.fixture
 def copy(demo: OpenStudy, tmp_path: Path) -> Path:
     """A copy of the demo study that nobody has open."""
-    demo.file.make_room()
-    return Path(shutil.copy(demo.file.path, tmp_path / "copy.fresh"))
+    demo.store.home.make_room()
+    return Path(shutil.copy(demo.beside, tmp_path / "copy.fresh"))
 
 
 def test_before_the_journals_are_read_the_board_says_which_sittings_have_begun_and_no_more(copy: Path) -> None:

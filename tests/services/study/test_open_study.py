@@ -46,7 +46,7 @@ def run_card(live: LiveSitting, clock: FakeClock, outcome: Outcome = Outcome.UNA
 
 
 def reopened(opened: OpenStudy) -> OpenStudy:
-    path = opened.file.path
+    path = opened.beside
     opened.close()
     return open_study(path)
 
@@ -243,7 +243,7 @@ def test_check_finds_what_was_done_to_a_file_and_where(demo_path: Path, damage: 
 
 def test_a_finding_whose_snag_is_in_no_journal_is_found(opened: OpenStudy) -> None:
     sorting.open_finding(opened, "a ghost", ["mark:no-such-snag"])
-    path = opened.file.path
+    path = opened.beside
     opened.close()
     assert any("no journal has" in problem for check in check_file(path) for problem in check.problems)
 

@@ -117,6 +117,6 @@ def test_a_document_is_the_same_from_a_process_of_its_own(
 
 def test_a_file_that_is_gone_is_one_sentence_from_there_too(demo: OpenStudy, tmp_path: Path) -> None:
     produce = produced(demo, Telling(), apart=True)
-    demo.file.path.rename(tmp_path / "elsewhere.fresh")
+    demo.beside.rename(tmp_path / "elsewhere.fresh")
     with pytest.raises(FileProblem):
         list(produce(tmp_path / "out"))

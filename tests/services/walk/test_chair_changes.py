@@ -137,7 +137,7 @@ def test_a_text_that_tells_of_an_altered_chair_makes_its_states(opened: OpenStud
         (before[0] + 1, ("a newer kernel",), before[2]),
         (before[0] + 2, ("a newer kernel",), "the older laptop"),
     ]
-    assert not any(check.problems for check in check_open(opened.file))
+    assert not any(check.problems for check in check_open(opened.store))
 
 
 def test_newcomers_before_and_after_a_change_of_their_chair_are_compared_with_that_said(

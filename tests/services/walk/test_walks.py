@@ -153,7 +153,7 @@ def test_a_line_that_turned_out_a_snag_can_be_in_a_finding(opened: OpenStudy, cl
     live.log(j.LineMeant(line.id, "snag"), clock.now())
     live.log(j.SittingEnded(), clock.now())
     open_finding(opened, "noise", [line.id])
-    path = opened.file.path
+    path = opened.beside
     opened.close()
     assert [problem for check in check_file(path) for problem in check.problems] == []
 
@@ -282,7 +282,7 @@ def test_an_erased_reviewers_words_are_gone(opened: OpenStudy, clock: FakeClock)
     live.log(j.SittingEnded(), clock.now())
     code = live.seat.participant
     erase_person(opened, code, keep_figures=True)
-    path = opened.file.path
+    path = opened.beside
     opened.close()
     data = path.read_bytes()
     assert b"what nobody else may read" not in data

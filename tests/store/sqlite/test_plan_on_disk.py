@@ -24,7 +24,7 @@ from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.sqlite.form.schema import APPLICATION_ID, HEAD, migrate
 from fresh_chair.store.sqlite.study_file import connect_writer
-from tests.builders import FakeClock
+from tests.builders import FakeClock, file_of
 from tests.damage import of_sitting
 
 SECRET = "told in confidence 4711"
@@ -134,7 +134,7 @@ def test_a_study_of_each_later_version_goes_on(later_version: Path, request: pyt
 
 def test_ids_stay_when_numbers_and_letters_are_given_anew(opened: OpenStudy) -> None:
     def ids(table: str, shown: str) -> dict[object, object]:
-        return {row[0]: row[1] for row in opened.file.read(f"SELECT {shown}, id FROM {table}")}
+        return {row[0]: row[1] for row in file_of(opened).read(f"SELECT {shown}, id FROM {table}")}
 
     chairs, seats = ids("chair", "letter"), ids("seat", "number")
     assert len({*chairs.values(), *seats.values()}) == len(chairs) + len(seats)
@@ -168,7 +168,7 @@ def test_what_is_on_record_is_never_changed_by_whoever_writes(demo: OpenStudy, t
     from fresh_chair.services.plan.scripts import apply_script, script_text
 
     apply_script(demo, script_text(demo).replace("limit_seconds = 480", "limit_seconds = 481"), name="s")
-    path = demo.file.path
+    path = demo.beside
     demo.close()
     with sqlite3.connect(path) as rows:
         assert rows.execute(f"SELECT count(*) FROM {table}").fetchone()[0] > 0
@@ -185,11 +185,11 @@ def test_a_sealed_hunch_and_one_whose_chair_was_sat_at_cannot_change_whoever_wri
     sealed = preparing.write_hunch(opened, "card-2", "B", "sealed", 3)
     opened.preparations.put_hunch(open_one)
     preparing.seal_hunches(opened, [])
-    with sqlite3.connect(opened.file.path) as rows:
+    with sqlite3.connect(opened.beside) as rows:
         rows.execute("UPDATE hunch SET sealed_wall_ns = 9 WHERE id = ?", [sealed.id])
     seat = next(seat for seat in opened.study.seats if seat.chair == "A")
     LiveSitting(opened, seat).begin(clock.now())
-    with sqlite3.connect(opened.file.path) as rows:
+    with sqlite3.connect(opened.beside) as rows:
         for one in (at_a, sealed):
             for statement in (
                 f"UPDATE hunch SET severity = 0 WHERE id = '{one.id}'",
@@ -232,7 +232,7 @@ def test_the_erased_are_gone_from_the_file_and_leave_a_dated_trace(
     live.log(j.AttemptStopped(), clock.now())
     live.log(j.OutcomeJudged(Outcome.VOID, SECRET), clock.now())
     live.log(j.SittingBrokenOff(SECRET), clock.now())
-    path = opened.file.path
+    path = opened.beside
     assert SECRET.encode() in b"".join(each.read_bytes() for each in path.parent.glob(f"{path.name}*"))
     erasing.erase_person(opened, "P01", keep_figures=keep)
     for each in path.parent.glob(f"{path.name}*"):
@@ -257,7 +257,7 @@ def test_the_erased_are_gone_from_the_file_and_leave_a_dated_trace(
 
 def test_a_file_is_whole_where_snags_of_the_erased_were_in_findings(demo: OpenStudy) -> None:
     erasing.erase_person(demo, "P05", keep_figures=False)
-    path = demo.file.path
+    path = demo.beside
     demo.close()
     checks = {check.what: check for check in check_file(path)}
     assert not any(check.problems for check in checks.values())
@@ -269,13 +269,13 @@ def test_nobody_elses_words_are_touched_when_somebody_is_erased(demo: OpenStudy)
     erasing.erase_person(demo, "P05", keep_figures=True)
     demo.reload()
     assert {n: e for n, e in demo.entries.items() if n in others} == others
-    with sqlite3.connect(demo.file.path) as rows, pytest.raises(sqlite3.IntegrityError, match="only ever appended"):
+    with sqlite3.connect(demo.beside) as rows, pytest.raises(sqlite3.IntegrityError, match="only ever appended"):
         rows.execute(f"UPDATE entry SET body = '{{}}' WHERE {of_sitting(7)}")
 
 
 def test_even_of_the_erased_nothing_but_words_can_be_changed(demo: OpenStudy) -> None:
     erasing.erase_person(demo, "P05", keep_figures=True)
-    with sqlite3.connect(demo.file.path) as rows:
+    with sqlite3.connect(demo.beside) as rows:
         for statement in (
             f"UPDATE entry SET ticks_ns = 1 WHERE {of_sitting(11)}",
             f"DELETE FROM entry WHERE {of_sitting(11)}",

@@ -19,7 +19,7 @@ def mode(path: Path) -> int:
 
 def test_a_study_its_exports_and_the_recent_list_are_for_their_owner_alone(demo: OpenStudy, tmp_path: Path) -> None:
     recent = RecentStudies()
-    recent.remember(demo.file.path)
+    recent.remember(demo.beside)
     for written in (*write_export(demo, tmp_path / "a" / "data"), *write_report(demo, tmp_path / "report")):
         assert mode(written.path) == 0o600, written.path
     for folder in (tmp_path / "a", tmp_path / "a" / "data", tmp_path / "report", tmp_path / "state" / "fresh-chair"):

@@ -19,7 +19,9 @@ from fresh_chair.services.study.open_study import OpenStudy, create_study, open_
 from fresh_chair.store import spool as spool
 from fresh_chair.store.sqlite.form.schema import APPLICATION_ID, HEAD, REVISIONS
 from fresh_chair.store.sqlite.opening import create_file, open_file
-from tests.builders import FakeClock, small_study
+from fresh_chair.store.sqlite.tables import FileTables
+from fresh_chair.store.tables.store import TableStore
+from tests.builders import FakeClock, file_of, small_study
 from tests.damage import damaged
 
 
@@ -41,9 +43,7 @@ def begin(opened: OpenStudy) -> LiveSitting:
 
 def test_what_goes_in_comes_out(small_path: Path) -> None:
     with open_file(small_path) as file:
-        from fresh_chair.store.sqlite.plans import Plans
-
-        assert Plans(file).read() == small_study()
+        assert TableStore(FileTables(file)).plans.read() == small_study()
 
 
 def test_an_entry_is_on_the_disk_when_the_call_returns(opened: OpenStudy, small_path: Path) -> None:
@@ -64,7 +64,7 @@ def test_an_entry_is_on_the_disk_when_the_call_returns(opened: OpenStudy, small_
 
 def test_every_writing_connection_waits_for_the_disk(opened: OpenStudy) -> None:
     wanted = {"journal_mode": "wal", "synchronous": 2, "application_id": APPLICATION_ID, "foreign_keys": 1}
-    writer = opened.file.writer()
+    writer = file_of(opened).writer()
     assert {name: writer.execute(f"PRAGMA {name}").fetchone()[0] for name in wanted} == wanted
 
 

@@ -12,7 +12,7 @@ from pathlib import Path
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.study.open_study import open_study
 from fresh_chair.services.sitting.live import LiveSitting
-import fresh_chair.store.sqlite.rows
+import fresh_chair.store.tables.rows
 
 path, rounds, pause = Path(sys.argv[1]), int(sys.argv[2]), float(sys.argv[3])
 

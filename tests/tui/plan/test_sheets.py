@@ -318,7 +318,7 @@ async def test_a_chair_is_copied_carried_over_and_taken_out(opened: OpenStudy, d
         await pilot.press("x", "y")
         await until(pilot, lambda: list(opened.study.chair_by_letter) == ["A", "B", "C"])
         await pilot.press("o")
-        await answer(pilot, app, str(opened.file.path))
+        await answer(pilot, app, str(opened.beside))
         await until(pilot, shows(app, "own file"))
 
 
@@ -353,7 +353,7 @@ async def test_a_study_is_planned_from_nothing_by_keyboard(tmp_path: Path) -> No
 
 
 async def test_a_reader_is_refused_in_words_and_nothing_is_written(demo: OpenStudy, tmp_path: Path) -> None:
-    reader = open_study(demo.file.path, write=False)
+    reader = open_study(demo.beside, write=False)
     app = FreshChair(reader)
     async with app.run_test(size=WIDE) as pilot:
         await go_to_sheet(pilot, app, "bench")

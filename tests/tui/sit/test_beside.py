@@ -31,7 +31,7 @@ from tests.tui.conftest import SIZES, WIDE, picture, shows, until
 @pytest.fixture
 def beside(opened: OpenStudy) -> Iterator[OpenStudy]:
     """The same study as a second observer has it."""
-    opened = open_study(opened.file.path, observe=True, author="Mo")
+    opened = open_study(opened.beside, observe=True, author="Mo")
     opened.clock = opened.clock
     yield opened
     opened.close()
@@ -75,7 +75,7 @@ async def test_an_observer_sees_what_is_logged_and_logs_beside_it(
         assert live.state.attempts[0].wrong_places == 1
         live.break_off("it is late", clock.now())
         await until(pilot, shows(app, "broken off: it is late"))
-    assert check_file(opened.file.path)[2].problems == ()
+    assert check_file(opened.beside)[2].problems == ()
 
 
 async def test_the_moderator_sees_the_observers_marks(opened: OpenStudy, beside: OpenStudy, clock: FakeClock) -> None:
@@ -172,7 +172,7 @@ async def test_a_sitting_is_logged_from_a_recording_with_its_time_codes(opened: 
         await until(pilot, shows(app, "The recording stands before the last mark"))
         assert live.state.attempts[0].outcome is Outcome.UNAIDED
         assert "p01.webm" in picture(app)
-    again = open_study(opened.file.path, write=False)
+    again = open_study(opened.beside, write=False)
     sitting = again.sittings[live.seat.number]
     assert sitting.recording == ("p01.webm", 120.0)
     assert sitting.attempts[0].snags == 1

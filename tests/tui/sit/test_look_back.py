@@ -82,7 +82,7 @@ async def test_a_mark_is_struck_moved_and_added_where_one_stands(demo: OpenStudy
         await typed(app, pilot, "not hers")
         await until(pilot, lambda: snags[0].entry not in demo.sittings[number].remarks)
         await until(pilot, shows(app, "struck", "not hers"))
-    assert check_file(demo.file.path)[2].problems == ()
+    assert check_file(demo.beside)[2].problems == ()
 
 
 async def test_an_attempt_is_parted_where_one_stands_and_joined_again(demo: OpenStudy) -> None:
@@ -106,7 +106,7 @@ async def test_an_attempt_is_parted_where_one_stands_and_joined_again(demo: Open
         await pilot.press("t")
         await typed(app, pilot, "it was one after all")
         await until(pilot, lambda: len(demo.sittings[number].tried) == count)
-    assert check_file(demo.file.path)[2].problems == ()
+    assert check_file(demo.beside)[2].problems == ()
 
 
 async def test_the_drawing_goes_out_as_svg_and_pdf(

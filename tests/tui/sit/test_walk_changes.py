@@ -178,7 +178,7 @@ async def test_a_picture_is_attached_to_the_last_mark_and_copied(
         await until(pilot, shows(app, "Attached: menu.png"))
         (shown,) = attachments_of(opened, live.seat.number)
         assert shown.words == "snag cut off"
-        (copy,) = folder_beside(opened.file.path).iterdir()
+        (copy,) = folder_beside(opened.beside).iterdir()
         assert copy.name == f"{hashlib.sha256(b'a picture').hexdigest()}.png"
 
 

@@ -341,7 +341,7 @@ async def test_a_mark_of_one_observer_alone_is_taken(opened: OpenStudy) -> None:
     live = LiveSitting(opened, seat)
     live.begin(clock.now())
     live.log(j.AttemptStarted(seat.cards[0]), clock.now())
-    beside = open_study(opened.file.path, observe=True, author="Mo")
+    beside = open_study(opened.beside, observe=True, author="Mo")
     beside.clock = clock
     watching = LiveSitting(beside, beside.study.seat(seat.number))
     watching.join(clock.now())

@@ -104,7 +104,7 @@ def attach(
     from fresh_chair.services.evidence.attachments import attach_to_record, named_file, read_attachment
 
     with study_of(path, write=True) as opened:
-        found = read_attachment(named_file(file), opened.file.path, copy=copy)
+        found = read_attachment(named_file(file), opened.beside, copy=copy)
         attach_to_record(opened, letter, kind, record_id, found)
         say(f"{found.name}: {found.size} bytes, {found.sha256}")
 

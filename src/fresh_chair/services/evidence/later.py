@@ -84,7 +84,7 @@ def remember_later(opened: OpenStudy, index: LaterIndex | None = None) -> None:
         if not opened.replayed.loaded or opened.study.sample:
             return
         lines = [{key: str(value) for key, value in asdict(line).items()} for line in later_of(opened)]
-        (index or LaterIndex()).put(opened.study.id, opened.file.path, opened.study.title, lines)
+        (index or LaterIndex()).put(opened.study.id, opened.beside, opened.study.title, lines)
 
 
 def later_everywhere(index: LaterIndex | None = None) -> list[LaterOf]:

@@ -18,7 +18,7 @@ from fresh_chair.services.file.carrying import carried_of
 from fresh_chair.services.findings.life import CarriedLife, again_list, carried_lives
 from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.study.open_study import OpenStudy, create_study, new_id, open_study
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.ports import StudyStore
 
 
 def again_study(path: Path, source: Path, *, title: str = "") -> Study:
@@ -51,7 +51,7 @@ def again_study(path: Path, source: Path, *, title: str = "") -> Study:
         raise Refused("Nothing of that study is to be tested again.", "finding again lists what is; so does n in Sort.")
     chosen = replace(found, findings=tuple(view for view in found.findings if view.id in wanted), carried=())
     study = _study(old, chosen, lives, legible(title)[:200] or f"{clipped(old.title, 190)}, again")
-    create_study(path, study, lambda file: _fill(file, list(_questions(questions, old, study))))
+    create_study(path, study, lambda store: _fill(store, list(_questions(questions, old, study))))
     return study
 
 
@@ -91,5 +91,5 @@ def _questions(lines: tuple[LaterLine, ...], old: Study, study: Study) -> Iterat
         )
 
 
-def _fill(file: StudyFile, records: list[EvidencePut]) -> None:
-    append_evidence(OpenStudy(file), records)
+def _fill(store: StudyStore, records: list[EvidencePut]) -> None:
+    append_evidence(OpenStudy(store), records)

@@ -27,7 +27,7 @@ from fresh_chair.services.study.open_study import OpenStudy, new_id, open_study
 
 def _open_other(opened: OpenStudy, path: Path) -> OpenStudy:
     """Another study, for reading."""
-    if path.exists() and path.samefile(opened.file.path):
+    if path.exists() and path.samefile(opened.beside):
         raise InputError("That is this study's own file.", "Copy the chair instead.")
     return open_study(path, write=False)
 
@@ -78,7 +78,7 @@ def carry_over(opened: OpenStudy, path: Path, letter: str) -> tuple[Chair, Carri
     old = source.chair_by_letter.get(letter)
     if old is None:
         raise InputError(
-            f"{other.file.name} has no chair {letter[:3]}.", f"It has {', '.join(source.chair_by_letter) or 'none'}."
+            f"{other.store.name} has no chair {letter[:3]}.", f"It has {', '.join(source.chair_by_letter) or 'none'}."
         )
     study = opened.study
     machine = source.machine_of(old)
@@ -91,8 +91,8 @@ def carry_over(opened: OpenStudy, path: Path, letter: str) -> tuple[Chair, Carri
     new = replaced(opened, chairs=(*study.chairs, chair), machines=machines, carried=(*study.carried, *carried))
     change_plan(opened, new)
     if records:
-        copy_files([file.attachment for file in files], other.file.path, opened.file.path)
-        here = [replace(f, attachment=relocated(f.attachment, other.file.path, opened.file.path)) for f in files]
+        copy_files([file.attachment for file in files], other.beside, opened.beside)
+        here = [replace(f, attachment=relocated(f.attachment, other.beside, opened.beside)) for f in files]
         opened.note(chair.letter, *records, *here)
     evidence = carried_evidence(state, letter, chair.letter, ids, source=source.title)
     append_evidence(opened, evidence)

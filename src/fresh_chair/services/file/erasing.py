@@ -18,8 +18,6 @@ from fresh_chair.services.plan.people import person_of, today
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.scrubbing import scrubbed
 from fresh_chair.store.spool import leftovers, rescued_folder
-from fresh_chair.store.sqlite.erasing import is_packed, pack
-from fresh_chair.store.sqlite.preparations import Preparations
 
 _END_OF_TIME = 2**62
 
@@ -65,9 +63,9 @@ def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool, in_copy: b
     )
     sittings = {seat.number for seat in opened.study.seats if seat.participant == code}
     opened.reload()
-    said = forget_copies(attached, others, opened.file.path)
+    said = forget_copies(attached, others, opened.beside)
     said += [*_forget_marks(opened, sittings), *_erase_in_copies(opened, code, keep_figures=keep_figures)]
-    pack(opened.file)
+    opened.store.pack()
     remember_later(opened)
     if said:
         raise NotSaved(
@@ -105,11 +103,11 @@ def finish_erasing(opened: OpenStudy) -> bool:
         NotSaved: Where it cannot be done yet.
     """
     erased = [person.code for person in opened.study.people if person.erased]
-    if not erased or not opened.writable or is_packed(opened.file):
+    if not erased or not opened.writable or opened.store.packed:
         return False
     for code in erased:
-        Preparations(opened.file).erase_again(_own_places(opened, code), _windows(opened, code))
-    pack(opened.file)
+        opened.preparations.erase_again(_own_places(opened, code), _windows(opened, code))
+    opened.store.pack()
     opened.reload()
     return True
 

@@ -24,16 +24,9 @@ from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import count_of
 from fresh_chair.services.evidence.attachments import copy_files, problems_of
 from fresh_chair.services.file.erasing import left_of_erased
-from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
-from fresh_chair.store.sqlite.copying import changed_objects, copy_sound
-from fresh_chair.store.sqlite.erasing import is_packed
-from fresh_chair.store.sqlite.form.schema import HEAD
-from fresh_chair.store.sqlite.journals import Journals
-from fresh_chair.store.sqlite.ledgers import EvidenceLedger, SortLedger
-from fresh_chair.store.sqlite.opening import integrity, open_file
-from fresh_chair.store.sqlite.plans import Plans
-from fresh_chair.store.sqlite.preparations import Preparations
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.addresses.stores import open_store
+from fresh_chair.store.ports import StudyStore
+from fresh_chair.store.sqlite.copying import changed_objects, copy_sound, unchecked_store
 
 
 @frozen
@@ -52,20 +45,23 @@ def check_file(path: Path) -> list[FileCheck]:
     Raises:
         FileProblem: Where it is not a study file at all.
     """
-    with open_file(path, write=False) as file:
-        return check_open(file)
+    store = open_store(path, write=False)
+    try:
+        return check_open(store)
+    finally:
+        store.home.close()
 
 
-def check_open(file: StudyFile) -> list[FileCheck]:
+def check_open(store: StudyStore) -> list[FileCheck]:
     """The same of a study that is open; one program must not open a file twice, or it drops its own locks."""
-    checks = [_database(file)]
-    study, plan = _plan(file)
+    checks = [_database(store)]
+    study, plan = _plan(store)
     checks.append(plan)
     if study is not None:
-        checks += _journals(file, study)
-        checks.append(_chairs(file))
-        checks.append(_attached(file, study))
-        checks.append(_evidence(file))
+        checks += _journals(store, study)
+        checks.append(_chairs(store))
+        checks.append(_attached(store, study))
+        checks.append(_evidence(store))
     return checks
 
 
@@ -77,18 +73,18 @@ def sound_copy(path: Path, to: Path) -> list[str]:
         NotSaved: Where the new file cannot be written.
     """
     said = [f"{each}; the copy has ours" for each in changed_objects(path)]
-    with StudyFile(path, None) as file:
-        study = Plans(file).read()
-        journals = Journals(file).all()
+    with unchecked_store(path) as store:
+        study = store.plans.read()
+        journals = store.journals.all()
         left: dict[str, set[tuple[object, ...]]] = {"entry": set(), "sort_entry": set(), "chair_entry": set()}
-        evidence = EvidenceLedger(file).all()
+        evidence = store.evidence.all()
         for number, entries in journals.items():
             sitting = _replayed(study, number, entries)
             for entry in entries:
                 if entry.id in sitting.left_out:
                     left["entry"].add((entry.number, number))
                     said.append(sitting.left_out[entry.id])
-        sorting, chairs = SortLedger(file).all(), ChairLedgers(file).all()
+        sorting, chairs = store.sorting.all(), store.chairs.all()
         found = _attachments(study, journals, replay_chairs(chairs))
         left_of_chairs: dict[str, str] = {}
         replay_chairs(chairs, left_of_chairs)
@@ -108,20 +104,16 @@ def _replayed(study: Study, number: int, entries: list[Entry]) -> Sitting:
     return replay(number, study.seat(number).cards, entries, lenient=True)
 
 
-def _database(file: StudyFile) -> FileCheck:
-    try:
-        with file.rows() as rows:
-            problems = integrity(rows)
-    except Exception as problem:  # noqa: BLE001 - whatever the database says here is the finding
-        return FileCheck("file", "cannot be read through", (type(problem).__name__,))
-    if not is_packed(file) and Preparations(file).erasures():
-        problems.append("bytes of somebody who was erased may still be in it; open it once for writing")
-    return FileCheck("file", f"schema {HEAD}, {file.path.stat().st_size} bytes", tuple(problems))
+def _database(store: StudyStore) -> FileCheck:
+    found, problems = store.integrity()
+    if not problems and not store.packed and store.preparations.erasures():
+        problems = ("bytes of somebody who was erased may still be in it; open it once for writing",)
+    return FileCheck("file", found, problems)
 
 
-def _plan(file: StudyFile) -> tuple[Study | None, FileCheck]:
+def _plan(store: StudyStore) -> tuple[Study | None, FileCheck]:
     try:
-        study = Plans(file).read()
+        study = store.plans.read()
     except FreshChairError as problem:
         return None, FileCheck("plan", "cannot be used", (str(problem),))
     counts = (
@@ -132,12 +124,12 @@ def _plan(file: StudyFile) -> tuple[Study | None, FileCheck]:
     return study, FileCheck("plan", ", ".join(counts))
 
 
-def _journals(file: StudyFile, study: Study) -> list[FileCheck]:
+def _journals(store: StudyStore, study: Study) -> list[FileCheck]:
     try:
-        journals = Journals(file).all()
+        journals = store.journals.all()
     except FreshChairError as problem:
         return [FileCheck("journals", "cannot be read", (str(problem),))]
-    problems = left_of_erased(study, Journals(file).bodies())
+    problems = left_of_erased(study, store.journals.bodies())
     marks: set[str] = set()
     for number, entries in journals.items():
         marks |= {entry.id for entry in entries if getattr(entry.content, "mark", entry.content.kind) in MARKED}
@@ -147,7 +139,7 @@ def _journals(file: StudyFile, study: Study) -> list[FileCheck]:
     remarks = tuple(_contradictions(study, journals))
     checks = [FileCheck("journals", found if problems else f"{found}, all replayed", tuple(problems), remarks)]
     try:
-        sorted_so_far = SortLedger(file).all()
+        sorted_so_far = store.sorting.all()
     except FreshChairError as problem:
         return [*checks, FileCheck("findings", "cannot be read", (str(problem),))]
     sorted_out = replay_sorting(sorted_so_far)
@@ -156,15 +148,15 @@ def _journals(file: StudyFile, study: Study) -> list[FileCheck]:
     missing = held - marks
     found = f"{count_of(len(sorted_out.by_id), 'finding')} from {count_of(sorted_out.entries, 'entry', 'entries')}"
     # Whose figures were dropped, their snags went with them; which they were, nothing may tell any more.
-    if missing and not all(erasure.figures_kept for erasure in Preparations(file).erasures()):
+    if missing and not all(erasure.figures_kept for erasure in store.preparations.erasures()):
         erased = f"{found}; {count_of(len(missing), 'mark')} of people who were erased"
         return [*checks, FileCheck("findings", erased, wrong)]
     strays = tuple(f"a finding stands on a mark that no journal has: {snag}" for snag in sorted(missing))
     return [*checks, FileCheck("findings", found, (*wrong, *strays))]
 
 
-def _chairs(file: StudyFile) -> FileCheck:
-    ledgers = ChairLedgers(file)
+def _chairs(store: StudyStore) -> FileCheck:
+    ledgers = store.chairs
     problems: list[str] = []
     try:
         entries = ledgers.all()
@@ -189,10 +181,10 @@ def _chairs(file: StudyFile) -> FileCheck:
     return FileCheck("chairs", found if problems else f"{found}, every baseline read", tuple(problems))
 
 
-def _evidence(file: StudyFile) -> FileCheck:
+def _evidence(store: StudyStore) -> FileCheck:
     """The records of evidence: read, replayed, no cause its own cause and no release its own later one."""
     try:
-        state = replay_evidence(EvidenceLedger(file).all())
+        state = replay_evidence(store.evidence.all())
     except FreshChairError as problem:
         return FileCheck("evidence", "cannot be read", (str(problem),))
     count = sum(len(records) for records in state.records.values())
@@ -211,15 +203,15 @@ def _attachments(study: Study, journals: Mapping[int, list[Entry]], chairs: Ledg
     return [*found, *(each.attachment for ledger in chairs.values() for each in ledger.attachments)]
 
 
-def _attached(file: StudyFile, study: Study) -> FileCheck:
+def _attached(store: StudyStore, study: Study) -> FileCheck:
     """The copies of attached files beside the study: there, and the files they were."""
     try:
-        journals, chairs = Journals(file).all(), replay_chairs(ChairLedgers(file).all())
+        journals, chairs = store.journals.all(), replay_chairs(store.chairs.all())
     except FreshChairError as problem:
         return FileCheck("files", "cannot be read", (str(problem),))
     found = _attachments(study, journals, chairs)
     told = f"{count_of(len(found), 'file')} attached, {sum(each.copied for each in found)} of them copied"
-    return FileCheck("files", told, tuple(problems_of(found, file.path)))
+    return FileCheck("files", told, tuple(problems_of(found, store.home.beside)))
 
 
 # Kinds of value that the earlier reader knew, and could take a part of.

@@ -12,11 +12,7 @@ from fresh_chair.services.plan.people import add_person, let_go
 from fresh_chair.services.study.open_study import OpenStudy, create_study, new_id
 from fresh_chair.services.system.clock import StillClock
 from fresh_chair.services.system.files import name_of, read_text
-from fresh_chair.store.sqlite.chair_ledgers import ChairLedgers
-from fresh_chair.store.sqlite.journals import Journals
-from fresh_chair.store.sqlite.ledgers import SortLedger
-from fresh_chair.store.sqlite.preparations import Preparations
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.ports import StudyStore
 
 _MOST_BYTES = 2_000_000
 
@@ -38,16 +34,16 @@ def new_study(path: Path, *, title: str | None = None, outline: Path | None = No
         evidence = evidence_in_outline(text, name=name)
         if title:
             study = replace(study, title=legible(title)[:200])
-    create_study(path, study, lambda file: _fill_evidence(file, evidence, name))
+    create_study(path, study, lambda store: _fill_evidence(store, evidence, name))
     return study
 
 
-def _fill_evidence(file: StudyFile, evidence: str, name: str) -> None:
+def _fill_evidence(store: StudyStore, evidence: str, name: str) -> None:
     """Take the evidence records of an outline in; where one cannot be, no file is made."""
     if evidence.strip():
         from fresh_chair.services.evidence.text import take_evidence
 
-        take_evidence(OpenStudy(file), evidence, name=f"evidence in {name}")
+        take_evidence(OpenStudy(store), evidence, name=f"evidence in {name}")
 
 
 def new_demo(path: Path) -> Study:
@@ -63,9 +59,9 @@ def new_demo(path: Path) -> Study:
     study = writing.demo_study()
     journals = writing.demo_journals(study)
 
-    def fill(file: StudyFile) -> None:
-        writer = Journals(file)
-        preparations = Preparations(file)
+    def fill(store: StudyStore) -> None:
+        writer = store.journals
+        preparations = store.preparations
         for hunch in writing.demo_hunches():
             preparations.put_hunch(hunch)
         for number, entries in journals.items():
@@ -73,12 +69,12 @@ def new_demo(path: Path) -> Study:
         for hunch in writing.demo_late_hunches():
             preparations.put_hunch(hunch)
         preparations.add_fixture_checks(writing.demo_looks())
-        SortLedger(file).append(writing.demo_ledger(journals))
-        ChairLedgers(file).append(*demo_chair_entries(journals, study))
+        store.sorting.append(writing.demo_ledger(journals))
+        store.chairs.append(*demo_chair_entries(journals, study))
         last = journals[writing.BROKEN_OFF][-1].moment
-        _amend_demo(file, last)
+        _amend_demo(store, last)
         evidence = writing.demo_evidence()
-        take_evidence(OpenStudy(file, clock=StillClock(last)), evidence, name="the demo's evidence")
+        take_evidence(OpenStudy(store, clock=StillClock(last)), evidence, name="the demo's evidence")
 
     create_study(path, study, fill)
     return study
@@ -94,8 +90,8 @@ def new_second_round(path: Path) -> Study:
 
     study = second_round()
 
-    def fill(file: StudyFile) -> None:
-        writer = Journals(file)
+    def fill(store: StudyStore) -> None:
+        writer = store.journals
         for number, entries in second_journals(study).items():
             writer.append(number, entries)
 
@@ -103,11 +99,11 @@ def new_second_round(path: Path) -> Study:
     return study
 
 
-def _amend_demo(file: StudyFile, last: Moment) -> None:
+def _amend_demo(store: StudyStore, last: Moment) -> None:
     """The demo's changes of plan after the first sitting, each on its day."""
     from fresh_chair.demo import journals as writing
 
-    opened = OpenStudy(file, clock=StillClock(last))
+    opened = OpenStudy(store, clock=StillClock(last))
     for change in writing.preparations()["change"]:
         day = round(writing.moment_of(change).timestamp() * SECOND)
         opened.clock = StillClock(replace(last, wall_ns=day))

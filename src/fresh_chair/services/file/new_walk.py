@@ -110,7 +110,7 @@ def _fill_walk_demo(opened: OpenStudy) -> None:
         with as_file(demo / name) as lines:
             take_lines(opened, number, lines, began="2026-11-02T19:30")
     with as_file(demo / "lower-edge.svg") as picture:
-        found = read_attachment(NamedFile(picture), opened.file.path, copy=True)
+        found = read_attachment(NamedFile(picture), opened.beside, copy=True)
     marks = walk_marks(opened, 1)
     shown = next(mark.entry for mark in marks if "below the edge" in mark.words)
     attach_to(opened, 1, shown, found)

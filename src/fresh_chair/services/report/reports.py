@@ -320,7 +320,7 @@ def finalize(opened: OpenStudy, telling: Telling, day: str) -> list[str]:
         )
     named = []
     # They are all made before the first is kept: a record more would change none of them, and still it is one moment.
-    base = _told(opened, telling, beside=opened.file.path)
+    base = _told(opened, telling, beside=opened.beside)
     ready = [(told, _with_sample(told, make(told))) for told, make in _makers(base, telling)]
     for told, document in ready:
         make_final(opened, told, document, day)
@@ -351,11 +351,11 @@ def produced(opened: OpenStudy, telling: Telling | None, *, apart: bool, redact:
         redact: Of the open data, leave out words about people, as `write_export` does.
     """
     if apart and not opened.spool.waiting:
-        path = opened.file.path
+        path = opened.beside
         if telling is None:
             return lambda folder: in_child(f"{__name__}:data_of_file", path, folder, redact)
         return lambda folder: in_child(f"{__name__}:documents_of_file", path, folder, telling)
-    snapshot, beside = opened.snapshot(), opened.file.path
+    snapshot, beside = opened.snapshot(), opened.beside
     if telling is None:
         return lambda folder: write_export(snapshot, folder, redact=redact)
     return lambda folder: write_documents(snapshot, folder, telling, beside=beside)

@@ -20,11 +20,8 @@ from fresh_chair.services.study.replayed_journals import ReplayedJournals
 from fresh_chair.services.study.snapshot import StudyReading, StudySnapshot
 from fresh_chair.services.study.tallies import Tallies
 from fresh_chair.services.system.clock import SystemClock
+from fresh_chair.store.addresses.stores import create_store, open_store
 from fresh_chair.store.recent import RecentStudies
-from fresh_chair.store.sqlite.opening import create_file, open_file
-from fresh_chair.store.sqlite.plans import Plans
-from fresh_chair.store.sqlite.store import SqliteStore
-from fresh_chair.store.sqlite.study_file import StudyFile
 
 if TYPE_CHECKING:
     from fresh_chair.core.chair.ledger import ChairContent
@@ -60,25 +57,23 @@ class OpenStudy(StudyReading):
     """An open study with everything replayed, and the commands that change it.
 
     Args:
-        file: The open study file.
+        store: The study, opened where it is kept.
         clock: Says what moment it is.
         author: Who presses the keys.
         later: Read the journals when they are first asked for: the board is drawn before them.
     """
 
     def __init__(
-        self, file: StudyFile, *, clock: Clock | None = None, author: str = MODERATOR, later: bool = False
+        self, store: StudyStore, *, clock: Clock | None = None, author: str = MODERATOR, later: bool = False
     ) -> None:
-        self.file = file
         self.clock = clock or SystemClock()
         self.author = author
-        store: StudyStore = SqliteStore(file)
         self.journals = store.journals
         self.sorting = ReplayedLedger(store.sorting, _replay_sorting, lambda findings: frozenset(findings.left_out))
         self.evidence = ReplayedLedger(store.evidence, _replay_evidence, lambda state: frozenset(state.left_out))
         self.plans = store.plans
         self.preparations = store.preparations
-        self._store = store
+        self.store = store
         self._known_chairs: KnownChairs | None = None
         self.computed = Computed()
         self.tallies = Tallies()
@@ -86,7 +81,7 @@ class OpenStudy(StudyReading):
         self.study = self.plans.read()
         self.read_preparations()
         # Now, so that what cannot be read is said where files are opened.
-        self._store.require_readable()
+        self.store.require_readable()
         if not later:
             self.load()
 
@@ -120,7 +115,7 @@ class OpenStudy(StudyReading):
         if self._known_chairs is None:
             from fresh_chair.services.study.known_chairs import KnownChairs
 
-            self._known_chairs = KnownChairs(self._store.chairs)
+            self._known_chairs = KnownChairs(self.store.chairs)
         return self._known_chairs
 
     def snapshot(self) -> StudySnapshot:
@@ -140,6 +135,11 @@ class OpenStudy(StudyReading):
         )
 
     @property
+    def beside(self) -> Path:
+        """The path that attached files lie beside."""
+        return self.store.home.beside
+
+    @property
     def knows_chairs(self) -> bool:
         """False until the ledgers of the chairs were first asked for."""
         return self._known_chairs is not None
@@ -147,17 +147,17 @@ class OpenStudy(StudyReading):
     @property
     def observes(self) -> bool:
         """True where this program adds a second observer's marks, and nothing else."""
-        return self._store.home.observes
+        return self.store.home.observes
 
     @property
     def writable(self) -> bool:
         """True where this program holds the study's lock, and so moderates."""
-        return self._store.home.writable
+        return self.store.home.writable
 
     @property
     def adds(self) -> bool:
         """True where this program may plan, sort, rate and put records down, also beside another one."""
-        return self._store.home.writable or self._store.home.shares
+        return self.store.home.writable or self.store.home.shares
 
     def reload(self) -> None:
         """Read everything again, as a reader does to follow a writer. Raises FileProblem."""
@@ -168,7 +168,7 @@ class OpenStudy(StudyReading):
         self.read_preparations()
         if self._known_chairs is not None:
             self._known_chairs.forget()
-        self._store.require_readable()
+        self.store.require_readable()
         self.load()
 
     def bring_back(self) -> bool:
@@ -204,7 +204,7 @@ class OpenStudy(StudyReading):
     def close(self, *, clean: bool = True) -> None:
         """Let go of the file; not cleanly after a failure."""
         self.replayed.close()
-        self._store.home.close(clean=clean)
+        self.store.home.close(clean=clean)
 
     def behind(self) -> bool:
         """True where another program has changed the plan or a sitting since it was read here. Raises FileProblem."""
@@ -242,7 +242,7 @@ class OpenStudy(StudyReading):
         self.require_adding()
         if self.writable:
             return
-        if not self._store.home.take_over():
+        if not self.store.home.take_over():
             raise Refused(
                 "Sittings of this study are moderated in another Fresh Chair.",
                 "Here you can plan, sort, rate and put records down meanwhile.",
@@ -369,11 +369,11 @@ def open_study(
     Raises:
         FileProblem, JournalError: Where it cannot be used; nothing was changed.
     """
-    file = open_file(path, write=write, observe=observe)
+    store = open_store(path, write=write, observe=observe)
     try:
-        opened = OpenStudy(file, author=author, later=later)
+        opened = OpenStudy(store, author=author, later=later)
     except BaseException:
-        file.close(clean=False)
+        store.home.close(clean=False)
         raise
     if recent is not None:
         recent.remember(path, opened.study.title)
@@ -381,7 +381,7 @@ def open_study(
 
 
 def create_study(
-    path: Path, study: Study, fill: Callable[[StudyFile], None] | None = None, *, script: str | None = None
+    path: Path, study: Study, fill: Callable[[StudyStore], None] | None = None, *, script: str | None = None
 ) -> None:
     """Make a study file with a plan in it, whole or not at all.
 
@@ -395,9 +395,9 @@ def create_study(
         FileProblem, NotSaved: Where it cannot be made.
     """
 
-    def write(file: StudyFile) -> None:
-        Plans(file).write(safe(study), SystemClock().now(), script=script, author=MODERATOR)
+    def write(store: StudyStore) -> None:
+        store.plans.write(safe(study), SystemClock().now(), script=script, author=MODERATOR)
         if fill is not None:
-            fill(file)
+            fill(store)
 
-    create_file(path, write)
+    create_store(path, write)

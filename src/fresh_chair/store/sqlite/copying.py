@@ -1,8 +1,8 @@
 """The sound part of a study file, copied into a new one: without entries that cannot be read or cannot follow."""
 
 import sqlite3
-from collections.abc import Mapping
-from contextlib import closing
+from collections.abc import Iterator, Mapping
+from contextlib import closing, contextmanager
 from pathlib import Path
 
 from fresh_chair.core.errors import FileProblem
@@ -10,7 +10,9 @@ from fresh_chair.store.sqlite.form.recognising import display_name, recognise
 from fresh_chair.store.sqlite.form.schema import HEAD, foreign_objects, revision_of
 from fresh_chair.store.sqlite.opening import create_file
 from fresh_chair.store.sqlite.study_file import LARGEST_VALUE, StudyFile, address_of
+from fresh_chair.store.sqlite.tables import FileTables
 from fresh_chair.store.sqlite.troubles import reading, writing
+from fresh_chair.store.tables.store import TableStore
 
 _WHOLE = (
     "study", "machine", "chair", "card", "person", "carried", "seat", "script", "change", "hunch", "fixture_check",
@@ -66,6 +68,13 @@ def copy_sound(path: Path, to: Path, left_out: Mapping[str, set[tuple[object, ..
             target.commit()
 
     create_file(to, fill)
+
+
+@contextmanager
+def unchecked_store(path: Path) -> Iterator[TableStore]:
+    """The store of a file whose objects were changed, as far as it can be read; closed afterwards."""
+    with StudyFile(path, None) as file:
+        yield TableStore(FileTables(file))
 
 
 def _copy(

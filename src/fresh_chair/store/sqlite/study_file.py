@@ -12,11 +12,10 @@ from pathlib import Path
 from threading import RLock
 from time import strftime
 from types import TracebackType
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING
 from urllib.parse import quote
 
-from fresh_chair.core.codec import Unfit, built
-from fresh_chair.core.errors import FileProblem, FreshChairError, NotSaved
+from fresh_chair.core.errors import FreshChairError, NotSaved
 from fresh_chair.store.home import HomeAddress
 from fresh_chair.store.spool import rescued_folder
 from fresh_chair.store.sqlite.form.recognising import display_name
@@ -27,9 +26,8 @@ from fresh_chair.store.sqlite.form.schema import (
 from fresh_chair.store.sqlite.troubles import reading, writing
 
 if TYPE_CHECKING:
-    from fresh_chair.store.sqlite.rows import Rows
+    from fresh_chair.store.tables.rows import Rows
 
-T = TypeVar("T")
 # No text or packed state in a study is larger; a file that holds one is refused before it fills the memory.
 LARGEST_VALUE = 48_000_000
 
@@ -81,14 +79,14 @@ class StudyFile:
         Raises:
             NotSaved: Where the disk refuses, or the file is no longer where it was opened.
         """
-        from fresh_chair.store.sqlite.rows import Rows
+        from fresh_chair.store.tables.rows import Rows
 
         with writing(self.name), self._writing:
             study = self.study_id if study is None else study
             writer = self.writer()
             writer.execute("BEGIN IMMEDIATE")
             try:
-                yield Rows(writer, study)
+                yield Rows(writer.execute, study)
                 writer.execute("COMMIT")
             except BaseException:
                 if writer.in_transaction:
@@ -110,6 +108,11 @@ class StudyFile:
                 adds = self.writable or self.observes or self.shares
                 self._writer = connect_writer(address_of(self.path, write=adds), write=adds)
             return self._writer
+
+    @property
+    def beside(self) -> Path:
+        """The file's path: attached files lie beside it."""
+        return self.path
 
     @property
     def address(self) -> HomeAddress:
@@ -207,27 +210,6 @@ class StudyFile:
                     raise
             rows.text_factory = _not_utf8
             return rows.execute(query, values).fetchall()
-
-    def listed(self, kind: type[T], query: str, what: str, *, flags: Sequence[str] = ()) -> list[T]:
-        """Rows as values of one kind.
-
-        Args:
-            kind: Their class; a field a column.
-            query: Reads them; its one parameter is the study.
-            what: What to call one in an error.
-            flags: Columns that are yes or no.
-
-        Raises:
-            FileProblem: Where one cannot be such a value.
-        """
-        found = []
-        for number, row in enumerate(self.read(query, (self.study_id,)), start=1):
-            raw = {**dict(row), **{name: row[name] if row[name] not in (0, 1) else bool(row[name]) for name in flags}}
-            try:
-                found.append(built(kind, raw, ""))
-            except Unfit as problem:
-                raise FileProblem(f"{self.name} holds a {what} that cannot be used ({number}): {problem}.") from problem
-        return found
 
     @property
     def name(self) -> str:

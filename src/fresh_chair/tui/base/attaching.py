@@ -27,7 +27,7 @@ async def attach_file(place: Place, to: str, put: Callable[[Attachment], None]) 
     prompt = f"attach to {to}: menu.png, or walk.webm 1:01-1:10"
     if not await place.ask_until(prompt, lambda text: place.attempt(lambda: named.append(named_file(text)))):
         return
-    study = place.session.opened.file.path
+    study = place.session.opened.beside
     beside = legible(clipped(folder_beside(study).name, 32))
     choices = [Choice("c", f"a copy in {beside}", "$moss"), Choice("w", "where it lies", "$chalk")]
     key = await place.ask_choice("keep", choices)
@@ -73,6 +73,6 @@ async def show_file(place: Place, found: Sequence[tuple[str, Attachment]]) -> No
     if at is None:
         return
     said: list[str] = []
-    file, study = found[at][1], place.session.opened.file.path
+    file, study = found[at][1], place.session.opened.beside
     if place.attempt(lambda: said.append(show(file, study))):
         place.tell(f"Shown beside: {legible(clipped(file.name, 60))} {said[0]}".rstrip())

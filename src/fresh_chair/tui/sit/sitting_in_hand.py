@@ -364,7 +364,7 @@ class SittingKeeping(App[None]):
         fresh: list[Entry] = []
         # Whoever writes the next mark says what is wrong with the file.
         with contextlib.suppress(FreshChairError):
-            if live.opened.file.there:
+            if live.opened.store.home.there:
                 fresh = live.unread()
         self.post_message(Logged(live, fresh))
 

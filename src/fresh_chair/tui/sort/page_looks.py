@@ -40,7 +40,7 @@ class PageLooks(ScreenPart[PageBase]):
         if found is None:
             return
         try:
-            page.tell(f"Shown {show_recording(*found, page.session.opened.file.path)}.")
+            page.tell(f"Shown {show_recording(*found, page.session.opened.beside)}.")
         except FreshChairError as problem:
             page.tell_problem(problem)
 

@@ -98,7 +98,7 @@ class Tell(TellActs):
     @work(thread=True, exclusive=True, group="gather")
     def _gather(self, study: StudySnapshot, telling: Telling, *, apart: bool) -> None:
         worker = get_current_worker()
-        path = self.session.opened.file.path
+        path = self.session.opened.beside
         try:
             with suppress(Stopped):
                 found = weigh(study, apart=apart, stopped=lambda: worker.is_cancelled)

@@ -33,7 +33,7 @@ class CheckSheet(ListSheet):
 
     @work(thread=True, exclusive=True, group="check")
     def _check(self, snapshot: StudySnapshot) -> None:
-        self.post_message(Checked([*check_open(self.session.opened.file), *check_study(snapshot)]))
+        self.post_message(Checked([*check_open(self.session.opened.store), *check_study(snapshot)]))
 
     @on(Checked)
     def _show(self, message: Checked) -> None:

@@ -9,45 +9,45 @@ from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.people import Erasure
 from fresh_chair.core.plan.study import Study
 from fresh_chair.store.gate import require_plain
-from fresh_chair.store.sqlite.erasing import scrub, targets_of
-from fresh_chair.store.sqlite.study_file import StudyFile, copy_before
+from fresh_chair.store.tables.database import Database, listed
+from fresh_chair.store.tables.scrubbed_rows import scrub, targets_of
 
 
 class Preparations:
     """Reads and writes hunches, looks at the bench, and erasures."""
 
-    def __init__(self, file: StudyFile) -> None:
-        self._file = file
+    def __init__(self, database: Database) -> None:
+        self._database = database
 
     def hunches(self) -> list[Hunch]:
         """Every hunch, in the order they were written."""
-        return self._file.listed(Hunch, _HUNCHES, "hunch", flags=("late",))
+        return listed(self._database, Hunch, _HUNCHES, "hunch", flags=("late",))
 
     def put_hunch(self, hunch: Hunch) -> None:
-        """Write a hunch down. Raises NotSaved where the file refuses: it is sealed, or the disk is full."""
+        """Write a hunch down. Raises NotSaved where the database refuses: it is sealed, or the disk is full."""
         require_plain(hunch, "The hunch")
-        with self._file.changing() as rows:
+        with self._database.changing() as rows:
             rows.put("hunch", [{**asdict(hunch), "chair": rows.chair_id(hunch.chair)}], key=("id",))
 
     def drop_hunch(self, hunch_id: str) -> None:
         """Take a hunch back. Raises NotSaved as `put_hunch`."""
-        with self._file.changing() as rows:
+        with self._database.changing() as rows:
             rows.drop("hunch", "id", [hunch_id])
 
     def seal(self, letters: list[str], moment: Moment) -> None:
-        """Seal every open hunch at these chairs. Raises NotSaved where the disk refuses."""
-        with self._file.changing() as rows:
+        """Seal every open hunch at these chairs. Raises NotSaved where the database refuses."""
+        with self._database.changing() as rows:
             for letter in letters:
-                rows.change(_SEAL, moment.wall_ns, rows.chair_id(letter))
+                rows.execute(_SEAL, (moment.wall_ns, rows.study, rows.chair_id(letter)))
 
     def fixture_checks(self) -> list[FixtureCheck]:
         """Every look at the bench, in their order."""
         query = "SELECT wall_ns, name, presence, note FROM fixture_check WHERE study = ? ORDER BY number"
-        return self._file.listed(FixtureCheck, query, "look at the bench")
+        return listed(self._database, FixtureCheck, query, "look at the bench")
 
     def add_fixture_checks(self, checks: list[FixtureCheck]) -> None:
-        """Put looks at the bench on record. Raises NotSaved where the disk refuses."""
-        with self._file.changing() as rows:
+        """Put looks at the bench on record. Raises NotSaved where the database refuses."""
+        with self._database.changing() as rows:
             for check in checks:
                 require_plain(check, "The look at the bench")
                 rows.put("fixture_check", [{"number": rows.next_number("fixture_check"), **asdict(check)}])
@@ -55,7 +55,7 @@ class Preparations:
     def erasures(self) -> list[Erasure]:
         """The traces of erased people, by date."""
         query = "SELECT participant, wall_ns, author, figures_kept FROM erasure WHERE study = ? ORDER BY wall_ns"
-        return self._file.listed(Erasure, query, "erasure", flags=("figures_kept",))
+        return listed(self._database, Erasure, query, "erasure", flags=("figures_kept",))
 
     def erase(
         self,
@@ -76,12 +76,11 @@ class Preparations:
             windows: Chair, and from when to when, by the wall clock, their traces may have been on it.
 
         Raises:
-            NotSaved: Where the disk refuses; nothing is erased then.
+            NotSaved: Where the database refuses; nothing is erased then.
         """
-        from fresh_chair.store.sqlite.plan_rows import replace_plan
+        from fresh_chair.store.tables.plan_rows import replace_plan
 
-        with self._file.changing() as rows:
-            rows.connection.execute("PRAGMA secure_delete = ON")
+        with self._database.changing() as rows, self._database.erasing(rows):
             rows.put("erasure", [asdict(erasure)])
             targets = targets_of(rows, own_places)
             if not erasure.figures_kept:
@@ -91,11 +90,11 @@ class Preparations:
             scrub(rows, own_places if erasure.figures_kept else {}, windows, targets)
             replace_plan(rows, old, new)
             rows.execute("UPDATE study SET revision = revision + 1 WHERE id = ?", (rows.study,))
-        copy_before(self._file.path).unlink(missing_ok=True)
+        self._database.erased()
 
     def erase_again(self, own_places: Mapping[int, frozenset[str]], windows: Sequence[tuple[str, int, int]]) -> None:
         """Take out traces an earlier version left of an erased person. Raises NotSaved; all is then as it was."""
-        with self._file.changing() as rows:
+        with self._database.changing() as rows, self._database.erasing(rows):
             scrub(rows, own_places, windows, targets_of(rows, own_places))
 
 
@@ -104,4 +103,4 @@ _HUNCHES = (
     "sealed_wall_ns, late FROM hunch LEFT JOIN chair ON chair.study = hunch.study AND chair.id = hunch.chair "
     "WHERE hunch.study = ? ORDER BY written_wall_ns, hunch.id"
 )
-_SEAL = "UPDATE hunch SET sealed_wall_ns = ?2 WHERE study = ?1 AND chair = ?3 AND sealed_wall_ns IS NULL"
+_SEAL = "UPDATE hunch SET sealed_wall_ns = ? WHERE study = ? AND chair = ? AND sealed_wall_ns IS NULL"

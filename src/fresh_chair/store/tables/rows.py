@@ -1,8 +1,14 @@
-"""Writing rows into the tables of a study file, in the same SQL that reads them."""
+"""Writing rows into the tables of a study, in the same SQL that reads them."""
 
-import sqlite3
+from __future__ import annotations
+
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
+
+from fresh_chair.core.errors import NotSaved
+
+if TYPE_CHECKING:
+    from fresh_chair.store.tables.statements import Execute
 
 # The version of the documents that a plan is made of.
 DOCUMENT = 1
@@ -13,13 +19,13 @@ _ID_OF_CHAIR = "SELECT id FROM chair WHERE study = ? AND letter = ? ORDER BY gon
 class Rows:
     """A transaction's writing.
 
-    Attributes:
-        connection: Within a transaction.
+    Args:
+        execute: Runs one statement within it.
         study: The id of the study that is written.
     """
 
-    def __init__(self, connection: sqlite3.Connection, study: str) -> None:
-        self.connection = connection
+    def __init__(self, execute: Execute, study: str) -> None:
+        self._execute = execute
         self.study = study
 
     def put(self, table: str, rows: Iterable[Mapping[str, Any]], *, key: Sequence[str] = ()) -> None:
@@ -31,12 +37,12 @@ class Rows:
             if key:
                 changed = ", ".join(f'"{name}" = excluded."{name}"' for name in row if name not in key)
                 query += f" ON CONFLICT (study, {', '.join(key)}) DO UPDATE SET {changed}"
-            self.connection.execute(query, tuple(values.values()))
+            self._execute(query, tuple(values.values()))
 
     def drop(self, table: str, column: str, values: Collection[object]) -> None:
         """Delete the rows whose column holds one of these."""
-        query = f"DELETE FROM {table} WHERE study = ? AND {column} = ?"
-        self.connection.executemany(query, [(self.study, value) for value in values])
+        for value in values:
+            self._execute(f"DELETE FROM {table} WHERE study = ? AND {column} = ?", (self.study, value))
 
     def next_number(self, table: str) -> int:
         """The number that the next row of a table gets."""
@@ -44,24 +50,28 @@ class Rows:
 
     def one(self, query: str, *values: object) -> Any:
         """The one value of a query whose first parameter is the study; None where it finds nothing."""
-        row = self.connection.execute(query, (self.study, *values)).fetchone()
+        row = self._execute(query, (self.study, *values)).fetchone()
         return None if row is None else row[0]
+
+    def found(self, query: str, *values: object) -> list[Any]:
+        """The rows of a query whose first parameter is the study."""
+        return self._execute(query, (self.study, *values)).fetchall()
 
     def change(self, query: str, *values: object) -> None:
         """Change rows; the first parameter of the query is the study."""
-        self.connection.execute(query, (self.study, *values))
+        self._execute(query, (self.study, *values))
 
-    def execute(self, query: str, values: Sequence[object]) -> None:
-        """Change rows by a query with parameters of its own."""
-        self.connection.execute(query, tuple(values))
+    def execute(self, query: str, values: Sequence[object]) -> int:
+        """Change rows by a query with parameters of its own; returns how many."""
+        return self._execute(query, tuple(values)).rowcount
 
     def chair_id(self, letter: str) -> str:
         """The permanent id of the chair with a letter, or of the one that had it last."""
         return str(self.one(_ID_OF_CHAIR, letter) or letter)
 
     def sitting_id(self, number: int) -> str:
-        """The permanent id of a sitting. Raises IntegrityError where none is planned under that number."""
+        """The permanent id of a sitting. Raises NotSaved where none is planned under that number."""
         found = self.one("SELECT id FROM seat WHERE study = ? AND number = ?", number)
         if found is None:
-            raise sqlite3.IntegrityError(f"no sitting {number} is planned")
+            raise NotSaved(f"No sitting {number} is planned.", "This was not saved; all that was shown before is.")
         return str(found)

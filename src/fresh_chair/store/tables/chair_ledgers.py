@@ -1,4 +1,4 @@
-"""The ledgers of the chairs on disk: entries appended, whole states compressed beside them."""
+"""The ledgers of the chairs: entries appended, whole states compressed beside them."""
 
 from collections.abc import Mapping, Sequence
 
@@ -6,9 +6,9 @@ from fresh_chair.core.chair.ledger import CODEC, NAME, ChairEntry, chair_id
 from fresh_chair.core.chair.state import State
 from fresh_chair.core.errors import JournalError
 from fresh_chair.store.gate import chair_row
-from fresh_chair.store.sqlite.ledgers import COLUMNS, appending, parts
-from fresh_chair.store.sqlite.packed_states import packed, unpacked
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.tables.database import Database
+from fresh_chair.store.tables.ledgers import COLUMNS, appending, parts
+from fresh_chair.store.tables.packed_states import packed, unpacked
 
 # Under the letter its chair has, or had when it was taken out.
 _ENTRIES = (
@@ -21,25 +21,25 @@ _ENTRIES = (
 class ChairLedgers:
     """Reads and writes the ledgers of the chairs."""
 
-    def __init__(self, file: StudyFile) -> None:
-        self._file = file
+    def __init__(self, database: Database) -> None:
+        self._database = database
 
     def append(self, entries: Sequence[ChairEntry], states: Mapping[int, State] | None = None) -> None:
-        """Put entries on the disk with the states that they speak of, all or none.
+        """Append entries with the states that they speak of, all or none.
 
         Raises:
             Overtaken: Where another program's entries or states have those numbers; none of these is kept then.
-            NotSaved: Where the disk refuses; none is kept then.
+            NotSaved: Where the database refuses; none is kept then.
         """
         kept = {number: packed(state) for number, state in (states or {}).items()}
-        with appending(self._file, "chair_entry", NAME) as rows:
+        with appending(self._database, "chair_entry", NAME) as rows:
             # The entries first: whoever was overtaken is told so, whatever numbers its states have.
             rows.put("chair_entry", [{**chair_row(entry), "chair": rows.chair_id(entry.chair)} for entry in entries])
             rows.put("baseline_state", [{"number": number, "body": body} for number, body in kept.items()])
 
     def since(self, number: int) -> list[ChairEntry]:
-        """The entries after the one of a number. Raises FileProblem where the file cannot be read."""
-        found = self._file.read(_ENTRIES, (self._file.study_id, number))
+        """The entries after the one of a number. Raises FileProblem where it cannot be read."""
+        found = self._database.read(_ENTRIES, (self._database.study_id, number))
         return [
             ChairEntry(chair_id(at), at, moment, author, content, "" if row is None else str(row["chair"]))
             for at, moment, author, content, row in parts(found, NAME, CODEC, after=number)
@@ -52,7 +52,7 @@ class ChairLedgers:
     def next_state(self) -> int:
         """The number that the next state gets."""
         query = "SELECT COALESCE(MAX(number), 0) + 1 FROM baseline_state WHERE study = ?"
-        return int(self._file.read(query, (self._file.study_id,))[0][0])
+        return int(self._database.read(query, (self._database.study_id,))[0][0])
 
     def state(self, number: int) -> State:
         """A whole state.
@@ -61,8 +61,8 @@ class ChairLedgers:
             JournalError: Where it is not there, or no state.
         """
         query = "SELECT body FROM baseline_state WHERE study = ? AND number = ?"
-        found = self._file.read(query, (self._file.study_id, number))
+        found = self._database.read(query, (self._database.study_id, number))
         where = f"State {number} of a chair"
         if not found:
-            raise JournalError(f"{where} is not in {self._file.name}.")
+            raise JournalError(f"{where} is not in {self._database.name}.")
         return unpacked(found[0][0], where)

@@ -1,8 +1,7 @@
-"""Append-only ledgers on disk, one table each: appended, read, never changed; of two writers the second is told."""
+"""Append-only ledgers, one table each: appended, read, never changed; of two writers the second is told."""
 
 from __future__ import annotations
 
-import sqlite3
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any
@@ -13,8 +12,9 @@ from fresh_chair.core.errors import FileProblem, JournalError, NotSaved, Overtak
 from fresh_chair.core.ledger import Codec
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.store.gate import MOST_ENTRIES, evidence_row, moment_problem, sort_row, unreadable_row
-from fresh_chair.store.sqlite.rows import Rows
-from fresh_chair.store.sqlite.study_file import StudyFile
+from fresh_chair.store.tables.database import Database
+from fresh_chair.store.tables.rows import Rows
+from fresh_chair.store.tables.statements import Row
 
 if TYPE_CHECKING:
     from fresh_chair.core.evidence.ledger import EvidenceEntry
@@ -28,25 +28,25 @@ NO_MOMENT = Moment(0, "", 0)
 class SortLedger:
     """The sorting ledger."""
 
-    def __init__(self, file: StudyFile) -> None:
-        self._file = file
+    def __init__(self, database: Database) -> None:
+        self._database = database
 
     def append(self, entries: Sequence[SortEntry]) -> None:
-        """Put entries on the disk, all or none.
+        """Append entries, all or none.
 
         Raises:
             Overtaken: Where another program's entries have those numbers; none of these is kept then.
-            NotSaved: Where the disk refuses; none is kept then.
+            NotSaved: Where the database refuses; none is kept then.
         """
-        with appending(self._file, "sort_entry", "Sorting") as rows:
+        with appending(self._database, "sort_entry", "Sorting") as rows:
             rows.put("sort_entry", [sort_row(entry) for entry in entries])
 
     def since(self, number: int) -> list[SortEntry]:
-        """The entries after the one of a number. Raises FileProblem where the file cannot be read."""
+        """The entries after the one of a number. Raises FileProblem where it cannot be read."""
         from fresh_chair.core.findings.ledger import CODEC, NAME, SortEntry, sort_id
 
         query = f"SELECT {COLUMNS} FROM sort_entry WHERE study = ? AND number > ? ORDER BY number"
-        found = self._file.read(query, (self._file.study_id, number))
+        found = self._database.read(query, (self._database.study_id, number))
         return [
             SortEntry(sort_id(at), at, moment, author, content)
             for at, moment, author, content, _ in parts(found, NAME, CODEC, after=number)
@@ -60,20 +60,20 @@ class SortLedger:
 class EvidenceLedger:
     """The ledger of evidence records."""
 
-    def __init__(self, file: StudyFile) -> None:
-        self._file = file
+    def __init__(self, database: Database) -> None:
+        self._database = database
 
     def append(self, entries: Sequence[EvidenceEntry]) -> None:
-        """Put entries on the disk, all or none. Raises as `SortLedger.append`."""
-        with appending(self._file, "evidence_entry", "Evidence") as rows:
+        """Append entries, all or none. Raises as `SortLedger.append`."""
+        with appending(self._database, "evidence_entry", "Evidence") as rows:
             rows.put("evidence_entry", [evidence_row(entry) for entry in entries])
 
     def since(self, number: int) -> list[EvidenceEntry]:
-        """The entries after the one of a number. Raises FileProblem where the file cannot be read."""
+        """The entries after the one of a number. Raises FileProblem where it cannot be read."""
         from fresh_chair.core.evidence.ledger import CODEC, NAME, EvidenceEntry, evidence_id
 
         query = f"SELECT {COLUMNS} FROM evidence_entry WHERE study = ? AND number > ? ORDER BY number"
-        found = self._file.read(query, (self._file.study_id, number))
+        found = self._database.read(query, (self._database.study_id, number))
         return [
             EvidenceEntry(evidence_id(at), at, moment, author, content)
             for at, moment, author, content, _ in parts(found, NAME, CODEC, after=number)
@@ -84,14 +84,8 @@ class EvidenceLedger:
         return self.since(0)
 
 
-def require_numbers(file: StudyFile, table: str, name: str) -> None:
-    """Do nothing where every entry of a ledger has a number that one can have. Raises FileProblem."""
-    query = f"SELECT number FROM {table} WHERE typeof(number) <> 'integer' OR number < 1 OR number > ? LIMIT 1"
-    for row in file.read(query, (MOST_ENTRIES,)):
-        _require_number(row["number"], name)
-
-
-def _require_number(number: object, name: str) -> None:
+def require_number(number: object, name: str) -> None:
+    """Do nothing where a number is one that an entry can have. Raises FileProblem."""
     if type(number) is not int or not 1 <= number <= MOST_ENTRIES:
         raise FileProblem(
             f"{name} holds an entry with the number {legible(clipped(str(number), 20))}.", "It was left as it is."
@@ -99,25 +93,25 @@ def _require_number(number: object, name: str) -> None:
 
 
 @contextmanager
-def appending(file: StudyFile, table: str, name: str) -> Iterator[Rows]:
+def appending(database: Database, table: str, name: str) -> Iterator[Rows]:
     """Append to a ledger's table.
 
     Raises:
         Overtaken: Where another program's entries have the numbers of these.
-        NotSaved: Where the disk refuses, or the file is no longer where it was.
+        NotSaved: Where the database refuses.
     """
     try:
-        with file.changing() as rows:
+        with database.changing() as rows:
             yield rows
     except NotSaved as problem:
-        if not isinstance(problem.__cause__, sqlite3.IntegrityError) or f"{table}.number" not in str(problem.__cause__):
+        if not database.is_taken(problem, table):
             raise
         raise Overtaken(f"{name} has gone on meanwhile.", "It is read on.") from problem
 
 
 def parts(
-    rows: Sequence[sqlite3.Row], name: str, codec: Codec, *, after: int = 0
-) -> Iterator[tuple[int, Moment, str, Any, sqlite3.Row | None]]:
+    rows: Sequence[Row], name: str, codec: Codec, *, after: int = 0
+) -> Iterator[tuple[int, Moment, str, Any, Row | None]]:
     """Number, moment, author, content and row of a ledger's entries; where numbers are missing, an unreadable one.
 
     Args:
@@ -132,7 +126,7 @@ def parts(
     last, moment = after, NO_MOMENT
     for row in rows:
         number = row["number"]
-        _require_number(number, name)
+        require_number(number, name)
         for missing in range(last + 1, number):
             yield missing, moment, "", Unreadable("", f"{name}, entry {missing} is missing."), None
         moment, author, content = parts_of(row, f"{name}, entry {number}", codec, moment)
@@ -140,7 +134,7 @@ def parts(
         last = number
 
 
-def parts_of(row: sqlite3.Row, where: str, codec: Codec, before: Moment) -> tuple[Moment, str, Any]:
+def parts_of(row: Row, where: str, codec: Codec, before: Moment) -> tuple[Moment, str, Any]:
     """Moment, author and content of a ledger's row; an unreadable content stands there as such.
 
     Args:

@@ -12,7 +12,7 @@ from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.changes import Difference
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.store.gate import require_field, require_plain, require_text
-from fresh_chair.store.sqlite.rows import DOCUMENT, Rows
+from fresh_chair.store.tables.rows import DOCUMENT, Rows
 
 # The tables of a plan's documents, and what each is known by.
 PARTS: Mapping[str, tuple[str, str]] = {
@@ -66,7 +66,7 @@ def replace_plan(rows: Rows, old: Study, new: Study) -> None:
 def raise_revision(rows: Rows, revision: int) -> None:
     """Count a change of the plan. Raises Overtaken where it is no longer at that revision."""
     query = "UPDATE study SET revision = revision + 1 WHERE id = ? AND revision = ?"
-    if not rows.connection.execute(query, (rows.study, revision)).rowcount:
+    if not rows.execute(query, (rows.study, revision)):
         raise Overtaken("The plan was changed meanwhile.", "It is read on.")
 
 
@@ -99,7 +99,7 @@ def _take_out(rows: Rows, letters: Collection[str]) -> None:
             for table in ("chair_entry", "hunch")
         )
         if noted:
-            rows.change("UPDATE chair SET gone = 1 WHERE study = ? AND id = ?", chair)
+            rows.change("UPDATE chair SET gone = TRUE WHERE study = ? AND id = ?", chair)
         else:
             rows.drop("chair_state", "chair", [chair])
             rows.drop("chair", "id", [chair])

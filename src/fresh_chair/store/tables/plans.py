@@ -1,6 +1,5 @@
-"""The plan of a study, in and out of its file."""
+"""The plan of a study, in and out of its tables."""
 
-import sqlite3
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any
@@ -9,9 +8,9 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unfit, built, plain_json
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.plan.study import Study
-from fresh_chair.store.sqlite.rows import DOCUMENT
-from fresh_chair.store.sqlite.study_file import StudyFile
-from fresh_chair.store.sqlite.troubles import reading
+from fresh_chair.store.tables.database import Database, listed
+from fresh_chair.store.tables.rows import DOCUMENT
+from fresh_chair.store.tables.statements import Row
 
 if TYPE_CHECKING:
     from fresh_chair.core.plan.chair_states import ChairState
@@ -21,20 +20,20 @@ if TYPE_CHECKING:
 class Plans:
     """Reads and writes the plan."""
 
-    def __init__(self, file: StudyFile) -> None:
-        self._file = file
+    def __init__(self, database: Database) -> None:
+        self._database = database
         self._revision = 0
 
     def write(self, study: Study, made: Moment, *, script: str | None = None, author: str = "") -> None:
-        """Put a whole new study into an empty file, with its script as it was written where there is one.
+        """Put a whole new study into empty tables, with its script as it was written where there is one.
 
         Raises:
-            NotSaved: Where the disk refuses; the file is then still empty.
+            NotSaved: Where the database refuses; they are still empty then.
         """
         from fresh_chair.core.plan.chair_states import first_states
-        from fresh_chair.store.sqlite.plan_rows import add_script, insert_study
+        from fresh_chair.store.tables.plan_rows import add_script, insert_study
 
-        with self._file.changing(study.id) as rows:
+        with self._database.changing(study.id) as rows:
             insert_study(rows, study, made, first_states(study))
             if script is not None:
                 add_script(rows, script, made, author)
@@ -61,9 +60,9 @@ class Plans:
 
         Raises:
             Overtaken: Where the plan was changed since it was read, or a sitting it changes has begun.
-            NotSaved: Where the disk refuses; nothing is changed then.
+            NotSaved: Where the database refuses; nothing is changed then.
         """
-        from fresh_chair.store.sqlite.plan_rows import (
+        from fresh_chair.store.tables.plan_rows import (
             add_changes,
             add_script,
             put_states,
@@ -71,7 +70,7 @@ class Plans:
             replace_plan,
         )
 
-        with self._file.changing() as rows:
+        with self._database.changing() as rows:
             raise_revision(rows, self._revision)
             replace_plan(rows, old, new)
             put_states(rows, states)
@@ -82,13 +81,13 @@ class Plans:
 
     def overtaken(self) -> bool:
         """True where the plan was changed by another program since it was read here. Raises FileProblem."""
-        found = self._file.read("SELECT revision FROM study")
+        found = self._database.read("SELECT revision FROM study WHERE id = ?", (self._database.study_id,))
         return bool(found) and found[0][0] != self._revision
 
     def script(self) -> str | None:
         """The script as it was last written; None where its cards came from elsewhere."""
         query = "SELECT text FROM script WHERE study = ? ORDER BY number DESC LIMIT 1"
-        found = self._file.read(query, (self._file.study_id,))
+        found = self._database.read(query, (self._database.study_id,))
         return str(found[0][0]) if found else None
 
     def changes(self) -> "list[Change]":
@@ -99,7 +98,7 @@ class Plans:
             'SELECT number, wall_ns, author, path, "before", "after", sittings FROM change '
             "WHERE study = ? ORDER BY number"
         )
-        return self._file.listed(Change, query, "change")
+        return listed(self._database, Change, query, "change")
 
     def chair_states(self) -> "dict[str, list[ChairState]]":
         """The states of every chair of the plan, oldest first, by its letter. Raises FileProblem."""
@@ -111,7 +110,7 @@ class Plans:
             "WHERE state.study = ? AND NOT chair.gone ORDER BY chair.position, state.number"
         )
         found: dict[str, list[ChairState]] = {}
-        for row in self._file.read(query, (self._file.study_id,)):
+        for row in self._database.read(query, (self._database.study_id,)):
             own = {"number": row["number"], "since_wall_ns": row["since_wall_ns"]}
             with self._readable():
                 state = built(ChairState, {**own, **self._document(row)}, "")
@@ -121,23 +120,24 @@ class Plans:
     def states_of_sittings(self) -> dict[int, int]:
         """The number of the state its chair was in, for every sitting that has begun, by the sitting's number."""
         query = "SELECT number, state FROM seat WHERE study = ? AND state IS NOT NULL"
-        return {row["number"]: row["state"] for row in self._file.read(query, (self._file.study_id,))}
+        return {row["number"]: row["state"] for row in self._database.read(query, (self._database.study_id,))}
 
     def read(self) -> Study:
-        """The study in the file.
+        """The study in the tables.
 
         Raises:
             FileProblem: Where what is there is no study, naming each reason.
         """
-        name = self._file.name
-        with reading(name), self._file.rows() as rows:
-            head = rows.execute(
-                "SELECT id, title, question, sample, seed, revision, version, sheet FROM study"
-            ).fetchone()
-            if head is None:
+        name = self._database.name
+        study_id = self._database.study_id
+        with self._database.look() as look:
+            heads = look(_HEAD, (study_id,))
+            if not heads:
                 raise FileProblem(f"{name} has no study in it.", "It was never finished.")
-            documents = {part: rows.execute(query, (head["id"],)).fetchall() for part, query in _DOCUMENTS.items()}
-            seats = rows.execute(_SEATS, (head["id"],)).fetchall()
+            head = heads[0]
+            documents = {part: look(query, (study_id,)) for part, query in _DOCUMENTS.items()}
+            documents["people"] = look(self._database.people_query, (study_id,))
+            seats = look(_SEATS, (study_id,))
         with self._readable():
             own = {key: head[key] for key in ("id", "title", "question", "seed")}
             raw: dict[str, Any] = {
@@ -154,18 +154,18 @@ class Plans:
         self._revision = head["revision"]
         return study
 
-    def _document(self, row: sqlite3.Row, column: str = "body") -> Any:
+    def _document(self, row: Row, column: str = "body") -> Any:
         """A part of the plan from its row. Raises FileProblem where a newer program wrote it, ValueError for others."""
         if row["version"] != DOCUMENT:
             raise FileProblem(
-                f"{self._file.name} holds a plan that a newer Fresh Chair wrote.", "Update Fresh Chair to open it."
+                f"{self._database.name} holds a plan that a newer Fresh Chair wrote.", "Update Fresh Chair to open it."
             )
         return plain_json(row[column])
 
     @contextmanager
     def _readable(self) -> Iterator[None]:
         """Turn an unreadable plan into a FileProblem."""
-        name = self._file.name
+        name = self._database.name
         try:
             yield
         except Unfit as problem:
@@ -174,12 +174,11 @@ class Plans:
             raise FileProblem(f"{name} holds a plan that is not JSON.", "It was left as it is.") from problem
 
 
-_HEAD = "SELECT id, title, question, sample, seed, revision, version, sheet FROM study"
+_HEAD = "SELECT id, title, question, sample, seed, revision, version, sheet FROM study WHERE id = ?"
 _DOCUMENTS = {
     "machines": "SELECT version, body FROM machine WHERE study = ? ORDER BY position",
     "chairs": "SELECT version, body FROM chair WHERE study = ? AND NOT gone ORDER BY position",
     "cards": "SELECT version, body FROM card WHERE study = ? ORDER BY position",
-    "people": "SELECT version, role, body FROM person WHERE study = ? ORDER BY position",
     "carried": "SELECT version, body FROM carried WHERE study = ? ORDER BY position",
 }
 _SEATS = (

@@ -1,0 +1,1 @@
+"""The tables, rights and triggers of a server, version by version."""

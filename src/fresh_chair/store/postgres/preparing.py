@@ -1,0 +1,197 @@
+"""A server made ready: its tables, its crews' roles and the rights of each; and brought up to date when asked."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import psycopg
+from psycopg import Connection, sql
+
+from fresh_chair.core.errors import FileProblem
+from fresh_chair.core.frozen import frozen
+from fresh_chair.store.postgres.connecting import ServerRow, connect
+from fresh_chair.store.postgres.troubles import reading, writing
+from fresh_chair.store.server_address import ServerAddress, require_crew
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+# The newest version and all that led there; a test holds this against the versions in the folder.
+REVISIONS = ("p0001",)
+HEAD = REVISIONS[-1]
+RIGHTS = ("reads", "logs", "plans", "owns")
+_APPENDED = "entry, sort_entry, chair_entry, evidence_entry, baseline_state, fixture_check, attached_file"
+_PLANNED = "machine, chair, card, person, carried, chair_state, seat"
+# What the roles of a crew may do; each may do all that the ones before it may.
+_GRANTS = {
+    "reads": (
+        "USAGE ON SCHEMA fresh_chair",
+        "SELECT ON crew, study, machine, chair, card, carried, chair_state, seat, script, change, hunch, erasure, "
+        f"pulse, station, reservation, alembic_version, person_code, {_APPENDED}",
+        "INSERT, UPDATE ON station",
+    ),
+    "logs": (
+        "SELECT ON person",
+        f"INSERT ON {_APPENDED}, hunch, pulse, reservation",
+        "UPDATE ON hunch, pulse, reservation",
+        "DELETE ON hunch, reservation",
+        "UPDATE (state) ON seat",
+    ),
+    "plans": (
+        f"INSERT, UPDATE, DELETE ON {_PLANNED}",
+        "INSERT ON study, script, change",
+        "UPDATE (title, question, sample, seed, revision, version, sheet) ON study",
+    ),
+    "owns": (
+        "INSERT ON erasure",
+        "UPDATE (body) ON entry, sort_entry, chair_entry, evidence_entry, baseline_state",
+        "DELETE ON entry, pulse",
+    ),
+}
+
+
+@frozen
+class PreparedServer:
+    """The result of preparing a server.
+
+    Attributes:
+        made: Whether its tables were made just now.
+        crew: The crew whose roles are there now.
+        roles: Their names, from the one that may least.
+    """
+
+    made: bool
+    crew: str
+    roles: tuple[str, ...]
+
+
+def prepare(address: ServerAddress, crew: str) -> PreparedServer:
+    """Make the tables where there are none, then the roles of a crew with the rights of each; it can be said again.
+
+    Args:
+        address: The server and its database.
+        crew: Whose roles are made.
+
+    Raises:
+        FileProblem: Where the server cannot be reached, is older than 15, or holds other versions.
+        NotSaved: Where this login may not do that.
+    """
+    crew = require_crew(crew)
+    with reading(address.name):
+        connection = connect(address)
+    with connection, writing(address.name):
+        _require_fit(connection, address)
+        made = _revision(connection) is None
+        if made:
+            connection.execute("CREATE SCHEMA IF NOT EXISTS fresh_chair")
+            _migrate(address)
+        _require_head(connection, address)
+        with connection.transaction():
+            roles = tuple(f"{crew}_{right}" for right in RIGHTS)
+            _make_roles(connection, roles)
+            connection.execute("INSERT INTO crew (name) VALUES (%s) ON CONFLICT DO NOTHING", (crew,))
+            for role, right in zip(roles, RIGHTS, strict=True):
+                for grant in _GRANTS[right]:
+                    connection.execute(sql.SQL("GRANT {} TO {}").format(sql.SQL(grant), sql.Identifier(role)))
+    return PreparedServer(made, crew, roles)
+
+
+def upgrade(address: ServerAddress) -> tuple[str, str]:
+    """Bring a server's tables up to date, in one transaction; returns the versions before and after.
+
+    Raises:
+        FileProblem: Where the server cannot be reached, or holds a newer version.
+        NotSaved: Where this login may not do that; everything is as it was.
+    """
+    with reading(address.name):
+        connection = connect(address)
+    with connection, writing(address.name):
+        before = _revision(connection)
+        if before is None:
+            raise FileProblem(f"{address.name} was not prepared yet.", "Say: fresh-chair server prepare ADDRESS")
+        _require_known(before, address)
+        _migrate(address)
+    return before, HEAD
+
+
+def require_current(connection: Connection[ServerRow], address: ServerAddress) -> None:
+    """Do nothing where the server's tables are those of this program. Raises FileProblem."""
+    if _revision(connection) is None:
+        raise FileProblem(
+            f"{address.name} is on a server that was not prepared, or not for you.",
+            "Its administrator runs: fresh-chair server prepare ADDRESS",
+        )
+    _require_head(connection, address)
+
+
+def _require_head(connection: Connection[ServerRow], address: ServerAddress) -> None:
+    found = _revision(connection)
+    _require_known(found, address)
+    if found != HEAD:
+        raise FileProblem(
+            f"{address.name} is on a server with older tables ({found}; this program has {HEAD}).",
+            "Nothing was changed. Its administrator runs: fresh-chair server upgrade ADDRESS",
+        )
+
+
+def _require_known(found: str | None, address: ServerAddress) -> None:
+    if found not in REVISIONS:
+        raise FileProblem(
+            f"{address.name} is on a server that a newer Fresh Chair prepared ({found}; this one knows up to {HEAD}).",
+            "Nothing was changed. Update Fresh Chair to use it.",
+        )
+
+
+def _revision(connection: Connection[ServerRow]) -> str | None:
+    """The version of the server's tables; None where there are none that this login may see."""
+    query = (
+        "SELECT to_regclass('fresh_chair.alembic_version') IS NOT NULL AND has_schema_privilege('fresh_chair', 'USAGE')"
+    )
+    there = "SELECT EXISTS (SELECT FROM pg_namespace WHERE nspname = 'fresh_chair')"
+    if not _one(connection, there) or not _one(connection, query):
+        return None
+    return str(_one(connection, "SELECT version_num FROM fresh_chair.alembic_version"))
+
+
+def _one(connection: Connection[ServerRow], query: str, values: Sequence[Any] = ()) -> Any:
+    row = connection.execute(query, values).fetchone()
+    return None if row is None else row[0]
+
+
+def _require_fit(connection: Connection[ServerRow], address: ServerAddress) -> None:
+    if connection.info.server_version < 150000:
+        raise FileProblem(f"{address.name} runs PostgreSQL {connection.info.server_version // 10000}.", "15 or newer.")
+    if _one(connection, "SHOW server_encoding") != "UTF8":
+        raise FileProblem(f"{address.name} does not keep text as UTF-8.", "Create a database with ENCODING 'UTF8'.")
+
+
+def _make_roles(connection: Connection[ServerRow], roles: Sequence[str]) -> None:
+    """Make the roles that are missing, each with all that the one before it may."""
+    before = ""
+    for role in roles:
+        if _one(connection, "SELECT 1 FROM pg_roles WHERE rolname = %s", (role,)) is None:
+            connection.execute(sql.SQL("CREATE ROLE {} NOLOGIN").format(sql.Identifier(role)))
+        if before:
+            grant = sql.SQL("GRANT {} TO {}").format(sql.Identifier(before), sql.Identifier(role))
+            connection.execute(grant)
+        before = role
+
+
+def _migrate(address: ServerAddress) -> None:
+    """Run the versions that are missing, all in one transaction. Raises psycopg.Error."""
+    from alembic import command
+    from alembic.config import Config
+    from sqlalchemy import create_engine
+    from sqlalchemy.exc import DBAPIError
+    from sqlalchemy.pool import NullPool
+
+    engine = create_engine("postgresql+psycopg://", creator=lambda: psycopg.connect(address.server), poolclass=NullPool)
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    try:
+        with engine.begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, HEAD)
+    except DBAPIError as problem:
+        raise problem.orig or problem from problem

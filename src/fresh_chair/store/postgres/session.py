@@ -1,0 +1,224 @@
+"""One program's talk with a server about one study: two connections, made anew when they are lost."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from threading import RLock
+from typing import TYPE_CHECKING
+
+import psycopg
+from psycopg import Connection, errors
+
+from fresh_chair.core.errors import NotSaved
+from fresh_chair.store.postgres.connecting import Rights, ServerRow, connect, marked
+from fresh_chair.store.postgres.troubles import is_away, reading, writing
+from fresh_chair.store.server_address import ServerAddress
+
+if TYPE_CHECKING:
+    from fresh_chair.store.tables.rows import Rows
+    from fresh_chair.store.tables.statements import Look
+
+# How long it is asked whether a commit reached the server whose answer was lost.
+_RESOLVE_SECONDS = 12.0
+_RIGHTS = (
+    "SELECT study.id, study.crew, study.name, pg_has_role(crew || '_reads', 'USAGE'), "
+    "pg_has_role(crew || '_logs', 'USAGE'), pg_has_role(crew || '_plans', 'USAGE'), "
+    "pg_has_role(crew || '_owns', 'USAGE') FROM study WHERE name = ?"
+)
+
+
+class ServerSession:
+    """Two connections to a server, one that reads and one that writes.
+
+    Args:
+        address: The server and the study's name.
+        station: What this program is called there.
+    """
+
+    def __init__(self, address: ServerAddress, *, station: str = "") -> None:
+        self.address = address
+        self.station = station
+        self._reader: Connection[ServerRow] | None = None
+        self._writer: Connection[ServerRow] | None = None
+        self._reading = RLock()
+        self._writing = RLock()
+        self._study_id = ""
+        self._rights: Rights | None = None
+
+    @property
+    def name(self) -> str:
+        """The study's name as it may stand in a sentence."""
+        return self.address.name
+
+    @property
+    def study_id(self) -> str:
+        """The permanent id of the study; empty while there is none. Raises FileProblem."""
+        if not self._study_id:
+            self._ask()
+        return self._study_id
+
+    @property
+    def rights(self) -> Rights:
+        """The rights of this login in the study. Raises FileProblem."""
+        if self._rights is None:
+            self._ask()
+        return self._rights or Rights(reads=False, logs=False, plans=False, owns=False)
+
+    def _ask(self) -> None:
+        for row in self.read(_RIGHTS, (self.address.study,)):
+            self._study_id = row[0]
+            self._rights = Rights(reads=row[3], logs=row[4], plans=row[5], owns=row[6])
+
+    def reader(self) -> Connection[ServerRow]:
+        """The connection that reads. Raises psycopg.Error."""
+        if self._reader is None or self._reader.closed:
+            self._reader = connect(self.address, station=self.station)
+        return self._reader
+
+    def writer(self) -> Connection[ServerRow]:
+        """The connection that writes. Raises psycopg.Error."""
+        if self._writer is None or self._writer.closed:
+            self._writer = connect(self.address, station=self.station)
+        return self._writer
+
+    def read(self, query: str, values: Sequence[object] = ()) -> list[ServerRow]:
+        """The rows of a query; a connection that was lost meanwhile is made once more. Raises FileProblem."""
+        with reading(self.name), self._reading:
+            for last in (False, True):
+                connection = self.reader()
+                try:
+                    return connection.execute(marked(query), tuple(values)).fetchall()
+                except psycopg.Error as problem:
+                    if last or not is_away(problem):
+                        raise
+                    connection.close()
+        raise AssertionError
+
+    @contextmanager
+    def look(self) -> Iterator[Look]:
+        """Read several queries as of one moment. Raises FileProblem."""
+        self.read("SELECT 1")
+        with reading(self.name), self._reading:
+            reader = self.reader()
+            reader.execute("BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY")
+            try:
+                yield lambda query, values: list(reader.execute(marked(query), tuple(values)).fetchall())
+            finally:
+                if not reader.closed:
+                    reader.execute("ROLLBACK")
+
+    @contextmanager
+    def changing(self, study: str | None = None) -> Iterator[Rows]:
+        """A transaction that writes; it is on the server's disk when it ends, or nothing of it is kept.
+
+        Args:
+            study: The id of a study that is not there yet.
+
+        Raises:
+            NotSaved: Where the server refuses, cannot be reached, or cannot say whether it has kept it.
+        """
+        from fresh_chair.store.tables.rows import Rows
+
+        with writing(self.name), self._writing:
+            new, study = study is not None, self.study_id if study is None else study
+            writer, transaction = self._begun(new=new)
+            try:
+                yield Rows(lambda query, values: writer.execute(marked(query), tuple(values)), study)
+            except BaseException:
+                _roll_back(writer)
+                raise
+            try:
+                writer.execute("COMMIT")
+            except psycopg.Error as problem:
+                _roll_back(writer)
+                if not is_away(problem) or not self._committed(*transaction):
+                    raise
+
+    def _begun(self, *, new: bool) -> tuple[Connection[ServerRow], tuple[str, str]]:
+        """A transaction, its number, and on which line of the server's history; a lost connection is made once more."""
+        for last in (False, True):
+            writer = self.writer()
+            try:
+                found = writer.execute(
+                    "BEGIN; SELECT pg_current_xact_id()::text, left(pg_walfile_name(pg_current_wal_lsn()), 8)"
+                )
+                found.nextset()
+                row = found.fetchone()
+                assert row is not None
+                if new:
+                    crew = self.address.crew or self._only_crew(writer)
+                    settings = (
+                        "SELECT set_config('fresh_chair.study_name', %s, true), "
+                        "set_config('fresh_chair.crew', %s, true)"
+                    )
+                    writer.execute(settings, (self.address.study, crew))
+                return writer, (row[0], row[1])
+            except psycopg.Error as problem:
+                _roll_back(writer)
+                if last or not is_away(problem):
+                    raise
+            except BaseException:
+                _roll_back(writer)
+                raise
+        raise AssertionError
+
+    def _only_crew(self, writer: Connection[ServerRow]) -> str:
+        """The crew that a new study belongs to where none is said. Raises NotSaved where it is not clear."""
+        found = writer.execute("SELECT unnest(crews('plans')) ORDER BY 1").fetchall()
+        if len(found) == 1:
+            return str(found[0][0])
+        if not found:
+            raise NotSaved(
+                "Your role on the server may not make a study.",
+                "A role with the right to plan is granted by its owner.",
+            )
+        names = ", ".join(str(row[0]) for row in found)
+        raise NotSaved(f"You plan for several crews: {names}.", "Say whose study it is: ...?study=NAME&crew=CREW")
+
+    def _committed(self, transaction: str, line: str) -> bool:
+        """Whether a commit whose answer was lost is on the server's disk.
+
+        Raises:
+            psycopg.Error: Where the server cannot be asked, or another one is in its place that cannot know.
+        """
+        end = time.monotonic() + _RESOLVE_SECONDS
+        while True:
+            try:
+                found = self.writer().execute(
+                    "SELECT pg_xact_status(%s::xid8), left(pg_walfile_name(pg_current_wal_lsn()), 8) = %s",
+                    (transaction, line),
+                )
+                row = found.fetchone()
+                if row is not None and (row[0] != "in progress" or not row[1]):
+                    return bool(row[1]) and row[0] == "committed"
+            except psycopg.Error as problem:
+                if not is_away(problem) or time.monotonic() > end:
+                    raise
+                if self._writer is not None:
+                    self._writer.close()
+            if time.monotonic() > end:
+                raise errors.CannotConnectNow("it could not be found out whether this was kept")
+            time.sleep(0.2)
+
+    def ready(self) -> None:
+        """Connect for writing, where that can be done now. Raises NotSaved."""
+        with writing(self.name), self._writing:
+            self.writer()
+
+    def close(self) -> None:
+        """Close both connections."""
+        for connection in (self._reader, self._writer):
+            if connection is not None:
+                connection.close()
+        self._reader = self._writer = None
+
+
+def _roll_back(connection: Connection[ServerRow]) -> None:
+    """End a transaction that failed; a connection that cannot even do that is closed."""
+    try:
+        if not connection.closed:
+            connection.execute("ROLLBACK")
+    except psycopg.Error:
+        connection.close()

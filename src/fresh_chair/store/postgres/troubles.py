@@ -1,0 +1,77 @@
+"""The server's failures, in words a reviewer can act on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import psycopg
+from psycopg import errors
+
+from fresh_chair.core.errors import FileProblem, NotSaved
+from fresh_chair.core.text import clipped, legible
+
+_AWAY = "The server of {name} cannot be reached."
+_SENTENCES: tuple[tuple[type[psycopg.Error], str, str], ...] = (
+    (errors.DiskFull, "The disk of the server of {name} is full.", "Its administrator can free some."),
+    (errors.InsufficientPrivilege, "Your role on the server may not do this in {name}.", "Its owner can grant it."),
+    (errors.ReadOnlySqlTransaction, "The server of {name} only reads just now.", "It may be taking over; try again."),
+    (errors.UndefinedTable, "{name} is on a server that was not prepared.", "Its administrator runs: server prepare"),
+    (
+        errors.InvalidSchemaName,
+        "{name} is on a server that was not prepared.",
+        "Its administrator runs: server prepare",
+    ),
+    (errors.QueryCanceled, "The server of {name} took too long.", "Try again."),
+    (errors.InvalidPassword, "The server of {name} refused the password.", "See ~/.pgpass, or your service file."),
+)
+_PASSWORD = "libpq takes it from ~/.pgpass, a service file or PGPASSWORD."
+_IN_WORDS = (
+    ("hunches are sealed", "{name} refused to change a hunch that is sealed.", "Another one can be added, as late."),
+    ("only ever appended", "{name} refused to change an entry that was written.", "Corrections are entries."),
+    ("password authentication failed", "The server of {name} refused the password.", _PASSWORD),
+    ("no password supplied", "The server of {name} wants a password.", _PASSWORD),
+    ("does not exist", "The server has no such database, or no such user.", "Check the address."),
+    ("no space left", "The disk of the server of {name} is full.", "Its administrator can free some."),
+)
+
+
+def is_away(problem: BaseException | None) -> bool:
+    """True where the server could not be reached, or the connection broke: nothing is known of its answer."""
+    if isinstance(problem, errors.AdminShutdown | errors.CrashShutdown | errors.CannotConnectNow):
+        return True
+    return isinstance(problem, psycopg.OperationalError | psycopg.InterfaceError) and problem.sqlstate is None
+
+
+@contextmanager
+def reading(name: str) -> Iterator[None]:
+    """Turn the server's errors of reading into a FileProblem."""
+    try:
+        yield
+    except (psycopg.Error, OSError) as problem:
+        title, hint = sentence(problem, name)
+        raise FileProblem(title, hint) from problem
+
+
+@contextmanager
+def writing(name: str) -> Iterator[None]:
+    """Turn the server's errors of writing into a NotSaved."""
+    try:
+        yield
+    except (psycopg.Error, OSError) as problem:
+        title, hint = sentence(problem, name)
+        raise NotSaved(title, f"This was not saved; all that was shown before is. {hint}") from problem
+
+
+def sentence(problem: BaseException, name: str) -> tuple[str, str]:
+    """A problem and its remedy, in words."""
+    said = str(problem)
+    for kind, title, hint in _SENTENCES:
+        if isinstance(problem, kind):
+            return title.format(name=name), hint
+    for sign, title, hint in _IN_WORDS:
+        if sign in said.lower():
+            return title.format(name=name), hint
+    if is_away(problem):
+        return _AWAY.format(name=name), f"{clipped(legible(said.splitlines()[0] if said else ''), 120)}".strip()
+    return f"{name} could not be used: {clipped(legible(' '.join(said.split())), 200)}.", "It was left as it is."
