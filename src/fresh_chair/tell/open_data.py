@@ -183,7 +183,7 @@ class StudyExport(_Part):
     """Everything a study file holds."""
 
     format: Literal["fresh-chair-study"]
-    format_version: Literal[11]
+    format_version: Literal[12]
     study: Study
     sittings: list[SittingData]
     sorting: list[SortEntryData]
@@ -275,7 +275,7 @@ def study_json(
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=11,
+        format_version=12,
         study=study,
         sittings=[
             SittingData(

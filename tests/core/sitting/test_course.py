@@ -272,3 +272,39 @@ def test_nothing_is_added_late_after_the_sitting_had_ended() -> None:
     assert [remark.words for remark in sitting.remarks.values()] == ["a word"]
     with pytest.raises(Refused, match="had not come that far"):
         advance(sitting, Entry("x", 8, script.clock.now(), "moderator", j.AddedLate("note", 30.0, "w", "why")))
+
+
+@pytest.mark.parametrize("skew", [30, -30, 0, 3 * 3600, -3 * 3600])
+@pytest.mark.parametrize("told", [False, True])
+def test_another_machines_clock_never_bends_the_moderators_time(skew: int, told: bool) -> None:
+    """Two marks of an observer whose machine's clock is off, between the moderator's keys."""
+    script = Script()
+    other = FakeClock(ticks_ns=77 * SECOND, boot="another boot", wall_ns=script.clock.wall_ns + skew * SECOND)
+
+    def watches(seconds: int, content: j.Content) -> None:
+        script.at(seconds)
+        other.pass_seconds(seconds)
+        number = len(script.entries) + 1
+        script.entries.append(Entry(f"o{number}", number, other.now(), "second", content))
+
+    def logs(seconds: int, *contents: j.Content) -> None:
+        other.pass_seconds(seconds)
+        script.at(seconds, *contents)
+
+    logs(0, j.SittingBegan(), j.AttemptStarted("card-1"))
+    watches(5, j.ObserverJoined(skew * SECOND if told else 0))
+    logs(3, j.WaitBegan())
+    watches(2, j.SnagSeen("one"))
+    logs(2, j.WaitEnded())
+    watches(4, j.SnagSeen("two"))
+    logs(8, j.AttemptStopped())
+    sitting = replay(1, CARDS, script.entries)
+    assert lanes(sitting.attempts[0]) == [20, 4, 0]
+    assert sitting.attempts[0].elapsed_ns() == 24 * SECOND
+    times = [at // SECOND for at in entry_times(script.entries)]
+    assert [times[at] for at in (0, 1, 3, 5, 7)] == [0, 0, 8, 12, 24]
+    if told or skew == 0:
+        assert times == [0, 0, 5, 8, 10, 12, 16, 24]
+    # Their own ticks count between their own marks, wherever the first of them was laid.
+    if skew >= 0:
+        assert (times[6] - times[4], times[4] - times[2]) == (6, 5)

@@ -25,7 +25,10 @@ def advance(sitting: Sitting, entry: Entry) -> None:
     observed = entry.author in sitting.observers
     permit(sitting, content, observed=observed)
     assert isinstance(content, Happening)
-    at_ns = sitting.line.take(entry.moment, observed=observed, alive=_alive(content))
+    joins = isinstance(content, j.ObserverJoined)
+    at_ns = sitting.line.take(
+        entry.moment, observed=observed or joins, alive=_alive(content), ahead_ns=_ahead_ns(content)
+    )
     content.apply(sitting, entry, at_ns)
     if sitting.began is None and not isinstance(content, j.SittingUnbegun):
         sitting.began = entry.moment
@@ -109,7 +112,13 @@ class EntryTimes:
             # Whoever sits down next begins a line of their own.
             self._line, self._observers = Timeline(), set()
             return at_ns
-        return self._line.take(entry.moment, observed=observed, alive=_alive(entry.content))
+        return self._line.take(
+            entry.moment, observed=observed, alive=_alive(entry.content), ahead_ns=_ahead_ns(entry.content)
+        )
+
+
+def _ahead_ns(content: object) -> int:
+    return content.ahead_ns if isinstance(content, j.ObserverJoined) else 0
 
 
 def _alive(content: object) -> Moment | None:

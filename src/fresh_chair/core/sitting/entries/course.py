@@ -283,8 +283,14 @@ class RecordingOpened(Happening):
 
 @frozen
 class ObserverJoined(Happening):
-    """The author of this entry watches beside the moderator; from here on their marks stay apart from the counts."""
+    """The author of this entry watches beside the moderator; from here on their marks stay apart from the counts.
 
+    Attributes:
+        ahead_ns: By how much the wall clock of their machine is ahead of the moderator's, as measured when they
+            joined; 0 on the same machine, or where it could not be measured.
+    """
+
+    ahead_ns: int = 0
     kind: Literal["observer_joined"] = "observer_joined"
     phases: ClassVar[frozenset[Phase]] = OPEN
     observable: ClassVar[bool] = True
