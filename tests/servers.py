@@ -15,8 +15,8 @@ from pathlib import Path
 import psycopg
 import pytest
 
+from fresh_chair.store.address import ServerAddress, read_server_address
 from fresh_chair.store.postgres.preparing import prepare
-from fresh_chair.store.server_address import ServerAddress, read_server_address
 
 # Not a superuser: the login of whoever administers the database.
 KEEPER = "keeper"

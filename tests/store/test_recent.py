@@ -13,15 +13,15 @@ def test_the_last_opened_comes_first_and_what_is_gone_is_left_out(tmp_path: Path
     for path in (one, other, one):
         path.touch()
         recent.remember(path)
-    assert recent.paths() == [one, other]
+    assert recent.addresses() == [one, other]
     one.unlink()
-    assert recent.paths() == [other]
+    assert recent.addresses() == [other]
 
 
 @pytest.mark.parametrize("content", ["", "{}", "[1, null]", "nonsense", '["\\u0000"]'])
 def test_a_damaged_list_is_an_empty_one(tmp_path: Path, content: str) -> None:
     (tmp_path / "recent.json").write_text(content)
-    assert RecentStudies(tmp_path).paths() == []
+    assert RecentStudies(tmp_path).addresses() == []
 
 
 def test_a_list_that_cannot_be_written_stops_nobody(tmp_path: Path) -> None:
@@ -30,4 +30,4 @@ def test_a_list_that_cannot_be_written_stops_nobody(tmp_path: Path) -> None:
     study.touch()
     recent = RecentStudies(tmp_path / "file")
     recent.remember(study)
-    assert recent.paths() == []
+    assert recent.addresses() == []

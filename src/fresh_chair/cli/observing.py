@@ -22,7 +22,7 @@ def see_outcome(
     from fresh_chair.services.sitting.corrections import outcome_of
     from fresh_chair.services.study.open_study import observer_name, open_study
 
-    opened = open_study(path, observe=True, author=observer_name(observer))
+    opened = open_study(path.at, observe=True, author=observer_name(observer))
     try:
         observers.see_outcome(opened, number, attempt, outcome_of(ended), reason)
     finally:

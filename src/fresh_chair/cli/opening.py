@@ -6,10 +6,10 @@ import locale
 import os
 import sys
 from collections.abc import Callable, Sequence
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import FreshChairError, InputError
+from fresh_chair.store.address import Address, read_address
 
 if TYPE_CHECKING:
     from fresh_chair.services.sitting.live import LiveSitting
@@ -18,11 +18,11 @@ if TYPE_CHECKING:
 _FLAGS = {"--plain", "--light"}
 
 
-def quick_open(arguments: Sequence[str]) -> tuple[Path, bool, bool] | None:
+def quick_open(arguments: Sequence[str]) -> tuple[Address, bool, bool] | None:
     """The file, plain and light of a plain `open FILE`; None for everything else, which Typer then reads."""
     if len(arguments) < 2 or arguments[0] != "open" or not set(arguments[2:]) <= _FLAGS or arguments[1].startswith("-"):
         return None
-    return Path(arguments[1]), "--plain" in arguments, "--light" in arguments
+    return read_address(arguments[1]), "--plain" in arguments, "--light" in arguments
 
 
 def quick_start(arguments: Sequence[str]) -> tuple[bool, bool] | None:
@@ -55,11 +55,11 @@ def choose_on_screen(*, plain: bool, light: bool) -> int:
             problem = failed
 
 
-def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "", rater: str = "") -> int:
+def open_on_screen(path: Address, *, plain: bool, light: bool, observer: str = "", rater: str = "") -> int:
     """Open a study until the user leaves; returns the exit code.
 
     Args:
-        path: The study file.
+        path: The study file, or a study on a server.
         plain: Draw with ASCII only.
         light: Start in daylight.
         observer: The name of a second observer, who adds marks beside the moderator; empty for the moderator.
@@ -85,7 +85,7 @@ def open_on_screen(path: Path, *, plain: bool, light: bool, observer: str = "", 
 
 
 def walk_on_screen(
-    path: Path,
+    path: Address,
     letters: Sequence[str],
     *,
     reviewer: str,
@@ -98,7 +98,7 @@ def walk_on_screen(
     """Begin a walk or a contest, or go on with the one that is open, and stay on the screen until the user leaves.
 
     Args:
-        path: The study file.
+        path: The study file, or a study on a server.
         letters: The chair; two or more for a contest.
         reviewer: Whose walk; empty for the study's own reviewer.
         recording: The recording it is logged from; empty for a walk of now.

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fresh_chair.cli.base.study import JsonOption, LetterArgument, StudyArgument, say, say_json, study_of
+from fresh_chair.cli.base.study import JsonOption, LetterArgument, StudyAddress, StudyArgument, say, say_json, study_of
 from fresh_chair.core.errors import HostKeyUnknown, InputError
 
 if TYPE_CHECKING:
@@ -271,7 +271,7 @@ def approve_commands(
 
 
 def _ask(
-    path: Path,
+    path: StudyAddress,
     letter: str,
     enquiries: Sequence[str],
     *,

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 import typer
 
 from fresh_chair import __version__
-from fresh_chair.cli.base.study import JsonOption, StudyArgument
+from fresh_chair.cli.base.study import JsonOption, NewArgument, StudyAddress, StudyArgument, study_address
 from fresh_chair.cli.chair_log import chair_log
 from fresh_chair.cli.chairs import bench, chairs, hunches
 from fresh_chair.cli.documents import FolderOption, open_points, report, trace
@@ -119,27 +119,27 @@ def start(
 
 @app.command()
 def new(
-    path: Annotated[Path, typer.Argument(metavar="FILE", help="The file to make.", show_default=False)],
+    path: NewArgument,
     title: Annotated[str | None, typer.Option("--title", help="What the study is called.", show_default=False)] = None,
     outline: Annotated[
         Path | None,
         typer.Option("--outline", metavar="TOML", help="An outline: chairs, cards, people.", show_default=False),
     ] = None,
     again: Annotated[
-        Path | None,
-        typer.Option("--again", metavar="STUDY", help="A study: what of it is to be tested again.", show_default=False),
+        StudyAddress | None,
+        typer.Option("--again", metavar="STUDY", parser=study_address, help="A study: test again what of it is to be."),
     ] = None,
 ) -> None:
-    """Make a new study file: empty, from an outline, or again from another one."""
+    """Make a new study: empty, from an outline, or again from another one."""
     from fresh_chair.services.file.again_study import again_study
     from fresh_chair.services.file.new_study import new_study
 
     if again is not None and outline is not None:
         raise typer.BadParameter("a study begins from an outline or again from another study, not from both")
     if again is not None:
-        study = again_study(path, again, title=title or "")
+        study = again_study(path.at, again.at, title=title or "")
     else:
-        study = new_study(path, title=title, outline=outline)
+        study = new_study(path.at, title=title, outline=outline)
     typer.echo(
         f"{path}: {count_of(len(study.people), 'person', 'people')}, {count_of(len(study.chairs), 'chair')}, "
         f"{count_of(len(study.cards), 'card')}, {count_of(len(study.seats), 'sitting')} planned."
@@ -148,7 +148,7 @@ def new(
 
 @app.command("new-walk")
 def new_walk_command(
-    path: Annotated[Path, typer.Argument(metavar="FILE", help="The file to make.", show_default=False)],
+    path: NewArgument,
     through: Annotated[str, typer.Option("--through", help="distribution | release | desktop.", show_default=False)],
     reviewer: Annotated[str, typer.Option("--reviewer", metavar="CODE", help="Whose walk it is.")] = "R1",
     machine: Annotated[str, typer.Option("--machine", help="On which machine.")] = "not known",
@@ -157,7 +157,7 @@ def new_walk_command(
     """Make a study for a walk through one chair, with a list to start from."""
     from fresh_chair.services.file.new_walk import new_walk
 
-    study = new_walk(path, reviewer=reviewer, through=through, machine=machine, template=template)
+    study = new_walk(path.at, reviewer=reviewer, through=through, machine=machine, template=template)
     typer.echo(f"{path}: {count_of(len(study.cards), 'card')}. Walk with: fresh-chair walk {path} A")
 
 
@@ -170,7 +170,7 @@ def open_study(
     rater: Annotated[str, typer.Option("--rater", metavar="NAME", help="Rate findings, unseen by others.")] = "",
 ) -> None:
     """Open a study on the screen."""
-    raise typer.Exit(open_on_screen(path, plain=plain, light=light, observer=observer, rater=rater))
+    raise typer.Exit(open_on_screen(path.at, plain=plain, light=light, observer=observer, rater=rater))
 
 
 @app.command()

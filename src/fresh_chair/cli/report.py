@@ -8,7 +8,7 @@ from typing import Literal
 
 import typer
 
-from fresh_chair.cli.base.study import say, say_json, study_of
+from fresh_chair.cli.base.study import StudyAddress, say, say_json, study_of
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.evidence.telling import Reader
 from fresh_chair.core.figures.estimate import Estimate, interval_words, rate_words
@@ -32,7 +32,7 @@ from fresh_chair.services.system.files import Written
 from fresh_chair.services.system.language import words_in
 
 
-def write_report_command(path: Path, folder: Path, telling: Telling, *, final: bool) -> None:
+def write_report_command(path: StudyAddress, folder: Path, telling: Telling, *, final: bool) -> None:
     """`fresh-chair report`."""
     # A language that is not there is said before anything is made.
     words_in(telling.language)
@@ -40,7 +40,7 @@ def write_report_command(path: Path, folder: Path, telling: Telling, *, final: b
         with study_of(path, write=True) as opened:
             for name in finalize(opened, telling, date.today().isoformat()):
                 say(f"{name} is final as it is now.")
-    _write(path, folder, lambda opened, beside: write_documents(opened, beside, telling, beside=path))
+    _write(path, folder, lambda opened, beside: write_documents(opened, beside, telling, beside=opened.beside))
 
 
 def telling_meant(
@@ -59,7 +59,7 @@ def telling_meant(
     return Telling(reader, formats_meant(formats), language, listed, tuple(sittings), until, own, size)
 
 
-def write_charts_command(path: Path, folder: Path, *, language: str) -> None:
+def write_charts_command(path: StudyAddress, folder: Path, *, language: str) -> None:
     """`fresh-chair charts`."""
     from fresh_chair.services.report.charts import write_charts
 
@@ -67,20 +67,25 @@ def write_charts_command(path: Path, folder: Path, *, language: str) -> None:
     _write(path, folder, lambda opened, beside: write_charts(opened, beside, words))
 
 
-def write_export_command(path: Path, folder: Path, *, with_people: bool, with_attachments: bool, redact: bool) -> None:
+def write_export_command(
+    path: StudyAddress, folder: Path, *, with_people: bool, with_attachments: bool, redact: bool
+) -> None:
     """`fresh-chair export`."""
-    files = path if with_attachments else None
     _write(
         path,
         folder,
         lambda opened, beside: write_export(
-            opened, beside, with_people=with_people, with_attachments=files, redact=redact
+            opened,
+            beside,
+            with_people=with_people,
+            with_attachments=opened.beside if with_attachments else None,
+            redact=redact,
         ),
     )
 
 
 def figures_command(
-    path: Path, *, as_json: bool, own: bool, times: TimeMeasure | None, interval: RateInterval | None
+    path: StudyAddress, *, as_json: bool, own: bool, times: TimeMeasure | None, interval: RateInterval | None
 ) -> None:
     """`fresh-chair figures`."""
     with study_of(path) as opened:
@@ -91,7 +96,13 @@ def figures_command(
 
 
 def weigh_command(
-    path: Path, *, as_json: bool, own: bool, figures: bool, times: TimeMeasure | None, interval: RateInterval | None
+    path: StudyAddress,
+    *,
+    as_json: bool,
+    own: bool,
+    figures: bool,
+    times: TimeMeasure | None,
+    interval: RateInterval | None,
 ) -> None:
     """`fresh-chair weigh`."""
     with study_of(path) as opened:
@@ -124,9 +135,9 @@ def weigh_command(
             say("It takes two chairs to compare.")
 
 
-def sound_copy_command(path: Path, to: Path, *, as_json: bool) -> None:
+def sound_copy_command(path: StudyAddress, to: Path, *, as_json: bool) -> None:
     """`fresh-chair check --sound-copy`."""
-    left_out = sound_copy(path, to)
+    left_out = sound_copy(path.file, to)
     if as_json:
         say_json({"copy": str(to), "left_out": left_out})
         return
@@ -135,9 +146,9 @@ def sound_copy_command(path: Path, to: Path, *, as_json: bool) -> None:
     say(f"{to}: {'all of it is there.' if not left_out else f'the rest is there; {len(left_out)} left out.'}")
 
 
-def check_command(path: Path, *, as_json: bool) -> None:
+def check_command(path: StudyAddress, *, as_json: bool) -> None:
     """`fresh-chair check`."""
-    checks = check_file(path)
+    checks = check_file(path.at)
     if not any(check.problems for check in checks):
         # Judgements can be held together where all of the file can be read.
         with study_of(path) as opened:
@@ -159,8 +170,8 @@ def check_command(path: Path, *, as_json: bool) -> None:
         raise typer.Exit(1)
 
 
-def _write(path: Path, folder: Path, write: Callable[[OpenStudy, Path], Iterator[Written]]) -> None:
-    opened = open_study(path, write=False)
+def _write(path: StudyAddress, folder: Path, write: Callable[[OpenStudy, Path], Iterator[Written]]) -> None:
+    opened = open_study(path.at, write=False)
     try:
         for written in staged(folder, lambda beside: write(opened, beside)):
             typer.echo(f"{legible(str(written.path))}  {written.what}")

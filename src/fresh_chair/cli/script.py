@@ -7,7 +7,16 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from fresh_chair.cli.base.study import JsonOption, StudyArgument, say, say_json, say_lines, study_of
+from fresh_chair.cli.base.study import (
+    JsonOption,
+    StudyAddress,
+    StudyArgument,
+    say,
+    say_json,
+    say_lines,
+    study_address,
+    study_of,
+)
 from fresh_chair.core.errors import FreshChairError, InputError
 from fresh_chair.core.text import count_of
 
@@ -24,7 +33,8 @@ FileArgument = Annotated[Path, typer.Argument(metavar="FILE", help="A script (TO
 def check(
     path: FileArgument,
     study: Annotated[
-        Path | None, typer.Option("--study", metavar="STUDY", help="Hold it against this study's chairs.")
+        StudyAddress | None,
+        typer.Option("--study", metavar="STUDY", parser=study_address, help="Hold it against this study's chairs."),
     ] = None,
     json: JsonOption = False,
 ) -> None:

@@ -35,7 +35,7 @@ def walk(
     from fresh_chair.cli.opening import walk_on_screen
 
     code = walk_on_screen(
-        path,
+        path.at,
         [chair.upper() for chair in chairs],
         reviewer=reviewer,
         recording=recording,

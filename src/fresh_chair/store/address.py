@@ -1,8 +1,9 @@
-"""The address of a study on a server: read, and written without a secret in it."""
+"""The address of a study: a path, or a server and a name; read, and written without a secret in it."""
 
 from __future__ import annotations
 
 import re
+from pathlib import Path
 from urllib.parse import parse_qsl, quote, unquote, urlencode, urlsplit
 
 from fresh_chair.core.errors import InputError
@@ -45,6 +46,19 @@ class ServerAddress:
     def name(self) -> str:
         """The study's name, or the server's, as it may stand in a sentence."""
         return clipped(legible(self.study or self.server), 80)
+
+
+Address = Path | ServerAddress
+
+
+def read_address(text: str) -> Address:
+    """A typed address: a path, or a server's. Raises InputError."""
+    return read_server_address(text) if is_server_address(text) else Path(text)
+
+
+def name_of_address(address: Address) -> str:
+    """The name of a study by its address: of a file without its ending."""
+    return address.study if isinstance(address, ServerAddress) else address.stem
 
 
 def is_server_address(text: str) -> bool:

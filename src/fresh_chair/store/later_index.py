@@ -13,6 +13,9 @@ from typing import Any
 
 from platformdirs import user_state_path
 
+from fresh_chair.core.errors import InputError
+from fresh_chair.store.address import Address, read_address
+
 _MOST_BYTES = 2_000_000
 _NAME = re.compile("[0-9a-zA-Z-]{1,64}")
 
@@ -27,12 +30,12 @@ class LaterIndex:
     def __init__(self, folder: Path | None = None) -> None:
         self._folder = folder or user_state_path("fresh-chair") / "later"
 
-    def put(self, study: str, path: Path, title: str, lines: Sequence[Mapping[str, str]]) -> None:
+    def put(self, study: str, path: Address, title: str, lines: Sequence[Mapping[str, str]]) -> None:
         """Remember a study's list. Where the index cannot be written, nothing is lost but the convenience.
 
         Args:
             study: The study's id.
-            path: Where its file lies.
+            path: Where it is.
             title: Its title.
             lines: Its list; an empty one is forgotten.
         """
@@ -45,12 +48,18 @@ class LaterIndex:
                 return
             self._folder.mkdir(parents=True, exist_ok=True, mode=0o700)
             draft = self._folder / f".{study}.{os.getpid()}.new"
-            told = json.dumps({"path": str(path.absolute()), "title": title, "lines": list(map(dict, lines))})
+            told = json.dumps(
+                {
+                    "path": str(path.absolute() if isinstance(path, Path) else path),
+                    "title": title,
+                    "lines": list(map(dict, lines)),
+                }
+            )
             with os.fdopen(os.open(draft, os.O_CREAT | os.O_TRUNC | os.O_WRONLY | os.O_NOFOLLOW, 0o600), "wb") as to:
                 to.write(told.encode())
             draft.replace(file)
 
-    def all(self) -> Iterator[tuple[Path, str, list[dict[str, str]]]]:
+    def all(self) -> Iterator[tuple[Address, str, list[dict[str, str]]]]:
         """Path, title and lines of every study that has any; unreadable files are passed over."""
         try:
             files = sorted(self._folder.glob("*.json"))
@@ -62,7 +71,7 @@ class LaterIndex:
                 yield read
 
 
-def _read(file: Path) -> tuple[Path, str, list[dict[str, str]]] | None:
+def _read(file: Path) -> tuple[Address, str, list[dict[str, str]]] | None:
     try:
         with file.open("rb") as opened:
             raw: Any = json.loads(opened.read(_MOST_BYTES))
@@ -72,6 +81,6 @@ def _read(file: Path) -> tuple[Path, str, list[dict[str, str]]] | None:
         told = [
             {str(key): str(value)[:2000] for key, value in line.items()} for line in lines if isinstance(line, dict)
         ]
-        return Path(path), title[:200], told
-    except (OSError, ValueError, RecursionError, KeyError, TypeError):
+        return read_address(path), title[:200], told
+    except (OSError, ValueError, RecursionError, KeyError, TypeError, InputError):
         return None

@@ -2,16 +2,20 @@
 
 import json
 import os
+from contextlib import suppress
 from pathlib import Path
 
 from platformdirs import user_state_path
+
+from fresh_chair.core.errors import InputError
+from fresh_chair.store.address import Address, read_address
 
 _KEPT = 12
 _MOST_BYTES = 200_000
 
 
 class RecentStudies:
-    """Paths of studies, the last opened first.
+    """Addresses of studies, the last opened first.
 
     Args:
         folder: Where the list lives; the user's state folder by default.
@@ -24,10 +28,10 @@ class RecentStudies:
     def _file(self) -> Path:
         return self._folder / "recent.json"
 
-    def paths(self) -> list[Path]:
-        """Those that are still there; a list that cannot be read is an empty one."""
+    def addresses(self) -> list[Address]:
+        """Those that are still there, or on a server; a list that cannot be read is an empty one."""
         listed = self._listed()
-        return [path for path, _ in self._entries(listed) if path.is_file()]
+        return [path for path, _ in self._entries(listed) if _may_be_there(path)]
 
     def _listed(self) -> list[object]:
         try:
@@ -39,25 +43,27 @@ class RecentStudies:
             return []
         return listed if isinstance(listed, list) else []
 
-    def titles(self) -> dict[Path, str]:
-        """The remembered titles of studies, by path."""
+    def titles(self) -> dict[Address, str]:
+        """The remembered titles of studies, by address."""
         return {path: title for path, title in self._entries(self._listed()) if title}
 
-    def _entries(self, listed: list[object]) -> list[tuple[Path, str]]:
-        """Path and title of each; an earlier version remembered the path alone."""
-        found = []
+    def _entries(self, listed: list[object]) -> list[tuple[Address, str]]:
+        """Address and title of each; an earlier version remembered the path alone."""
+        found: list[tuple[Address, str]] = []
         for item in listed:
             raw = {"path": item} if isinstance(item, str) else item
             if isinstance(raw, dict) and isinstance(raw.get("path"), str) and "\0" not in raw["path"]:
                 title = raw.get("title")
-                found.append((Path(raw["path"]), title[:200] if isinstance(title, str) else ""))
+                with suppress(InputError):
+                    found.append((read_address(raw["path"]), title[:200] if isinstance(title, str) else ""))
         return found
 
-    def remember(self, path: Path, title: str = "") -> None:
-        """Put a path first. Where the list cannot be written, nothing is lost but the convenience."""
-        path = path.absolute()
-        others = [(other, name) for other, name in self._entries(self._listed()) if other != path and other.is_file()]
-        listed = [{"path": str(each), "title": name} for each, name in [(path, title), *others][:_KEPT]]
+    def remember(self, path: Address, title: str = "") -> None:
+        """Put an address first. Where the list cannot be written, nothing is lost but the convenience."""
+        path = path.absolute() if isinstance(path, Path) else path
+        listed = self._entries(self._listed())
+        others = [(other, name) for other, name in listed if other != path and _may_be_there(other)]
+        kept = [{"path": str(each), "title": name} for each, name in [(path, title), *others][:_KEPT]]
         try:
             self._folder.mkdir(parents=True, exist_ok=True, mode=0o700)
             if self._folder.stat().st_mode & 0o077 and self._folder.stat().st_uid == os.getuid():
@@ -65,7 +71,12 @@ class RecentStudies:
                 self._folder.chmod(0o700)
             draft = self._file.with_suffix(f".{os.getpid()}.new")
             with os.fdopen(os.open(draft, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_NOFOLLOW, 0o600), "wb") as file:
-                file.write(json.dumps(listed).encode())
+                file.write(json.dumps(kept).encode())
             draft.replace(self._file)
         except OSError:
             return
+
+
+def _may_be_there(address: Address) -> bool:
+    """Whether a study can be there: a file is looked for, a server is not asked."""
+    return not isinstance(address, Path) or address.is_file()

@@ -21,7 +21,8 @@ from textual.widgets.option_list import Option
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible, legible_lines
-from fresh_chair.services.system.files import typed_path
+from fresh_chair.services.system.files import typed_address
+from fresh_chair.store.address import Address, name_of_address
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.widgets.asking import WordLine
@@ -35,14 +36,14 @@ _MOST_DUE = 5
 class Begun:
     """Which study to open next; with the code of a reviewer who begins to walk in it."""
 
-    path: Path
+    path: Address
     reviewer: str = ""
 
 
 class Made(Message):
     """A study file was made, or could not be."""
 
-    def __init__(self, path: Path, problem: FreshChairError | None, reviewer: str = "") -> None:
+    def __init__(self, path: Address, problem: FreshChairError | None, reviewer: str = "") -> None:
         super().__init__()
         self.path, self.reviewer = path, reviewer
         self.problem = problem
@@ -71,7 +72,7 @@ class Start(App[Begun]):
 
     def __init__(self, recent: RecentStudies, *, problem: FreshChairError | None = None, light: bool = False) -> None:
         super().__init__()
-        self._recent = recent.paths()
+        self._recent = recent.addresses()
         self._titles = recent.titles()
         self._problem = problem
         self._conversation = Conversation(self._asked_enough)
@@ -102,7 +103,7 @@ class Start(App[Begun]):
                 *(
                     Option(
                         Content.assemble(
-                            (legible(self._titles.get(path, path.stem)), "$chalk"),
+                            (legible(self._titles.get(path) or name_of_address(path)), "$chalk"),
                             (f"   {legible(str(path))}", "$thread"),
                         ),
                         id=str(index),
@@ -173,10 +174,10 @@ class Start(App[Begun]):
 
     @asks
     async def _ask_where(self, prompt: str, value: str, make: str) -> None:
-        typed = await self._answer(prompt, value, typed_path)
+        typed = await self._answer(prompt, value, typed_address)
         if typed is None:
             return
-        path = typed_path(typed)
+        path = typed_address(typed)
         if make == "open":
             self.exit(Begun(path))
         else:
@@ -203,9 +204,9 @@ class Start(App[Begun]):
         if through is None:
             return
         machine = await self._answer("on which machine?", "my laptop", str)
-        typed = None if machine is None else await self._answer("the walk goes to", _free_name("walk"), typed_path)
+        typed = None if machine is None else await self._answer("the walk goes to", _free_name("walk"), typed_address)
         if machine is not None and typed is not None:
-            path = typed_path(typed)
+            path = typed_address(typed)
             self._make(path, partial(_new_walk, path, reviewer, through, machine), reviewer.strip())
 
     async def _answer(self, prompt: str, value: str, check: Callable[[str], object]) -> str | None:
@@ -229,12 +230,12 @@ class Start(App[Begun]):
         """Change between dusk and daylight."""
         self.theme = "daylight" if self.theme == "dusk" else "dusk"
 
-    def _make(self, path: Path, make: Callable[[], object], reviewer: str = "") -> None:
+    def _make(self, path: Address, make: Callable[[], object], reviewer: str = "") -> None:
         self.query_one("#notice", Static).update(Content.styled("making it ...", "$lamp"))
         self._make_beside(path, make, reviewer)
 
     @work(thread=True, exclusive=True)
-    def _make_beside(self, path: Path, make: Callable[[], object], reviewer: str) -> None:
+    def _make_beside(self, path: Address, make: Callable[[], object], reviewer: str) -> None:
         try:
             make()
         except FreshChairError as problem:
@@ -253,13 +254,13 @@ class Start(App[Begun]):
 # What makes studies is loaded by the thread that makes one: no key waits for it.
 
 
-def _new_study(path: Path, *, demo: bool) -> None:
+def _new_study(path: Address, *, demo: bool) -> None:
     from fresh_chair.services.file.new_study import new_demo, new_study
 
     new_demo(path) if demo else new_study(path)
 
 
-def _new_walk(path: Path, reviewer: str, through: str, machine: str) -> None:
+def _new_walk(path: Address, reviewer: str, through: str, machine: str) -> None:
     from fresh_chair.services.file.new_walk import new_walk
 
     new_walk(path, reviewer=reviewer, through=through, machine=machine)

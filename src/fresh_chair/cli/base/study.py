@@ -8,13 +8,67 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
+from fresh_chair.core.errors import InputError
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import legible, legible_lines
+from fresh_chair.store.address import Address, read_address
 
 if TYPE_CHECKING:
     from fresh_chair.services.study.open_study import OpenStudy
 
 LetterArgument = Annotated[str, typer.Argument(metavar="CHAIR", help="The chair's letter.")]
-StudyArgument = Annotated[Path, typer.Argument(metavar="STUDY", help="A study file.", show_default=False)]
+
+
+@frozen
+class StudyAddress:
+    """A study as it is named on the command line.
+
+    Attributes:
+        at: Its file, or its place on a server.
+    """
+
+    at: Address
+
+    def __str__(self) -> str:
+        return str(self.at)
+
+    @property
+    def file(self) -> Path:
+        """Its file. Raises InputError where it is on a server."""
+        if isinstance(self.at, Path):
+            return self.at
+        raise InputError(
+            "This is done with a study file, and that study is on a server.",
+            "Take a copy of it first: fresh-chair move ADDRESS FILE --copy",
+        )
+
+
+def study_address(text: str) -> StudyAddress:
+    """A typed address of a study. Raises InputError."""
+    return StudyAddress(read_address(text))
+
+
+StudyArgument = Annotated[
+    StudyAddress,
+    typer.Argument(
+        metavar="STUDY",
+        parser=study_address,
+        help="A study file, or postgresql://HOST/DATABASE?study=NAME",
+        show_default=False,
+    ),
+]
+StudiesArgument = Annotated[
+    list[StudyAddress], typer.Argument(metavar="STUDY...", parser=study_address, help="Studies, each by its address.")
+]
+NewArgument = Annotated[
+    StudyAddress,
+    typer.Argument(
+        metavar="STUDY",
+        parser=study_address,
+        help="The file to make, or postgresql://HOST/DATABASE?study=NAME",
+        show_default=False,
+    ),
+]
 
 
 def folder_named(text: str) -> Path:
@@ -29,11 +83,11 @@ ToOption = Annotated[Path, typer.Option("--to", metavar="FILE", help="The file t
 
 
 @contextmanager
-def study_of(path: Path, *, write: bool = False) -> "Iterator[OpenStudy]":
-    """The study at a path, closed afterwards.
+def study_of(path: StudyAddress, *, write: bool = False) -> "Iterator[OpenStudy]":
+    """The study at an address, closed afterwards.
 
     Args:
-        path: The study file.
+        path: Its address.
         write: To change it, which several programs may at once.
 
     Raises:
@@ -41,7 +95,7 @@ def study_of(path: Path, *, write: bool = False) -> "Iterator[OpenStudy]":
     """
     from fresh_chair.services.study.open_study import open_study
 
-    opened = open_study(path, write=write)
+    opened = open_study(path.at, write=write)
     clean = False
     try:
         if write:

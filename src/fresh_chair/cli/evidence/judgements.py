@@ -1,12 +1,11 @@
 """`fresh-chair verdict`, `scorecard` and `contradictions`: the reviewer's judgement, as records and as tables."""
 
 from dataclasses import asdict
-from pathlib import Path
 from typing import Annotated, Literal
 
 import typer
 
-from fresh_chair.cli.base.study import JsonOption, StudyArgument, say, say_json, study_of
+from fresh_chair.cli.base.study import JsonOption, StudiesArgument, StudyArgument, say, say_json, study_of
 from fresh_chair.cli.evidence.study_records import group_of
 
 verdict = group_of("verdict", "Verdicts: for whom a chair is recommended, or not, on what condition.")
@@ -89,7 +88,7 @@ def show(
 
 @scorecard.command("series")
 def series(
-    paths: Annotated[list[Path], typer.Argument(metavar="STUDY...", help="Studies with the same scorecard.")],
+    paths: StudiesArgument,
     name: Annotated[str, typer.Option("--name", help="The scorecard's name; empty for the one without.")] = "",
     audience: Annotated[str, typer.Option("--audience", help="For whom; empty for everyone.")] = "",
     json: JsonOption = False,
@@ -97,7 +96,7 @@ def series(
     """Rank the chairs of several studies by the same scorecard, each with its date."""
     from fresh_chair.services.judgement.series import ranked_series
 
-    with_all = ranked_series(paths, name, audience)
+    with_all = ranked_series([path.at for path in paths], name, audience)
     if json:
         say_json([asdict(each) for each in with_all.places])
         return

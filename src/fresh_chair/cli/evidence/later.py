@@ -2,12 +2,11 @@
 
 from dataclasses import asdict
 from datetime import date
-from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from fresh_chair.cli.base.study import JsonOption, StudyArgument, say, say_json, study_of
+from fresh_chair.cli.base.study import JsonOption, StudiesArgument, StudyArgument, say, say_json, study_of
 from fresh_chair.cli.evidence.study_records import IdArgument, group_of
 from fresh_chair.core.errors import InputError
 
@@ -32,16 +31,14 @@ def all_later(json: JsonOption = False) -> None:
 
 
 @later.command("of")
-def later_of_studies(
-    paths: Annotated[list[Path], typer.Argument(metavar="STUDY...", help="Study files.")], json: JsonOption = False
-) -> None:
+def later_of_studies(paths: StudiesArgument, json: JsonOption = False) -> None:
     """List things put off in these studies, due ones first; questions logged in sittings are on it."""
     from fresh_chair.services.evidence.later import LaterOf, later_of
 
     found = []
     for path in paths:
         with study_of(path) as opened:
-            found.append(LaterOf(path, opened.study.title, later_of(opened), there=True))
+            found.append(LaterOf(path.at, opened.study.title, later_of(opened), there=True))
     _show(found, as_json=json)
 
 

@@ -15,6 +15,7 @@ from fresh_chair.core.text import clipped
 from fresh_chair.services.evidence.records import put_evidence
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.study.snapshot import StudyReading
+from fresh_chair.store.address import Address
 from fresh_chair.store.later_index import LaterIndex
 
 
@@ -26,7 +27,7 @@ class LaterOf:
         there: Whether the study's file is where it was.
     """
 
-    path: Path
+    path: Address
     title: str
     lines: tuple[LaterLine, ...]
     there: bool
@@ -84,7 +85,7 @@ def remember_later(opened: OpenStudy, index: LaterIndex | None = None) -> None:
         if not opened.replayed.loaded or opened.study.sample:
             return
         lines = [{key: str(value) for key, value in asdict(line).items()} for line in later_of(opened)]
-        (index or LaterIndex()).put(opened.study.id, opened.beside, opened.study.title, lines)
+        (index or LaterIndex()).put(opened.study.id, opened.address, opened.study.title, lines)
 
 
 def later_everywhere(index: LaterIndex | None = None) -> list[LaterOf]:
@@ -93,7 +94,7 @@ def later_everywhere(index: LaterIndex | None = None) -> list[LaterOf]:
     found = []
     for path, title, lines in (index or LaterIndex()).all():
         read = tuple(_line(line, names) for line in lines)
-        found.append(LaterOf(path, title, read, path.is_file()))
+        found.append(LaterOf(path, title, read, not isinstance(path, Path) or path.is_file()))
     return found
 
 

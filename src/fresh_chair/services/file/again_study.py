@@ -18,10 +18,11 @@ from fresh_chair.services.file.carrying import carried_of
 from fresh_chair.services.findings.life import CarriedLife, again_list, carried_lives
 from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.study.open_study import OpenStudy, create_study, new_id, open_study
+from fresh_chair.store.address import Address
 from fresh_chair.store.ports import StudyStore
 
 
-def again_study(path: Path, source: Path, *, title: str = "") -> Study:
+def again_study(path: Address, source: Address, *, title: str = "") -> Study:
     """Make a study of the findings that another one wants tested again.
 
     Its chairs come along as they stood; their releases are changed on their sheets before anybody sits. Nobody is
@@ -36,7 +37,7 @@ def again_study(path: Path, source: Path, *, title: str = "") -> Study:
         FileProblem, NotSaved: Where a file cannot be read or made.
         Refused: Where nothing is to be tested again.
     """
-    if path.exists() and source.exists() and path.samefile(source):
+    if _is_same(path, source):
         raise InputError("A study is not begun in the file it comes from.", "Say another file.")
     other = open_study(source, write=False)
     try:
@@ -53,6 +54,12 @@ def again_study(path: Path, source: Path, *, title: str = "") -> Study:
     study = _study(old, chosen, lives, legible(title)[:200] or f"{clipped(old.title, 190)}, again")
     create_study(path, study, lambda store: _fill(store, list(_questions(questions, old, study))))
     return study
+
+
+def _is_same(one: Address, other: Address) -> bool:
+    if isinstance(one, Path) and isinstance(other, Path):
+        return one.exists() and other.exists() and one.samefile(other)
+    return one == other
 
 
 def _study(old: Study, chosen: SortedFindings, lives: list[CarriedLife], title: str) -> Study:

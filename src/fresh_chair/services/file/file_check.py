@@ -24,6 +24,7 @@ from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import count_of
 from fresh_chair.services.evidence.attachments import copy_files, problems_of
 from fresh_chair.services.file.erasing import left_of_erased
+from fresh_chair.store.address import Address
 from fresh_chair.store.addresses.stores import open_store
 from fresh_chair.store.ports import StudyStore
 from fresh_chair.store.sqlite.copying import changed_objects, copy_sound, unchecked_store
@@ -39,13 +40,13 @@ class FileCheck:
     remarks: tuple[str, ...] = ()
 
 
-def check_file(path: Path) -> list[FileCheck]:
-    """Everything that can be checked of a study file; it is only read.
+def check_file(address: Address) -> list[FileCheck]:
+    """Everything that can be checked of a study, in a file or on a server; it is only read.
 
     Raises:
         FileProblem: Where it is not a study file at all.
     """
-    store = open_store(path, write=False)
+    store = open_store(address, write=False)
     try:
         return check_open(store)
     finally:

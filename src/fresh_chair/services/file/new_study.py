@@ -12,12 +12,13 @@ from fresh_chair.services.plan.people import add_person, let_go
 from fresh_chair.services.study.open_study import OpenStudy, create_study, new_id
 from fresh_chair.services.system.clock import StillClock
 from fresh_chair.services.system.files import name_of, read_text
+from fresh_chair.store.address import Address, name_of_address
 from fresh_chair.store.ports import StudyStore
 
 _MOST_BYTES = 2_000_000
 
 
-def new_study(path: Path, *, title: str | None = None, outline: Path | None = None) -> Study:
+def new_study(path: Address, *, title: str | None = None, outline: Path | None = None) -> Study:
     """Make a study file, from an outline or with a title alone.
 
     Raises:
@@ -26,7 +27,7 @@ def new_study(path: Path, *, title: str | None = None, outline: Path | None = No
     """
     evidence, name = "", ""
     if outline is None:
-        study = Study(id=new_id(), title=legible(title or path.stem)[:200].strip() or "A study")
+        study = Study(id=new_id(), title=legible(title or name_of_address(path))[:200].strip() or "A study")
     else:
         text = read_text(outline, _MOST_BYTES, kept="Nothing was created.", what="an outline")
         name = name_of(outline)
@@ -46,7 +47,7 @@ def _fill_evidence(store: StudyStore, evidence: str, name: str) -> None:
         take_evidence(OpenStudy(store), evidence, name=f"evidence in {name}")
 
 
-def new_demo(path: Path) -> Study:
+def new_demo(path: Address) -> Study:
     """Make the demo study: a whole plan, the journals of its sittings so far, and their sorting.
 
     Raises:
@@ -80,7 +81,7 @@ def new_demo(path: Path) -> Study:
     return study
 
 
-def new_second_round(path: Path) -> Study:
+def new_second_round(path: Address) -> Study:
     """Make the demo's second round: 24 people, every verdict of the comparison, and one that turns.
 
     Raises:

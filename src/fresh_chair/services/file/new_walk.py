@@ -3,7 +3,6 @@
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from importlib.resources import as_file, files
-from pathlib import Path
 
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.plan.cards import TaskCard
@@ -18,6 +17,7 @@ from fresh_chair.services.plan.plan_changes import made
 from fresh_chair.services.sitting.notes import take_lines
 from fresh_chair.services.study.open_study import OpenStudy, create_study, new_id, open_study
 from fresh_chair.services.walk.walks import walk_marks
+from fresh_chair.store.address import Address
 
 # Cards of the library by their ids; in the study they are a script like any other, to be changed at will.
 TEMPLATES: Mapping[str, tuple[str, ...]] = {
@@ -45,7 +45,7 @@ TEMPLATES: Mapping[str, tuple[str, ...]] = {
 }
 
 
-def new_walk(path: Path, *, reviewer: str, through: str, machine: str, template: str = "tour") -> Study:
+def new_walk(path: Address, *, reviewer: str, through: str, machine: str, template: str = "tour") -> Study:
     """Make a study file for a walk through one chair.
 
     Args:
@@ -72,7 +72,7 @@ def new_walk(path: Path, *, reviewer: str, through: str, machine: str, template:
     return study
 
 
-def new_walk_demo(path: Path) -> Study:
+def new_walk_demo(path: Address) -> Study:
     """Make the demo of a walk: the tool library's volunteer goes through one of its chairs, over a recording.
 
     Raises:

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from datetime import UTC, datetime
-from pathlib import Path
 
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.frozen import frozen
@@ -11,6 +10,7 @@ from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.judgement.scorecards import scorecards
 from fresh_chair.services.study.open_study import open_study
 from fresh_chair.services.study.snapshot import StudyReading
+from fresh_chair.store.address import Address
 
 
 @frozen
@@ -32,7 +32,7 @@ class RankedSeries:
     notes: tuple[str, ...]
 
 
-def ranked_series(paths: Sequence[Path], name: str, audience: str) -> RankedSeries:
+def ranked_series(paths: Sequence[Address], name: str, audience: str) -> RankedSeries:
     """Rank the chairs of several studies by the criteria of one scorecard that every one of them can fill.
 
     Raises:

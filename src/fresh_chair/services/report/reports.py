@@ -23,6 +23,7 @@ from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.services.system.child import in_child
 from fresh_chair.services.system.files import Written, write_file
 from fresh_chair.services.system.language import words_in
+from fresh_chair.store.address import Address
 
 if TYPE_CHECKING:
     from fresh_chair.tell.document.model import Document
@@ -351,26 +352,26 @@ def produced(opened: OpenStudy, telling: Telling | None, *, apart: bool, redact:
         redact: Of the open data, leave out words about people, as `write_export` does.
     """
     if apart and not opened.spool.waiting:
-        path = opened.beside
+        path = opened.address
         if telling is None:
-            return lambda folder: in_child(f"{__name__}:data_of_file", path, folder, redact)
-        return lambda folder: in_child(f"{__name__}:documents_of_file", path, folder, telling)
+            return lambda folder: in_child(f"{__name__}:data_of_study", path, folder, redact)
+        return lambda folder: in_child(f"{__name__}:documents_of_study", path, folder, telling)
     snapshot, beside = opened.snapshot(), opened.beside
     if telling is None:
         return lambda folder: write_export(snapshot, folder, redact=redact)
     return lambda folder: write_documents(snapshot, folder, telling, beside=beside)
 
 
-def data_of_file(path: Path, folder: Path, redact: bool) -> Iterator[Written]:
-    """The open data of the study at a path, as it is in its file; for a process of its own."""
+def data_of_study(path: Address, folder: Path, redact: bool) -> Iterator[Written]:
+    """The open data of the study at an address, as it is stored; for a process of its own."""
     with closing(open_study(path, write=False)) as opened:
         yield from write_export(opened, folder, redact=redact)
 
 
-def documents_of_file(path: Path, folder: Path, telling: Telling) -> Iterator[Written]:
-    """The documents of the study at a path, as it is in its file; for a process of its own."""
+def documents_of_study(path: Address, folder: Path, telling: Telling) -> Iterator[Written]:
+    """The documents of the study at an address, as it is stored; for a process of its own."""
     with closing(open_study(path, write=False)) as opened:
-        yield from write_documents(opened, folder, telling, beside=path)
+        yield from write_documents(opened, folder, telling, beside=opened.beside)
 
 
 def formats_meant(text: str) -> tuple[Format, ...]:

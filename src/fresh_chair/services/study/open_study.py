@@ -20,6 +20,7 @@ from fresh_chair.services.study.replayed_journals import ReplayedJournals
 from fresh_chair.services.study.snapshot import StudyReading, StudySnapshot
 from fresh_chair.services.study.tallies import Tallies
 from fresh_chair.services.system.clock import SystemClock
+from fresh_chair.store.address import Address, read_address
 from fresh_chair.store.addresses.stores import create_store, open_store
 from fresh_chair.store.recent import RecentStudies
 
@@ -133,6 +134,11 @@ class OpenStudy(StudyReading):
             settled=self.replayed.settled,
             chairs=self.known_chairs,
         )
+
+    @property
+    def address(self) -> Address:
+        """The study file, or its address on a server."""
+        return read_address(self.store.home.address.path)
 
     @property
     def beside(self) -> Path:
@@ -348,7 +354,7 @@ def observer_name(text: str) -> str:
 
 
 def open_study(
-    path: Path,
+    address: Address,
     *,
     write: bool = True,
     recent: RecentStudies | None = None,
@@ -356,10 +362,10 @@ def open_study(
     observe: bool = False,
     later: bool = False,
 ) -> OpenStudy:
-    """The study at a path, opened; remembered among the recent ones where a list is given.
+    """The study at an address, opened; remembered among the recent ones where a list is given.
 
     Args:
-        path: The study file.
+        address: The study file, or a study on a server.
         write: False to read only.
         recent: The studies that were open lately.
         author: Who presses the keys.
@@ -369,24 +375,24 @@ def open_study(
     Raises:
         FileProblem, JournalError: Where it cannot be used; nothing was changed.
     """
-    store = open_store(path, write=write, observe=observe)
+    store = open_store(address, write=write, observe=observe)
     try:
         opened = OpenStudy(store, author=author, later=later)
     except BaseException:
         store.home.close(clean=False)
         raise
     if recent is not None:
-        recent.remember(path, opened.study.title)
+        recent.remember(address, opened.study.title)
     return opened
 
 
 def create_study(
-    path: Path, study: Study, fill: Callable[[StudyStore], None] | None = None, *, script: str | None = None
+    address: Address, study: Study, fill: Callable[[StudyStore], None] | None = None, *, script: str | None = None
 ) -> None:
-    """Make a study file with a plan in it, whole or not at all.
+    """Make a study with a plan in it, whole or not at all.
 
     Args:
-        path: Where; nothing may be there.
+        address: Where; nothing may be there.
         study: The plan.
         fill: Writes more, such as journals.
         script: The script's text, where the cards were read from one.
@@ -400,4 +406,4 @@ def create_study(
         if fill is not None:
             fill(store)
 
-    create_store(path, write)
+    create_store(address, write)

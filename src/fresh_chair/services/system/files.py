@@ -10,6 +10,7 @@ from pathlib import Path
 from fresh_chair.core.errors import FileProblem, InputError, OutsideError
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.store.address import Address, is_server_address, read_server_address
 
 
 @frozen
@@ -115,6 +116,11 @@ def copy_file(path: Path, to: Path, what: str) -> Written:
             "The study is untouched; choose another folder or free some space.",
         ) from problem
     return Written(to, what)
+
+
+def typed_address(text: str) -> Address:
+    """A typed address of a study: a path, with ~ for a home folder, or a server's. Raises InputError."""
+    return read_server_address(text.strip()) if is_server_address(text.strip()) else typed_path(text)
 
 
 def typed_path(text: str) -> Path:

@@ -1,26 +1,44 @@
-"""Where a study is: a path, or a database server and a name; and how it is opened and made there."""
+"""Stores opened and made at an address: a path, or a server's."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
+from importlib.util import find_spec
 from typing import TYPE_CHECKING
+
+from fresh_chair.core.errors import InputError
+from fresh_chair.store.address import Address, ServerAddress
 
 if TYPE_CHECKING:
     from fresh_chair.store.tables.store import TableStore
 
 
-def open_store(address: Path, *, write: bool = True, observe: bool = False) -> TableStore:
+def require_driver() -> None:
+    """Do nothing where the driver of servers is installed. Raises InputError."""
+    if find_spec("psycopg") is None:
+        raise InputError(
+            "A study on a server needs one more package, which is not installed here.",
+            "Install it with: pip install 'fresh-chair[server]'",
+        )
+
+
+def open_store(address: Address, *, write: bool = True, observe: bool = False) -> TableStore:
     """The store of a study, opened where it is kept.
 
     Args:
-        address: A study file.
+        address: A study file, or a study on a server.
         write: False to read only.
-        observe: Read, and add to journals beside whoever writes.
+        observe: Read, and add to journals beside the moderator.
 
     Raises:
         FileProblem: Where it is not there, no study, damaged, or from a newer version.
+        InputError: Where the package that speaks with servers is missing.
     """
+    if isinstance(address, ServerAddress):
+        require_driver()
+        from fresh_chair.store.postgres.opening import open_study_on_server
+
+        return open_study_on_server(address, write=write, observe=observe)
     from fresh_chair.store.sqlite.opening import open_file
     from fresh_chair.store.sqlite.tables import FileTables
     from fresh_chair.store.tables.store import TableStore
@@ -28,7 +46,7 @@ def open_store(address: Path, *, write: bool = True, observe: bool = False) -> T
     return TableStore(FileTables(open_file(address, write=write, observe=observe)))
 
 
-def create_store(address: Path, fill: Callable[[TableStore], None]) -> None:
+def create_store(address: Address, fill: Callable[[TableStore], None]) -> None:
     """Make a new study, whole or not at all.
 
     Args:
@@ -38,7 +56,14 @@ def create_store(address: Path, fill: Callable[[TableStore], None]) -> None:
     Raises:
         FileProblem: Where something is there already.
         NotSaved: Where it cannot be made.
+        InputError: Where the package that speaks with servers is missing.
     """
+    if isinstance(address, ServerAddress):
+        require_driver()
+        from fresh_chair.store.postgres.opening import create_study_on_server
+
+        create_study_on_server(address, fill)
+        return
     from fresh_chair.store.sqlite.opening import create_file
     from fresh_chair.store.sqlite.tables import FileTables
     from fresh_chair.store.tables.store import TableStore

@@ -10,7 +10,7 @@ from psycopg import Connection, Cursor
 from psycopg.conninfo import conninfo_to_dict
 
 from fresh_chair.core.frozen import frozen
-from fresh_chair.store.server_address import ServerAddress
+from fresh_chair.store.address import ServerAddress
 
 # A server that says nothing is given up after about ten seconds; a statement of ours is never that long.
 _PATIENCE = {

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 
 from platformdirs import user_state_path
 
+from fresh_chair.store.address import is_server_address
 from fresh_chair.store.home import HomeAddress
-from fresh_chair.store.server_address import is_server_address
 
 if TYPE_CHECKING:
     from fresh_chair.store.postgres.session import ServerSession

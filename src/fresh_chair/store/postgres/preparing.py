@@ -10,9 +10,9 @@ from psycopg import Connection, sql
 
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.frozen import frozen
+from fresh_chair.store.address import ServerAddress, require_crew
 from fresh_chair.store.postgres.connecting import ServerRow, connect
 from fresh_chair.store.postgres.troubles import reading, writing
-from fresh_chair.store.server_address import ServerAddress, require_crew
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

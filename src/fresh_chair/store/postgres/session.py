@@ -12,13 +12,13 @@ import psycopg
 from psycopg import Connection, errors
 
 from fresh_chair.core.errors import NotSaved
+from fresh_chair.store.address import ServerAddress
 from fresh_chair.store.postgres.connecting import Rights, ServerRow, connect, marked
 from fresh_chair.store.postgres.troubles import is_away, reading, writing
-from fresh_chair.store.server_address import ServerAddress
 
 if TYPE_CHECKING:
     from fresh_chair.store.tables.rows import Rows
-    from fresh_chair.store.tables.statements import Look
+    from fresh_chair.store.tables.statements import Execute, Look
 
 # How long it is asked whether a commit reached the server whose answer was lost.
 _RESOLVE_SECONDS = 12.0
@@ -44,6 +44,7 @@ class ServerSession:
         self._writer: Connection[ServerRow] | None = None
         self._reading = RLock()
         self._writing = RLock()
+        self._whole: Connection[ServerRow] | None = None
         self._study_id = ""
         self._rights: Rights | None = None
 
@@ -73,6 +74,8 @@ class ServerSession:
 
     def reader(self) -> Connection[ServerRow]:
         """The connection that reads. Raises psycopg.Error."""
+        if self._whole is not None:
+            return self._whole
         if self._reader is None or self._reader.closed:
             self._reader = connect(self.address, station=self.station)
         return self._reader
@@ -91,7 +94,7 @@ class ServerSession:
                 try:
                     return connection.execute(marked(query), tuple(values)).fetchall()
                 except psycopg.Error as problem:
-                    if last or not is_away(problem):
+                    if last or self._whole is not None or not is_away(problem):
                         raise
                     connection.close()
         raise AssertionError
@@ -102,6 +105,9 @@ class ServerSession:
         self.read("SELECT 1")
         with reading(self.name), self._reading:
             reader = self.reader()
+            if self._whole is not None:
+                yield lambda query, values: list(reader.execute(marked(query), tuple(values)).fetchall())
+                return
             reader.execute("BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY")
             try:
                 yield lambda query, values: list(reader.execute(marked(query), tuple(values)).fetchall())
@@ -121,20 +127,40 @@ class ServerSession:
         """
         from fresh_chair.store.tables.rows import Rows
 
+        if self._whole is not None:
+            with writing(self.name), self._writing:
+                yield Rows(_executing(self._whole), self.study_id if study is None else study)
+            return
         with writing(self.name), self._writing:
             new, study = study is not None, self.study_id if study is None else study
-            writer, transaction = self._begun(new=new)
+            with self._transaction(new=new) as writer:
+                yield Rows(_executing(writer), study)
+
+    @contextmanager
+    def whole(self) -> Iterator[None]:
+        """Make all that is changed within one transaction, in which a new study comes to be. Raises NotSaved."""
+        with writing(self.name), self._writing, self._reading, self._transaction(new=True) as writer:
+            self._whole = writer
             try:
-                yield Rows(lambda query, values: writer.execute(marked(query), tuple(values)), study)
-            except BaseException:
-                _roll_back(writer)
+                yield
+            finally:
+                self._whole = None
+
+    @contextmanager
+    def _transaction(self, *, new: bool) -> Iterator[Connection[ServerRow]]:
+        """A transaction that is on the server's disk when it ends; where the answer is lost, it is asked for again."""
+        writer, transaction = self._begun(new=new)
+        try:
+            yield writer
+        except BaseException:
+            _roll_back(writer)
+            raise
+        try:
+            writer.execute("COMMIT")
+        except psycopg.Error as problem:
+            _roll_back(writer)
+            if not is_away(problem) or not self._committed(*transaction):
                 raise
-            try:
-                writer.execute("COMMIT")
-            except psycopg.Error as problem:
-                _roll_back(writer)
-                if not is_away(problem) or not self._committed(*transaction):
-                    raise
 
     def _begun(self, *, new: bool) -> tuple[Connection[ServerRow], tuple[str, str]]:
         """A transaction, its number, and on which line of the server's history; a lost connection is made once more."""
@@ -213,6 +239,11 @@ class ServerSession:
             if connection is not None:
                 connection.close()
         self._reader = self._writer = None
+
+
+def _executing(connection: Connection[ServerRow]) -> Execute:
+    """Runs statements within the transaction of one connection, and of no other that might come after it."""
+    return lambda query, values: connection.execute(marked(query), tuple(values))
 
 
 def _roll_back(connection: Connection[ServerRow]) -> None:
