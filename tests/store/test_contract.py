@@ -81,6 +81,22 @@ def entries(first: int, *contents: j.Content) -> list[Entry]:
     return [Entry(f"e{n}", n, NOW, "moderator", content) for n, content in enumerate(contents, start=first)]
 
 
+def test_what_is_offered_again_is_not_doubled_and_stands_after_what_came_first(
+    store: StudyStore, opener: Opener
+) -> None:
+    own = entries(1, j.SittingBegan(), j.SnagSeen("one"), j.SnagSeen("two"))
+    assert store.journals.add(1, own[:1]) == own[:1]
+    others = [replace(own[1], id="other", author="second")]
+    assert opener().journals.add(1, others) == others
+    # Whether the first has arrived is not known, so all are offered.
+    assert [entry.number for entry in store.journals.add(1, own)] == [1, 3, 4]
+    assert [entry.number for entry in store.journals.add(1, own)] == [1, 3, 4]
+    assert [entry.id for entry in store.journals.since(1, 0)] == ["e1", "other", "e2", "e3"]
+    with pytest.raises(InputError):
+        store.journals.add(1, entries(5, j.SnagSeen("good"), j.SnagSeen("x" * 2001)))
+    assert store.journals.lengths() == {1: 4}
+
+
 def sorting(first: int, *contents: FindingOpened | SnagJoined) -> list[SortEntry]:
     return [SortEntry(sort_id(n), n, NOW, "moderator", content) for n, content in enumerate(contents, start=first)]
 

@@ -22,6 +22,8 @@ from fresh_chair.cli.people import people
 from fresh_chair.cli.plan import plan, print_command
 from fresh_chair.cli.probe import checks, drift, probe
 from fresh_chair.cli.script import library, script
+from fresh_chair.cli.server.moving import move
+from fresh_chair.cli.server.servers import server, studies
 from fresh_chair.cli.sitting import sitting
 from fresh_chair.cli.walks import walk, walks
 from fresh_chair.core.text import count_of
@@ -91,6 +93,9 @@ app.command("print")(print_command)
 app.command("report")(report)
 app.command("trace")(trace)
 app.command("open-points")(open_points)
+app.add_typer(server, name="server")
+app.command("studies")(studies)
+app.command("move")(move)
 
 PlainOption = Annotated[bool, typer.Option("--plain", help="Draw with ASCII signs only.")]
 LightOption = Annotated[bool, typer.Option("--light", help="Start in daylight colours.")]

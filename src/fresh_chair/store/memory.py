@@ -80,6 +80,13 @@ class MemoryStore:
         """Memory is whole."""
         return "in memory", ()
 
+    def send_away(self, to: str) -> str:
+        """Rows in memory go nowhere."""
+        return ""
+
+    def call_back(self) -> None:
+        """Rows in memory were nowhere else."""
+
     def pack(self) -> None:
         """Rows that were changed leave nothing behind."""
 
@@ -87,8 +94,9 @@ class MemoryStore:
 class MemoryHome:
     """The home of kept rows: always there, and written by their holders."""
 
-    there = writable = shares = True
-    observes = False
+    there = writable = shares = sees_people = True
+    observes = remote = False
+    away = ""
 
     def __init__(self, kept: Kept) -> None:
         self.address = HomeAddress("memory", id(kept))
@@ -149,6 +157,17 @@ class MemoryJournals:
         rows = self._kept.entries.get(sitting, [])
         name = f"Sitting {sitting}"
         return [Entry(row["id"], *_read(row, name, journal.CODEC)) for row in rows if row["number"] > number]
+
+    def add(self, sitting: int, entries: Sequence[Entry]) -> list[Entry]:
+        """Append the entries that are not there yet, by their ids, after all that are there."""
+        kept = self._kept.entries.get(sitting, [])
+        found = {row["id"]: row["number"] for row in kept}
+        last = max(found.values(), default=0)
+        fresh = [entry for entry in entries if entry.id not in found]
+        numbered = [replace(entry, number=last + step) for step, entry in enumerate(fresh, start=1)]
+        self.append(sitting, numbered)
+        found |= {entry.id: entry.number for entry in numbered}
+        return [replace(entry, number=found[entry.id]) for entry in entries]
 
     def bodies(self) -> dict[int, list[tuple[int, str]]]:
         """Number and stored content of every entry, by sitting."""

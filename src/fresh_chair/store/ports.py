@@ -67,6 +67,17 @@ class JournalStore(Protocol):
     def append(self, sitting: int, entries: Sequence[Entry]) -> None:
         """Keep entries, all or none. Raises Overtaken, InputError, NotSaved."""
 
+    def add(self, sitting: int, entries: Sequence[Entry]) -> list[Entry]:
+        """Append the entries that are not there yet, by their ids, after all that are there; all or none.
+
+        Whoever does not know whether entries have arrived offers them again, and none is doubled.
+
+        Returns:
+            All of them with the numbers that they have there.
+
+        Raises InputError, NotSaved.
+        """
+
     def since(self, sitting: int, number: int) -> list[Entry]:
         """A sitting's entries after the one of a number; unreadable and missing ones stand there as such."""
 
@@ -187,6 +198,21 @@ class StudyHome(Protocol):
         ...
 
     @property
+    def remote(self) -> bool:
+        """True where writing waits for a network, and so no key may wait for it."""
+        ...
+
+    @property
+    def away(self) -> str:
+        """Where the study was moved to; empty while it is here."""
+        ...
+
+    @property
+    def sees_people(self) -> bool:
+        """True where more of the study's people can be read than their codes."""
+        ...
+
+    @property
     def beside(self) -> Path:
         """The path that attached files lie beside: the study's own file, or of a server's study a name on this disk."""
         ...
@@ -253,6 +279,12 @@ class StudyStore(Protocol):
 
     def pack(self) -> None:
         """Overwrite the bytes that an erasure freed. Raises NotSaved where it cannot be done yet."""
+
+    def send_away(self, to: str) -> str:
+        """Close the study, which was moved; returns a sentence that says how. Raises NotSaved."""
+
+    def call_back(self) -> None:
+        """Open the study again where it was moved away. Raises NotSaved."""
 
     @property
     def journals(self) -> JournalStore:

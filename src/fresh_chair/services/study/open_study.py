@@ -12,7 +12,7 @@ from fresh_chair.core.errors import InputError, Overtaken, Refused
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting.authors import MODERATOR, is_observer_name
-from fresh_chair.core.text import harmless
+from fresh_chair.core.text import harmless, legible
 from fresh_chair.services.study.computed import Computed
 from fresh_chair.services.study.mark_spool import MarkSpool
 from fresh_chair.services.study.replayed import ReplayedLedger
@@ -234,6 +234,11 @@ class OpenStudy(StudyReading):
             Refused: Where it may only read.
         """
         if not self.adds:
+            if self.store.home.away:
+                raise Refused(
+                    f"This study was moved to {legible(self.store.home.away)}.",
+                    "Go on there, or bring it back: fresh-chair move FROM TO",
+                )
             raise Refused(
                 "This study is open for reading only.",
                 "An observer adds marks to the sitting in hand." if self.observes else "The file may not be written.",

@@ -46,6 +46,16 @@ def open_store(address: Address, *, write: bool = True, observe: bool = False) -
     return TableStore(FileTables(open_file(address, write=write, observe=observe)))
 
 
+def is_there(address: Address) -> bool:
+    """Whether anything is at an address. Raises FileProblem where a server cannot be asked, InputError as above."""
+    if isinstance(address, ServerAddress):
+        require_driver()
+        from fresh_chair.store.postgres.opening import is_on_server
+
+        return is_on_server(address)
+    return address.exists()
+
+
 def create_store(address: Address, fill: Callable[[TableStore], None]) -> None:
     """Make a new study, whole or not at all.
 

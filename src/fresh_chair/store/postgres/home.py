@@ -44,14 +44,24 @@ class ServerHome:
         return user_state_path("fresh-chair") / "servers" / self._session.study_id / "study.fresh"
 
     @property
+    def away(self) -> str:
+        """Where the study was moved to; empty while it is here."""
+        return self._session.away
+
+    @property
+    def sees_people(self) -> bool:
+        """True for logins with the right to log."""
+        return self._session.rights.logs
+
+    @property
     def writable(self) -> bool:
         """True where this program may run sittings."""
-        return self._write and not self._observe and self._session.rights.logs
+        return self._write and not self._observe and self._session.rights.logs and not self.away
 
     @property
     def observes(self) -> bool:
         """True where this program adds a second observer's marks, and nothing else."""
-        return self._observe and self._session.rights.logs
+        return self._observe and self._session.rights.logs and not self.away
 
     @property
     def shares(self) -> bool:

@@ -48,6 +48,15 @@ def open_study_on_server(address: ServerAddress, *, write: bool = True, observe:
         raise
 
 
+def is_on_server(address: ServerAddress) -> bool:
+    """Whether a study of that name is on the server, and for this login. Raises FileProblem."""
+    session = _session(address)
+    try:
+        return bool(session.study_id)
+    finally:
+        session.close()
+
+
 def create_study_on_server(address: ServerAddress, fill: Callable[[TableStore], None]) -> None:
     """Make a study on a server, in one transaction.
 

@@ -41,7 +41,7 @@ _GRANTS = {
     "plans": (
         f"INSERT, UPDATE, DELETE ON {_PLANNED}",
         "INSERT ON study, script, change",
-        "UPDATE (title, question, sample, seed, revision, version, sheet) ON study",
+        "UPDATE (away, title, question, sample, seed, revision, version, sheet) ON study",
     ),
     "owns": (
         "INSERT ON erasure",

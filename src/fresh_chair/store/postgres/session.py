@@ -18,14 +18,14 @@ from fresh_chair.store.postgres.troubles import is_away, reading, writing
 
 if TYPE_CHECKING:
     from fresh_chair.store.tables.rows import Rows
-    from fresh_chair.store.tables.statements import Execute, Look
+    from fresh_chair.store.tables.statements import Look
 
 # How long it is asked whether a commit reached the server whose answer was lost.
 _RESOLVE_SECONDS = 12.0
 _RIGHTS = (
     "SELECT study.id, study.crew, study.name, pg_has_role(crew || '_reads', 'USAGE'), "
     "pg_has_role(crew || '_logs', 'USAGE'), pg_has_role(crew || '_plans', 'USAGE'), "
-    "pg_has_role(crew || '_owns', 'USAGE') FROM study WHERE name = ?"
+    "pg_has_role(crew || '_owns', 'USAGE'), away FROM study WHERE name = ?"
 )
 
 
@@ -45,7 +45,7 @@ class ServerSession:
         self._reading = RLock()
         self._writing = RLock()
         self._whole: Connection[ServerRow] | None = None
-        self._study_id = ""
+        self._study_id = self._away = ""
         self._rights: Rights | None = None
 
     @property
@@ -67,10 +67,22 @@ class ServerSession:
             self._ask()
         return self._rights or Rights(reads=False, logs=False, plans=False, owns=False)
 
+    @property
+    def away(self) -> str:
+        """Where the study was moved to; empty while it is here. Raises FileProblem."""
+        _ = self.rights
+        return self._away
+
+    def ask_again(self) -> None:
+        """Ask the server anew for what it lets this login do. Raises FileProblem."""
+        self._rights = None
+        self._ask()
+
     def _ask(self) -> None:
         for row in self.read(_RIGHTS, (self.address.study,)):
             self._study_id = row[0]
             self._rights = Rights(reads=row[3], logs=row[4], plans=row[5], owns=row[6])
+            self._away = row[7] or ""
 
     def reader(self) -> Connection[ServerRow]:
         """The connection that reads. Raises psycopg.Error."""
@@ -125,16 +137,14 @@ class ServerSession:
         Raises:
             NotSaved: Where the server refuses, cannot be reached, or cannot say whether it has kept it.
         """
-        from fresh_chair.store.tables.rows import Rows
-
         if self._whole is not None:
             with writing(self.name), self._writing:
-                yield Rows(_executing(self._whole), self.study_id if study is None else study)
+                yield _rows(self._whole, self.study_id if study is None else study)
             return
         with writing(self.name), self._writing:
             new, study = study is not None, self.study_id if study is None else study
             with self._transaction(new=new) as writer:
-                yield Rows(_executing(writer), study)
+                yield _rows(writer, study)
 
     @contextmanager
     def whole(self) -> Iterator[None]:
@@ -241,9 +251,15 @@ class ServerSession:
         self._reader = self._writer = None
 
 
-def _executing(connection: Connection[ServerRow]) -> Execute:
-    """Runs statements within the transaction of one connection, and of no other that might come after it."""
-    return lambda query, values: connection.execute(marked(query), tuple(values))
+def _rows(connection: Connection[ServerRow], study: str) -> Rows:
+    """Writing within the transaction of one connection, and of no other that might come after it."""
+    from fresh_chair.store.tables.rows import Rows
+
+    def execute_all(query: str, listed: Sequence[Sequence[object]]) -> None:
+        with connection.cursor() as cursor:
+            cursor.executemany(marked(query), listed)
+
+    return Rows(lambda query, values: connection.execute(marked(query), tuple(values)), study, execute_all)
 
 
 def _roll_back(connection: Connection[ServerRow]) -> None:

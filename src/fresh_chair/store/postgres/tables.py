@@ -84,6 +84,19 @@ class ServerTables:
     def pack(self) -> None:
         """Leave it to the server, which overwrites freed rows in its own time."""
 
+    def send_away(self, to: str) -> str:
+        """Let the study take nothing more, and note where it was moved. Raises NotSaved."""
+        with self.changing() as rows:
+            rows.execute("UPDATE study SET away = ? WHERE id = ?", (to, rows.study))
+        return f"{self.name} stays on the server as it was, and takes nothing more until it is moved back."
+
+    def call_back(self) -> None:
+        """Let the study take entries again. Raises NotSaved."""
+        if self.home.away:
+            with self.changing() as rows:
+                rows.execute("UPDATE study SET away = NULL WHERE id = ?", (rows.study,))
+            self._session.ask_again()
+
     def ready(self) -> None:
         """Connect, where that can be done now. Raises NotSaved."""
         self._session.ready()

@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING
 from urllib.parse import quote
 
 from fresh_chair.core.errors import FreshChairError, NotSaved
+from fresh_chair.store.address import is_server_address
 from fresh_chair.store.home import HomeAddress
 from fresh_chair.store.spool import rescued_folder
 from fresh_chair.store.sqlite.form.recognising import display_name
@@ -48,6 +49,10 @@ class StudyFile:
         observes: True for a second observer, who adds to journals beside the writer and writes nothing else.
         shares: True where another program holds the lock, and this one changes the plan and adds to ledgers beside it.
     """
+
+    remote = False
+    sees_people = True
+    away = ""
 
     def __init__(self, path: Path, lock: int | None, *, observes: bool = False, shares: bool = False) -> None:
         self.path = path.absolute()
@@ -86,7 +91,7 @@ class StudyFile:
             writer = self.writer()
             writer.execute("BEGIN IMMEDIATE")
             try:
-                yield Rows(writer.execute, study)
+                yield Rows(writer.execute, study, writer.executemany)
                 writer.execute("COMMIT")
             except BaseException:
                 if writer.in_transaction:
@@ -121,6 +126,8 @@ class StudyFile:
 
     def is_home_of(self, address: HomeAddress) -> bool:
         """True where marks of that file belong into this one: it is the same, or is not there any more."""
+        if is_server_address(address.path):
+            return False
         if address.number == self.address.number or address.path == self.address.path:
             return True
         try:

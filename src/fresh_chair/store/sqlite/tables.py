@@ -8,6 +8,7 @@ from contextlib import AbstractContextManager, contextmanager
 from typing import TYPE_CHECKING
 
 from fresh_chair.store.gate import MOST_ENTRIES
+from fresh_chair.store.sqlite.form.recognising import display_name
 from fresh_chair.store.sqlite.troubles import reading, writing
 
 if TYPE_CHECKING:
@@ -93,6 +94,22 @@ class FileTables:
 
         pack(self.home)
 
+    def send_away(self, to: str) -> str:
+        """Give the file another name, under which it stays as it was. Raises NotSaved."""
+        path = self.home.path
+        kept = path.with_name(f"{path.stem}.moved{path.suffix}")
+        number = 2
+        while kept.exists():
+            kept = path.with_name(f"{path.stem}.moved-{number}{path.suffix}")
+            number += 1
+        self.home.make_room()
+        with writing(self.name):
+            path.rename(kept)
+        return f"{self.name} is called {display_name(kept)} now; nothing more goes into it."
+
+    def call_back(self) -> None:
+        """A file that was moved away has another name; this one is here."""
+
     def ready(self) -> None:
         """Load and connect everything that writing needs. Raises NotSaved where that fails."""
         with writing(self.name):
@@ -107,6 +124,9 @@ class FileTables:
         query = f"SELECT number FROM {table} WHERE typeof(number) <> 'integer' OR number < 1 OR number > ? LIMIT 1"
         for row in self.read(query, (MOST_ENTRIES,)):
             require_number(row["number"], name)
+
+    def hold(self, rows: Rows, sitting: str) -> None:
+        """A transaction that writes holds the whole file."""
 
     def is_taken(self, problem: NotSaved, table: str) -> bool:
         """True where another program's row of that table has the same number."""

@@ -70,11 +70,20 @@ class Database(Protocol):
     def pack(self) -> None:
         """Overwrite the bytes that an erasure freed. Raises NotSaved where it cannot be done yet."""
 
+    def send_away(self, to: str) -> str:
+        """Close the study, which was moved; returns a sentence that says how. Raises NotSaved."""
+
+    def call_back(self) -> None:
+        """Open the study again where it was moved away. Raises NotSaved."""
+
     def ready(self) -> None:
         """Load and connect everything that writing needs. Raises NotSaved."""
 
     def require_numbers(self, table: str, name: str) -> None:
         """Do nothing where every entry of a ledger has a number that one can have. Raises FileProblem."""
+
+    def hold(self, rows: Rows, sitting: str) -> None:
+        """Within a transaction: let no other program append to a sitting until it ends."""
 
     def is_taken(self, problem: NotSaved, table: str) -> bool:
         """True where it was not saved because another program's row of that table has the same number."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import groupby
 from typing import TYPE_CHECKING
 
@@ -55,6 +56,34 @@ class Journals:
             for entry in entries:
                 if entry.number == 1:
                     rows.execute(_REFER_TO_STATE, (entry.moment.wall_ns, rows.study, key))
+
+    def add(self, sitting: int, entries: Sequence[Entry]) -> list[Entry]:
+        """Append the entries that are not there yet, by their ids, after all that are there; all or none.
+
+        Args:
+            sitting: Whose journal they belong to.
+            entries: In their order.
+
+        Returns:
+            All of them with the numbers that they have there.
+
+        Raises:
+            NotSaved: Where the database refuses; none is kept then.
+        """
+        found: dict[str, int] = {}
+        with self._database.changing() as rows:
+            key = rows.sitting_id(sitting)
+            self._database.hold(rows, key)
+            query = "SELECT id, number FROM entry WHERE study = ? AND sitting = ?"
+            found = {str(row[0]): int(row[1]) for row in rows.found(query, key)} if entries else {}
+            last = max(found.values(), default=0)
+            fresh = [entry for entry in entries if entry.id not in found]
+            numbered = [replace(entry, number=last + step) for step, entry in enumerate(fresh, start=1)]
+            rows.put("entry", [{**entry_row(entry), "sitting": key} for entry in numbered])
+            if numbered and numbered[0].number == 1:
+                rows.execute(_REFER_TO_STATE, (numbered[0].moment.wall_ns, rows.study, key))
+            found |= {entry.id: entry.number for entry in numbered}
+        return [replace(entry, number=found[entry.id]) for entry in entries]
 
     def since(self, sitting: int, number: int) -> list[Entry]:
         """A sitting's entries after the one of a number. Raises as `all`."""

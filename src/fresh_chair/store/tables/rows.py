@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from fresh_chair.core.errors import NotSaved
 
 if TYPE_CHECKING:
-    from fresh_chair.store.tables.statements import Execute
+    from fresh_chair.store.tables.statements import Execute, ExecuteAll
 
 # The version of the documents that a plan is made of.
 DOCUMENT = 1
@@ -22,14 +22,17 @@ class Rows:
     Args:
         execute: Runs one statement within it.
         study: The id of the study that is written.
+        execute_all: Runs one statement for many rows, without waiting for each.
     """
 
-    def __init__(self, execute: Execute, study: str) -> None:
+    def __init__(self, execute: Execute, study: str, execute_all: ExecuteAll) -> None:
         self._execute = execute
+        self._execute_all = execute_all
         self.study = study
 
     def put(self, table: str, rows: Iterable[Mapping[str, Any]], *, key: Sequence[str] = ()) -> None:
         """Insert rows; where a key is given, one that is there already is changed in place."""
+        alike: dict[str, list[tuple[object, ...]]] = {}
         for row in rows:
             values = {"study": self.study, **row} if table != "study" else dict(row)
             columns = ", ".join(f'"{name}"' for name in values)
@@ -37,7 +40,12 @@ class Rows:
             if key:
                 changed = ", ".join(f'"{name}" = excluded."{name}"' for name in row if name not in key)
                 query += f" ON CONFLICT (study, {', '.join(key)}) DO UPDATE SET {changed}"
-            self._execute(query, tuple(values.values()))
+            alike.setdefault(query, []).append(tuple(values.values()))
+        for query, listed in alike.items():
+            if len(listed) == 1:
+                self._execute(query, listed[0])
+            else:
+                self._execute_all(query, listed)
 
     def drop(self, table: str, column: str, values: Collection[object]) -> None:
         """Delete the rows whose column holds one of these."""

@@ -31,5 +31,7 @@ class StatementResult(Protocol):
 
 # Runs one statement, whose parameters are question marks, within a transaction.
 Execute = Callable[[str, Sequence[object]], StatementResult]
+# Runs one statement for many rows.
+ExecuteAll = Callable[[str, Sequence[Sequence[object]]], object]
 # Reads rows, all of them as of one moment.
 Look = Callable[[str, Sequence[object]], "list[Row]"]

@@ -63,6 +63,14 @@ class TableStore:
         """Overwrite the bytes that an erasure freed. Raises NotSaved where it cannot be done yet."""
         self.database.pack()
 
+    def send_away(self, to: str) -> str:
+        """Close the study, which was moved; returns a sentence that says how. Raises NotSaved."""
+        return self.database.send_away(to)
+
+    def call_back(self) -> None:
+        """Open the study again where it was moved away. Raises NotSaved."""
+        self.database.call_back()
+
     @property
     def name(self) -> str:
         """The name of its place as it may stand in a sentence."""

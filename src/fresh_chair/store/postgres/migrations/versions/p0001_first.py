@@ -91,7 +91,10 @@ CREATE FUNCTION crews(wanted text) RETURNS text[] LANGUAGE sql STABLE SET search
     SELECT COALESCE(array_agg(crew.name), '{}') FROM crew WHERE pg_has_role(crew.name || '_' || wanted, 'USAGE')
 $$;
 CREATE FUNCTION studies_for(wanted text) RETURNS text[] LANGUAGE sql STABLE SET search_path = fresh_chair AS $$
-    SELECT COALESCE(array_agg(id), '{}') FROM study WHERE crew = ANY (crews(wanted))
+    -- Nothing is added to a study that was moved away, until it is moved back.
+    SELECT COALESCE(array_agg(id), '{}') FROM study
+    WHERE crew = ANY (crews(CASE wanted WHEN 'people' THEN 'logs' ELSE wanted END))
+    AND (away IS NULL OR wanted IN ('reads', 'people'))
 $$;
 CREATE FUNCTION only_appended() RETURNS trigger LANGUAGE plpgsql SET search_path = fresh_chair AS $$
 BEGIN
@@ -153,7 +156,7 @@ def upgrade() -> None:
         "CREATE TABLE study (id text NOT NULL PRIMARY KEY, "
         "name text NOT NULL UNIQUE DEFAULT current_setting('fresh_chair.study_name'), "
         "crew text NOT NULL DEFAULT current_setting('fresh_chair.crew') REFERENCES crew (name), "
-        "title text NOT NULL, question text NOT NULL, sample boolean NOT NULL, "
+        "away text, title text NOT NULL, question text NOT NULL, sample boolean NOT NULL, "
         "seed bigint NOT NULL, made_wall_ns bigint NOT NULL, revision bigint NOT NULL, version bigint NOT NULL, "
         "sheet text NOT NULL)"
     )
@@ -196,7 +199,8 @@ def _rights() -> None:
             if table == "study":
                 rule = f"crew = ANY ((SELECT crews('{'reads' if verb == 'SELECT' else 'plans'}'))::text[])"
             else:
-                needed = "reads" if verb == "SELECT" and table != "person" else "logs"
+                seen = "people" if table == "person" else "reads"
+                needed = seen if verb == "SELECT" else "logs"
                 rule = f"study = ANY ((SELECT studies_for('{needed}'))::text[])"
             clause = f"WITH CHECK ({rule})" if verb == "INSERT" else f"USING ({rule})"
             op.execute(f"CREATE POLICY {table}_{verb.lower()} ON {table} FOR {verb} {clause}")

@@ -1,0 +1,1 @@
+"""Commands about studies on servers: preparing one, what is on it, and moving studies there and back."""

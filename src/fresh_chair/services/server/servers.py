@@ -1,0 +1,36 @@
+"""A server made ready for studies, brought up to date, and what is on it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from fresh_chair.store.address import ServerAddress
+from fresh_chair.store.addresses.stores import require_driver
+
+if TYPE_CHECKING:
+    from fresh_chair.store.postgres.preparing import PreparedServer
+    from fresh_chair.store.postgres.studies import ListedStudy
+
+
+def prepare_server(address: ServerAddress, crew: str) -> PreparedServer:
+    """Make tables and the roles of a crew. Raises FileProblem, InputError, NotSaved."""
+    require_driver()
+    from fresh_chair.store.postgres.preparing import prepare
+
+    return prepare(address, crew)
+
+
+def upgrade_server(address: ServerAddress) -> tuple[str, str]:
+    """Bring a server's tables up to date; returns the versions before and after. Raises FileProblem, NotSaved."""
+    require_driver()
+    from fresh_chair.store.postgres.preparing import upgrade
+
+    return upgrade(address)
+
+
+def studies_on(address: ServerAddress) -> list[ListedStudy]:
+    """The studies of a server that this login may see, with the stations at each. Raises FileProblem."""
+    require_driver()
+    from fresh_chair.store.postgres.studies import listed_studies
+
+    return listed_studies(address)
