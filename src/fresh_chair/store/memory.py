@@ -72,6 +72,7 @@ class MemoryStore:
         self.home = MemoryHome(self.kept)
 
     packed = True
+    link = None
 
     def require_readable(self) -> None:
         """Rows in memory can always be read."""
@@ -95,7 +96,7 @@ class MemoryHome:
     """The home of kept rows: always there, and written by their holders."""
 
     there = writable = shares = sees_people = True
-    observes = remote = False
+    observes = False
     away = ""
 
     def __init__(self, kept: Kept) -> None:

@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from fresh_chair.core.plan.study import Study
     from fresh_chair.core.sitting.journal import Entry
     from fresh_chair.store.home import HomeAddress
+    from fresh_chair.store.stations import StationLink
 
 E = TypeVar("E", bound=LedgerEntry)
 
@@ -198,11 +199,6 @@ class StudyHome(Protocol):
         ...
 
     @property
-    def remote(self) -> bool:
-        """True where writing waits for a network, and so no key may wait for it."""
-        ...
-
-    @property
     def away(self) -> str:
         """Where the study was moved to; empty while it is here."""
         ...
@@ -289,6 +285,11 @@ class StudyStore(Protocol):
     @property
     def journals(self) -> JournalStore:
         """The sittings' journals."""
+        ...
+
+    @property
+    def link(self) -> StationLink | None:
+        """The other stations at the study; None where it is on this machine's disk alone."""
         ...
 
     @property

@@ -1,1 +1,1 @@
-"""Commands about studies on servers: preparing one, what is on it, and moving studies there and back."""
+"""Commands about studies on servers: preparing one, listing its studies, and moving studies there and back."""

@@ -58,7 +58,7 @@ def move_study(source: Address, to: Address, *, copy: bool = False) -> MovedStud
 
 
 def moved_sentences(moved: MovedStudy, to: Address) -> list[str]:
-    """What came of a move, in words."""
+    """The result of a move, in words."""
     said = []
     if moved.merged is None:
         said.append(f"{count_of(moved.rows, 'row')} copied to {to} and compared one by one.")

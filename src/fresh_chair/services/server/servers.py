@@ -1,4 +1,4 @@
-"""A server made ready for studies, brought up to date, and what is on it."""
+"""A server made ready for studies and brought up to date, and the list of its studies."""
 
 from __future__ import annotations
 

@@ -1,7 +1,6 @@
 """One sitting's journal as it is written: committed before anything changes, beside others who write it too."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import JournalError, Overtaken, Refused
@@ -109,24 +108,21 @@ class JournalWriter:
 
     @property
     def _known(self) -> int:
-        """How many of its entries are known to be in the study file."""
-        return len(self.entries) - len(self.opened.spool.waiting_of(self.seat.number))
+        """How many of its entries are known to be in the study, from its beginning on."""
+        return self.opened.replayed.known(self.seat.number)
 
     def take_in(self, fresh: list[Entry]) -> bool:
         """Take in entries that others have logged, as far as they follow; True where there was anything new."""
         fresh = [entry for entry in fresh if entry.number > self._known]
         if not fresh:
             return False
-        waiting = self.opened.spool.waiting_of(self.seat.number)
-        if waiting or any(isinstance(entry.content, j.Struck) for entry in fresh):
-            known = [*self.entries[: self._known], *fresh]
-            anew = [replace(entry, number=len(known) + step) for step, entry in enumerate(waiting, start=1)]
-            self.opened.spool.renumber(self.seat.number, anew)
-            self.opened.replayed.take(self.seat.number, [*known, *anew])
-            self._clock, self._times, self._struck = EntryTimes(), [], set()
-        else:
-            for entry in fresh:
-                self.opened.replayed.advance(self.seat.number, entry)
+        if self._known < len(self.entries) or any(isinstance(entry.content, j.Struck) for entry in fresh):
+            changed = self.opened.replayed.merge(self.seat.number, fresh)
+            if changed:
+                self._clock, self._times, self._struck = EntryTimes(), [], set()
+            return changed
+        for entry in fresh:
+            self.opened.replayed.advance(self.seat.number, entry)
         return True
 
     def bring_back(self) -> bool:

@@ -16,7 +16,44 @@ if TYPE_CHECKING:
     from fresh_chair.store.ports import JournalStore, StudyHome
 
 
-class MarkSpool:
+class WaitingMarks:
+    """Marks that lie in a second place and are not in the study yet, in their order.
+
+    The list is replaced, never changed: another thread may read it.
+    """
+
+    def __init__(self, waiting: Sequence[tuple[int, Entry]]) -> None:
+        self._waiting: list[tuple[int, Entry]] = list(waiting)
+
+    @property
+    def waiting(self) -> int:
+        """How many marks lie in the second place and not in the study."""
+        return len(self._waiting)
+
+    def renumber(self, sitting: int, entries: Sequence[Entry]) -> None:
+        """Give a sitting's waiting entries other numbers, after another writer's came first."""
+        others = [pair for pair in self._waiting if pair[0] != sitting]
+        self._waiting = [*others, *((sitting, entry) for entry in entries)]
+
+    @property
+    def by_sitting(self) -> dict[int, list[Entry]]:
+        """The waiting entries, by sitting, in their order."""
+        found: dict[int, list[Entry]] = {}
+        for sitting, entry in self._waiting:
+            found.setdefault(sitting, []).append(entry)
+        return found
+
+    def waiting_of(self, sitting: int) -> list[Entry]:
+        """The waiting entries of one sitting, in their order."""
+        return [entry for number, entry in self._waiting if number == sitting]
+
+    def arrived(self, sitting: int, entries: Sequence[Entry]) -> None:
+        """Take entries out that are in the study, as they were read there."""
+        there = {entry.id for entry in entries}
+        self._waiting = [pair for pair in self._waiting if pair[0] != sitting or pair[1].id not in there]
+
+
+class MarkSpool(WaitingMarks):
     """Keeps the marks of one open study.
 
     Args:
@@ -27,18 +64,31 @@ class MarkSpool:
     """
 
     def __init__(self, home: StudyHome, journals: JournalStore, study: str, taken: TakenBack) -> None:
+        super().__init__(taken.waiting)
         self._home = home
         self._journals = journals
         self._apart = Spool(study, home.address)
-        self._waiting: list[tuple[int, Entry]] = list(taken.waiting)
         self._why: NotSaved | None = taken.why
         self._adopted: list[Leftover] = list(taken.adopted)
         self.rescued: Path | None = None
 
-    @property
-    def waiting(self) -> int:
-        """How many marks lie in the second place and not in the study file."""
-        return len(self._waiting)
+    # It is a failure, and said as one.
+    quiet = False
+
+    def behind(self, sitting: int) -> bool:
+        """False: marks that come back into a file have the numbers they were given here."""
+        return False
+
+    def reads_anew(self, sitting: int) -> bool:
+        """False: a file is never replaced by an earlier one."""
+        return False
+
+    def was_read(self, sitting: int) -> None:
+        """Nothing is kept of that."""
+
+    def left_words(self) -> str:
+        """Nothing: the next opening says so."""
+        return ""
 
     @property
     def words(self) -> str:
@@ -102,23 +152,6 @@ class MarkSpool:
         self._adopted = []
         self._why = None
         return True
-
-    def renumber(self, sitting: int, entries: Sequence[Entry]) -> None:
-        """Give a sitting's waiting entries other numbers, after another writer's came first."""
-        others = [pair for pair in self._waiting if pair[0] != sitting]
-        self._waiting = [*others, *((sitting, entry) for entry in entries)]
-
-    @property
-    def by_sitting(self) -> dict[int, list[Entry]]:
-        """The waiting entries, by sitting, in their order."""
-        found: dict[int, list[Entry]] = {}
-        for sitting, entry in self._waiting:
-            found.setdefault(sitting, []).append(entry)
-        return found
-
-    def waiting_of(self, sitting: int) -> list[Entry]:
-        """The waiting entries of one sitting, in their order."""
-        return [entry for number, entry in self._waiting if number == sitting]
 
     def close(self) -> None:
         """Close the spool; the next program that opens the study finds its entries."""

@@ -34,6 +34,7 @@ if TYPE_CHECKING:
     from fresh_chair.core.sitting.journal import Entry
     from fresh_chair.core.sitting.state.sitting import Sitting
     from fresh_chair.services.study.known_chairs import KnownChairs
+    from fresh_chair.services.study.mark_outbox import MarkOutbox
     from fresh_chair.store.ports import StudyStore
 
 
@@ -78,7 +79,7 @@ class OpenStudy(StudyReading):
         self._known_chairs: KnownChairs | None = None
         self.computed = Computed()
         self.tallies = Tallies()
-        self.replayed = ReplayedJournals(store.home, store.journals, lambda: self.study, author)
+        self.replayed = ReplayedJournals(store.home, store.journals, lambda: self.study, author, link=store.link)
         self.study = self.plans.read()
         self.read_preparations()
         # Now, so that what cannot be read is said where files are opened.
@@ -96,7 +97,7 @@ class OpenStudy(StudyReading):
         _ = self.replayed.entries, self.findings
 
     @property
-    def spool(self) -> MarkSpool:
+    def spool(self) -> MarkSpool | MarkOutbox:
         """The second place of marks."""
         return self.replayed.spool
 
@@ -210,6 +211,8 @@ class OpenStudy(StudyReading):
     def close(self, *, clean: bool = True) -> None:
         """Let go of the file; not cleanly after a failure."""
         self.replayed.close()
+        if self.store.link is not None:
+            self.store.link.close()
         self.store.home.close(clean=clean)
 
     def behind(self) -> bool:

@@ -14,8 +14,10 @@ from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack
 if TYPE_CHECKING:
     from fresh_chair.core.sitting.journal import Entry
     from fresh_chair.core.sitting.state.sitting import Sitting
+    from fresh_chair.services.study.mark_outbox import MarkOutbox
     from fresh_chair.store.ports import JournalStore, StudyHome
     from fresh_chair.store.spool import Leftover
+    from fresh_chair.store.stations import StationLink
 
 
 @dataclass(slots=True)
@@ -39,20 +41,30 @@ class ReplayedJournals:
         stored: The journals in it.
         plan: The plan as it is now.
         author: Who presses the keys.
+        link: The way to the server, where the study is on one.
 
     Attributes:
         merged: How many spooled marks were brought into the file when the journals were first read.
         left_apart: Spools that do not follow on what is there.
     """
 
-    def __init__(self, home: StudyHome, stored: JournalStore, plan: Callable[[], Study], author: str) -> None:
+    def __init__(
+        self,
+        home: StudyHome,
+        stored: JournalStore,
+        plan: Callable[[], Study],
+        author: str,
+        *,
+        link: StationLink | None = None,
+    ) -> None:
         self._home = home
+        self._link = link
         self._stored = stored
         self._plan = plan
         self._author = author
         self.merged = 0
         self.left_apart: list[Leftover] = []
-        self._spool: MarkSpool | None = None
+        self._spool: MarkSpool | MarkOutbox | None = None
         self._read: _Held | None = None
         self._loading = RLock()
         # Numbers of the sittings that were given a writer.
@@ -109,7 +121,7 @@ class ReplayedJournals:
         return {number: sitting for number, sitting in held.sittings.items() if number not in held.moving}
 
     @property
-    def spool(self) -> MarkSpool:
+    def spool(self) -> MarkSpool | MarkOutbox:
         """The second place of marks."""
         _ = self._held
         assert self._spool is not None
@@ -125,13 +137,21 @@ class ReplayedJournals:
                 spool.renumber(number, listed[len(listed) - len(waiting) :])
             return
         plan, taken = self._plan(), TakenBack()
+        of = self._author if self._home.observes else ""
         if self._home.writable or self._home.observes:
-            from fresh_chair.services.study.taking_back import take_back
+            from fresh_chair.services.study import taking_back
 
-            of = self._author if self._home.observes else ""
-            taken = take_back(plan, self._home, self._stored, entries, of=of)
+            if self._link is None:
+                taken = taking_back.take_back(plan, self._home, self._stored, entries, of=of)
+            else:
+                taken = taking_back.offer_back(plan, self._home, self._link, entries, of=of)
         self.merged, self.left_apart = taken.merged, taken.apart
-        self._spool = MarkSpool(self._home, self._stored, plan.id, taken)
+        if self._link is None:
+            self._spool = MarkSpool(self._home, self._stored, plan.id, taken)
+        else:
+            from fresh_chair.services.study.mark_outbox import MarkOutbox
+
+            self._spool = MarkOutbox(self._home, self._link, plan.id, taken)
 
     def begin(self, seat: Seat) -> None:
         """Let a planned sitting have a writer, and an empty journal where it has none yet."""
@@ -169,8 +189,38 @@ class ReplayedJournals:
         """Sittings in which another program has logged since they were read here. Raises FileProblem."""
         # A thread asks too: the list is made at once, while keys may add another sitting.
         held = list(self._held.entries.items())
-        known = {number: len(entries) - len(self.spool.waiting_of(number)) for number, entries in held}
+        known = {number: self.known(number) for number, _ in held}
         return [number for number, length in self._stored.lengths().items() if length != known.get(number, 0)]
+
+    def known(self, number: int) -> int:
+        """How many of a sitting's entries are known to be in the study, from its beginning on."""
+        if self.spool.reads_anew(number):
+            return 0
+        return len(self._held.entries.get(number, ())) - len(self.spool.waiting_of(number))
+
+    def merge(self, number: int, fresh: Sequence[Entry]) -> bool:
+        """Let entries follow on those that are known to be in the study, and one's waiting ones on them.
+
+        Args:
+            number: The sitting.
+            fresh: What is in the study after the known ones, one's own that have arrived there among them.
+
+        Returns:
+            True where the sitting is another one now.
+        """
+        before = self._held.entries.get(number, [])
+        read = [*before[: self.known(number)], *fresh]
+        self.spool.arrived(number, fresh)
+        self.spool.was_read(number)
+        waiting = self.spool.waiting_of(number)
+        anew = [replace(entry, number=len(read) + step) for step, entry in enumerate(waiting, start=1)]
+        self.spool.renumber(number, anew)
+        after = [*read, *anew]
+        if [entry.id for entry in after] == [entry.id for entry in before]:
+            self._held.entries[number] = after
+            return False
+        self.take(number, after)
+        return True
 
     def read_on(self) -> None:
         """Take in other programs' entries, but for a sitting in hand. Raises FileProblem."""
@@ -179,10 +229,4 @@ class ReplayedJournals:
             if number in self._in_hand and sitting is not None and sitting.phase.open:
                 # Its writer reads it on, and keeps count of its entries.
                 continue
-            waiting = self.spool.waiting_of(number)
-            listed = self._held.entries.get(number, [])
-            known = listed[: len(listed) - len(waiting)]
-            known += self._stored.since(number, len(known))
-            anew = [replace(entry, number=len(known) + step) for step, entry in enumerate(waiting, start=1)]
-            self.spool.renumber(number, anew)
-            self.take(number, [*known, *anew])
+            self.merge(number, self._stored.since(number, self.known(number)))

@@ -1,5 +1,6 @@
 """Taking spooled entries of ended programs into the study file, or into the sittings in memory."""
 
+import time
 from dataclasses import replace
 
 from fresh_chair.core.errors import FreshChairError, NotSaved
@@ -10,6 +11,10 @@ from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.study.mark_spool import TakenBack, append_where_room_can_be_made
 from fresh_chair.store.ports import JournalStore, StudyHome
 from fresh_chair.store.spool import Leftover, leftovers
+from fresh_chair.store.stations import StationLink
+
+# How long marks stay on this disk that a server took and no second one holds.
+_KEPT_SECONDS = 24 * 3600.0
 
 
 def take_back(
@@ -85,6 +90,70 @@ def _merge(
     else:
         taken.apart.append(leftover)
         leftover.let_go()
+
+
+def offer_back(
+    study: Study, home: StudyHome, link: StationLink, found: dict[int, list[Entry]], *, of: str = ""
+) -> TakenBack:
+    """Offer the server the marks that dead programs of this machine have left, and those it may have lost since.
+
+    A file whose marks are all there stays for a day, unless a second server holds them too: the one that took them may
+    be replaced by one that did not.
+
+    Args:
+        study: The plan.
+        home: Where the study is kept.
+        link: The way there.
+        found: Its entries by sitting; what is merged is added.
+        of: Only what this author has left; everybody's by default.
+
+    Raises:
+        FileProblem, NotSaved: Where the server does not answer any more.
+    """
+    taken = TakenBack()
+    for leftover in leftovers(study.id):
+        if not home.is_home_of(leftover.home) or (of and any(entry.author != of for _, _, entry in leftover.marks)):
+            leftover.let_go()
+            continue
+        added = offer(study, link, leftover, found)
+        if added is None:
+            taken.apart.append(leftover)
+        taken.merged += added or 0
+        old = time.time() - leftover.file.stat().st_mtime > _KEPT_SECONDS
+        if added is not None and (not leftover.marks or old or link.confirmed()):
+            leftover.clear()
+        else:
+            leftover.let_go()
+    return taken
+
+
+def offer(study: Study, link: StationLink, leftover: Leftover, found: dict[int, list[Entry]]) -> int | None:
+    """Add the marks of a file that are not in the study yet.
+
+    Returns:
+        How many were added; None where one of them cannot follow on what is there.
+
+    Raises:
+        FileProblem, NotSaved: Where the server does not answer.
+    """
+    whole, added = True, 0
+    for sitting in sorted({number for number, _, _ in leftover.marks}):
+        if not any(seat.number == sitting for seat in study.seats):
+            whole = False
+            continue
+        entries = found.setdefault(sitting, [])
+        known = {entry.id for entry in entries}
+        states = {sitting: replay(sitting, study.seat(sitting).cards, entries, lenient=True)}
+        fresh: list[Entry] = []
+        for entry in (entry for number, _, entry in leftover.marks if number == sitting and entry.id not in known):
+            placed = _placed(states, sitting, [*entries, *fresh], entry)
+            whole = whole and placed is not None
+            fresh += [placed] if placed is not None else []
+        if fresh:
+            link.outgoing.add(sitting, fresh)
+            found[sitting] = link.outgoing.since(sitting, 0)
+            added += len(fresh)
+    return added if whole else None
 
 
 def _placed(states: dict[int, Sitting], sitting: int, entries: list[Entry], entry: Entry) -> Entry | None:

@@ -24,7 +24,6 @@ class ServerHome:
         observe: For a second observer: read, and add marks to sittings that others moderate.
     """
 
-    remote = True
     # What is on the server stays there; that it cannot be reached just now is said where it matters.
     there = True
 

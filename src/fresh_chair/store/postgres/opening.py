@@ -11,17 +11,23 @@ from fresh_chair.core.text import legible
 from fresh_chair.store.address import ServerAddress
 from fresh_chair.store.postgres.connecting import connect
 from fresh_chair.store.postgres.home import ServerHome
+from fresh_chair.store.postgres.link import ServerLink
 from fresh_chair.store.postgres.preparing import require_current
 from fresh_chair.store.postgres.session import ServerSession
 from fresh_chair.store.postgres.tables import ServerTables
 from fresh_chair.store.postgres.troubles import reading
+from fresh_chair.store.tables.journals import Journals
 from fresh_chair.store.tables.store import TableStore
 
 
+def machine_name() -> str:
+    """The name by which other stations know this machine: its own, or one's choice of it."""
+    return legible(os.environ.get("FRESH_CHAIR_STATION") or socket.gethostname().partition(".")[0])[:40]
+
+
 def station_name() -> str:
-    """The name by which other stations know this program: the machine's, or one's own choice, and its process."""
-    machine = os.environ.get("FRESH_CHAIR_STATION") or socket.gethostname().partition(".")[0]
-    return f"{legible(machine)[:40]}-{os.getpid()}"
+    """The name by which the server knows this program: the machine's and its process."""
+    return f"{machine_name()}-{os.getpid()}"
 
 
 def open_study_on_server(address: ServerAddress, *, write: bool = True, observe: bool = False) -> TableStore:
@@ -42,7 +48,8 @@ def open_study_on_server(address: ServerAddress, *, write: bool = True, observe:
                 f"There is no study {address.name} on that server, or not for you.",
                 f"Its studies are listed by: fresh-chair studies {legible(address.server)}",
             )
-        return TableStore(ServerTables(session, ServerHome(session, write=write, observe=observe)))
+        home = ServerHome(session, write=write, observe=observe)
+        return TableStore(ServerTables(session, home), _link(address, home))
     except BaseException:
         session.close()
         raise
@@ -78,6 +85,12 @@ def create_study_on_server(address: ServerAddress, fill: Callable[[TableStore], 
             fill(TableStore(ServerTables(session, ServerHome(session))))
     finally:
         session.close()
+
+
+def _link(address: ServerAddress, home: ServerHome) -> ServerLink:
+    """This station among the others, over connections that no key waits for."""
+    session = ServerSession(address, station=station_name())
+    return ServerLink(session, Journals(ServerTables(session, home)), machine_name())
 
 
 def _session(address: ServerAddress) -> ServerSession:

@@ -74,7 +74,7 @@ class ServerSession:
         return self._away
 
     def ask_again(self) -> None:
-        """Ask the server anew for what it lets this login do. Raises FileProblem."""
+        """Ask the server anew for the rights of this login. Raises FileProblem."""
         self._rights = None
         self._ask()
 

@@ -50,7 +50,6 @@ class StudyFile:
         shares: True where another program holds the lock, and this one changes the plan and adds to ledgers beside it.
     """
 
-    remote = False
     sees_people = True
     away = ""
 

@@ -26,6 +26,8 @@ _REFER_TO_STATE = (
     "held.chair = seat.chair AND (held.since_wall_ns IS NULL OR held.since_wall_ns <= ?)) "
     "WHERE study = ? AND id = ? AND state IS NULL"
 )
+# More parameters than this are not put into one statement.
+_AT_ONCE = 500
 
 
 class Journals:
@@ -74,9 +76,12 @@ class Journals:
         with self._database.changing() as rows:
             key = rows.sitting_id(sitting)
             self._database.hold(rows, key)
-            query = "SELECT id, number FROM entry WHERE study = ? AND sitting = ?"
-            found = {str(row[0]): int(row[1]) for row in rows.found(query, key)} if entries else {}
-            last = max(found.values(), default=0)
+            for first in range(0, len(entries), _AT_ONCE):
+                some = entries[first : first + _AT_ONCE]
+                marks = ", ".join("?" * len(some))
+                query = f"SELECT id, number FROM entry WHERE study = ? AND sitting = ? AND id IN ({marks})"
+                found |= {str(row[0]): int(row[1]) for row in rows.found(query, key, *(entry.id for entry in some))}
+            last = int(rows.one("SELECT COALESCE(MAX(number), 0) FROM entry WHERE study = ? AND sitting = ?", key))
             fresh = [entry for entry in entries if entry.id not in found]
             numbered = [replace(entry, number=last + step) for step, entry in enumerate(fresh, start=1)]
             rows.put("entry", [{**entry_row(entry), "sitting": key} for entry in numbered])

@@ -48,7 +48,7 @@ class MergedRows:
 
 
 def merge_rows(source: Database, target: Database) -> MergedRows:
-    """Bring what a copy has more than its study into that study, in one transaction.
+    """Bring the rows that a copy has beyond its study into that study, in one transaction.
 
     Args:
         source: The copy.
@@ -172,7 +172,7 @@ def _merge_states(rows: Rows, both: Both, merged: MergedRows) -> dict[int, int]:
 
 
 def _following(table: str, theirs: list[Row], ours: list[Row], states: Mapping[int, int]) -> list[Row]:
-    """The copy's own rows of a numbered table, numbered after the study's, with what they say of one another."""
+    """The copy's own rows of a numbered table, numbered after the study's, their references with them."""
     ledger = table.removesuffix("_entry")
 
     def alike(row: Row) -> object:

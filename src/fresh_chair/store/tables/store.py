@@ -10,6 +10,7 @@ from fresh_chair.store.tables.preparations import Preparations
 
 if TYPE_CHECKING:
     from fresh_chair.store.ports import StudyHome
+    from fresh_chair.store.stations import StationLink
     from fresh_chair.store.tables.chair_ledgers import ChairLedgers
     from fresh_chair.store.tables.database import Database
 
@@ -22,10 +23,12 @@ class TableStore:
 
     Args:
         database: The open study's tables.
+        link: The other stations at it, where it is on a server.
     """
 
-    def __init__(self, database: "Database") -> None:
+    def __init__(self, database: "Database", link: "StationLink | None" = None) -> None:
         self.database = database
+        self.link = link
         self.journals = Journals(database)
         self.sorting = SortLedger(database)
         self.evidence = EvidenceLedger(database)

@@ -71,7 +71,8 @@ _TABLES = {
         f"{_OF_STUDY}, name text NOT NULL, sha256 text NOT NULL, body bytea NOT NULL, PRIMARY KEY (study, name)"
     ),
     "station": (
-        f"{_OF_STUDY}, name text NOT NULL, login text NOT NULL DEFAULT session_user, author text NOT NULL, "
+        f"{_OF_STUDY}, name text NOT NULL, machine text NOT NULL, "
+        "login text NOT NULL DEFAULT session_user, author text NOT NULL, "
         "offset_ns bigint NOT NULL, round_trip_ns bigint NOT NULL, joined timestamptz NOT NULL DEFAULT now(), "
         "seen timestamptz NOT NULL DEFAULT now(), PRIMARY KEY (study, name)"
     ),

@@ -1,0 +1,221 @@
+"""This program as one of several stations at a study on a server."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Sequence
+from threading import Event, Thread
+from typing import TYPE_CHECKING
+
+import psycopg
+
+from fresh_chair.core.errors import FileProblem, Refused
+from fresh_chair.store.postgres.connecting import ServerRow, connect
+from fresh_chair.store.stations import OutgoingJournals, Reservation, StationClock
+
+if TYPE_CHECKING:
+    from psycopg import Connection
+
+    from fresh_chair.store.postgres.session import ServerSession
+    from fresh_chair.store.tables.rows import Rows
+
+_BEAT_SECONDS = 15.0
+_AGAIN_SECONDS = 1.0
+# Where nothing is heard, one looks by oneself.
+_LOOK_SECONDS = 10.0
+_ASKED = 5
+_LINE = (
+    "SELECT (SELECT system_identifier FROM pg_control_system())::text || '/' || "
+    "left(pg_walfile_name(pg_current_wal_lsn()), 8)"
+)
+_HELD = (
+    "SELECT seat.number, held.station, held.seated, COALESCE((SELECT extract(epoch FROM now() - max(seen)) "
+    "FROM station WHERE station.study = held.study AND station.machine = held.station), 1e9)::float8 AS heard "
+    "FROM reservation AS held JOIN seat ON seat.study = held.study AND seat.id = held.sitting "
+    "WHERE held.study = ? ORDER BY seat.number"
+)
+_SAME = (
+    "SELECT other.number, other.participant = mine.participant, held.station, mine.participant, chair.letter "
+    "FROM seat AS mine JOIN seat AS other ON other.study = mine.study AND other.id <> mine.id "
+    "AND (other.participant = mine.participant OR other.chair = mine.chair) "
+    "JOIN reservation AS held ON held.study = other.study AND held.sitting = other.id AND held.seated "
+    "JOIN chair ON chair.study = mine.study AND chair.id = mine.chair "
+    "WHERE mine.study = ? AND mine.number = ? AND held.station <> ? LIMIT 1"
+)
+
+
+class ServerLink:
+    """Hears of the others by notifications, and looks by itself where none come.
+
+    Args:
+        session: Connections of its own, which no key waits for.
+        outgoing: The journals over them.
+        station: The name of this machine among the stations.
+    """
+
+    def __init__(self, session: ServerSession, outgoing: OutgoingJournals, station: str) -> None:
+        self._session = session
+        self.outgoing = outgoing
+        self.station = station
+        self.connected = True
+        self._news = 0
+        self._looked = time.monotonic()
+        self._known: list[Reservation] = []
+        self._leave = Event()
+        self._thread: Thread | None = None
+        self._listening = False
+
+    def join(self, author: str) -> None:
+        """Become known to the others, and listen to them, from a thread of its own."""
+        if self._thread is None:
+            self._thread = Thread(target=self._run, args=(author,), name="news of other stations", daemon=True)
+            self._thread.start()
+
+    def news(self) -> int:
+        """A number that is another one once another station may have changed anything; the server is not asked."""
+        if not self._listening or time.monotonic() - self._looked > _LOOK_SECONDS:
+            self._looked = time.monotonic()
+            self._news += 1
+        return self._news
+
+    def line(self) -> str:
+        """Which line of the server's history answers; another one after it was replaced. Raises FileProblem."""
+        try:
+            found = str(self._session.read(_LINE)[0][0])
+        except FileProblem:
+            self.connected = False
+            raise
+        self.connected = True
+        return found
+
+    def confirmed(self) -> bool | None:
+        """Whether a second server holds all that was committed so far; None where there is none. Raises FileProblem."""
+        found = self._session.read("SELECT confirmed(pg_current_wal_flush_lsn())")[0][0]
+        return None if found is None else bool(found)
+
+    def clocks(self) -> list[StationClock]:
+        """The clocks of the stations that are there, this one's first. Raises FileProblem."""
+        query = (
+            "SELECT machine, offset_ns, round_trip_ns FROM station WHERE study = ? AND "
+            "seen > now() - interval '45 seconds' ORDER BY machine <> ?, machine, seen"
+        )
+        found = self._session.read(query, (self._session.study_id, self.station))
+        return [StationClock(row[0], row[1], row[2]) for row in found]
+
+    def ahead_ns(self, sitting: int) -> int:
+        """How far this clock is ahead of that of the station where a sitting is held; 0 where it is not known."""
+        try:
+            holder = next((each.station for each in self.reservations() if each.number == sitting), None)
+            ahead = {clock.station: clock.ahead_ns for clock in self.clocks()}
+        except FileProblem:
+            return 0
+        if holder is None or holder not in ahead or self.station not in ahead:
+            return 0
+        return ahead[self.station] - ahead[holder]
+
+    def reservations(self) -> list[Reservation]:
+        """Which sittings are held by which stations; as last known where the server cannot be asked."""
+        try:
+            rows = self._session.read(_HELD, (self._session.study_id,))
+        except FileProblem:
+            self.connected = False
+            return self._known
+        self._known = [Reservation(row[0], row[1], row[2], row[3]) for row in rows]
+        return self._known
+
+    def reserve(self, sittings: Sequence[int], *, seat: bool = False) -> None:
+        """Hold sittings for this station; with `seat`, a person sits down there now. Raises Refused, NotSaved."""
+        with self._session.changing() as rows:
+            # One station at a time asks and takes.
+            rows.execute("SELECT pg_advisory_xact_lock(hashtextextended(?, 1))", (rows.study,))
+            for number in sittings:
+                self._require_free(rows, number, seat=seat)
+                rows.put(
+                    "reservation",
+                    [{"sitting": rows.sitting_id(number), "station": self.station, "seated": seat}],
+                    key=("sitting",),
+                )
+        self.reservations()
+
+    def _require_free(self, rows: Rows, number: int, *, seat: bool) -> None:
+        """Do nothing where no other station holds a sitting, its person or its chair. Raises Refused."""
+        query = "SELECT station, seated FROM reservation WHERE study = ? AND sitting = ? AND station <> ?"
+        for station, seated in rows.found(query, rows.sitting_id(number), self.station):
+            held = "somebody sits in it there" if seated else "it is kept for that station"
+            raise Refused(
+                f"Sitting {number} is held by {station}: {held}.",
+                f"Where {station} is gone: fresh-chair reserve STUDY {number} --release",
+            )
+        for other, same_person, station, person, letter in rows.found(_SAME, number, self.station) if seat else ():
+            who = person if same_person else f"chair {letter}"
+            raise Refused(
+                f"{who} is in sitting {other} at {station} right now.", "It is to end there first, or be broken off."
+            )
+
+    def release(self, sittings: Sequence[int], *, of_others: bool = False) -> None:
+        """Hold sittings no longer; another station's only where that is said. Raises NotSaved."""
+        with self._session.changing() as rows:
+            for number in sittings:
+                query = "DELETE FROM reservation WHERE study = ? AND sitting = ?"
+                values: tuple[object, ...] = (rows.study, rows.sitting_id(number))
+                if not of_others:
+                    query, values = f"{query} AND station = ?", (*values, self.station)
+                rows.execute(query, values)
+        self.reservations()
+
+    def close(self) -> None:
+        """Leave the others."""
+        self._leave.set()
+        if self._thread is not None:
+            self._thread.join(2.0)
+        self._session.close()
+
+    # In the thread
+
+    def _run(self, author: str) -> None:
+        while not self._leave.is_set():
+            try:
+                with connect(self._session.address, station=self._session.station) as connection:
+                    self._tell(connection, author)
+                    connection.execute("LISTEN fresh_chair")
+                    self._listening = self.connected = True
+                    # Whatever came while nothing was heard.
+                    self._news += 1
+                    self._hear(connection)
+            except psycopg.Error:
+                self.connected = False
+            self._listening = False
+            self._leave.wait(_AGAIN_SECONDS)
+
+    def _hear(self, connection: Connection[ServerRow]) -> None:
+        """Hear until one leaves, and be seen meanwhile. Raises psycopg.Error."""
+        study, beaten = self._session.study_id, time.monotonic()
+        while not self._leave.is_set():
+            for notice in connection.notifies(timeout=0.5, stop_after=50):
+                if notice.payload == study:
+                    self._news += 1
+            if time.monotonic() - beaten > _BEAT_SECONDS:
+                beaten = time.monotonic()
+                query = "UPDATE station SET seen = now() WHERE study = %s AND name = %s"
+                connection.execute(query, (study, self._session.station))
+        query = "UPDATE station SET seen = now() - interval '1 minute' WHERE study = %s AND name = %s"
+        connection.execute(query, (study, self._session.station))
+
+    def _tell(self, connection: Connection[ServerRow], author: str) -> None:
+        """Measure the clocks, and tell the others. Raises psycopg.Error."""
+        best: tuple[int, int] | None = None
+        for _ in range(_ASKED):
+            before, sent = time.time_ns(), time.perf_counter_ns()
+            row = connection.execute("SELECT (extract(epoch FROM clock_timestamp()) * 1000000)::bigint").fetchone()
+            took = time.perf_counter_ns() - sent
+            assert row is not None
+            if best is None or took < best[0]:
+                best = took, before + took // 2 - row[0] * 1000
+        assert best is not None
+        connection.execute(
+            "INSERT INTO station (study, name, machine, author, offset_ns, round_trip_ns) "
+            "VALUES (%s, %s, %s, %s, %s, %s) "
+            "ON CONFLICT (study, name) DO UPDATE SET machine = excluded.machine, author = excluded.author, "
+            "offset_ns = excluded.offset_ns, round_trip_ns = excluded.round_trip_ns, seen = now()",
+            (self._session.study_id, self._session.station, self.station, author, best[1], best[0]),
+        )
