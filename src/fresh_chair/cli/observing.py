@@ -1,12 +1,14 @@
-"""`fresh-chair sitting seen|take-mark|leave-mark`: an observer's outcome, and an observer's marks taken or left."""
+"""`fresh-chair sitting seen|take-mark|leave-mark|bring`: an observer's outcome and marks; a dead station's marks."""
 
+from pathlib import Path
 from typing import Annotated
 
 import typer
 
-from fresh_chair.cli.base.study import StudyArgument, study_of
+from fresh_chair.cli.base.study import StudyArgument, say, study_of
 from fresh_chair.cli.sitting import AttemptArgument, EntryArgument, NumberArgument, OutcomeOption, ReasonOption
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.text import count_of
 
 
 def see_outcome(
@@ -37,6 +39,18 @@ def take_mark(path: StudyArgument, number: NumberArgument, entry: EntryArgument,
 def leave_mark(path: StudyArgument, number: NumberArgument, entry: EntryArgument, reason: ReasonOption = "") -> None:
     """Leave a mark that an observer alone made out."""
     _decide(path, number, entry, taken=False, reason=reason)
+
+
+def bring(
+    path: StudyArgument,
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="A station's marks, from its disk.", show_default=False)],
+) -> None:
+    """Bring in the marks of a station that died, from the file they lie in on its disk."""
+    from fresh_chair.services.sitting.bringing import bring_marks
+
+    with study_of(path, write=True) as opened:
+        opened.load()
+        say(f"{count_of(bring_marks(opened, file), 'mark')} brought in.")
 
 
 def _decide(path: StudyArgument, number: int, entry: int, *, taken: bool, reason: str) -> None:

@@ -9,6 +9,7 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import FreshChairError, InputError
+from fresh_chair.core.text import legible
 from fresh_chair.store.address import Address, read_address
 
 if TYPE_CHECKING:
@@ -140,6 +141,8 @@ def _stay(
     from fresh_chair.tui.app import run
 
     clean = False
+    if opened.store.link is not None:
+        opened.store.link.join(opened.author)
     try:
         code = run(opened, plain=plain or needs_plain(), light=light, live=begin(), rater=rater)
         if opened.adds:
@@ -150,6 +153,8 @@ def _stay(
         return code
     finally:
         opened.close(clean=clean)
+        if opened.loaded and opened.spool.left_words():
+            print(legible(opened.spool.left_words()), file=sys.stderr)
 
 
 def needs_plain() -> bool:

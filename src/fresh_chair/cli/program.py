@@ -16,7 +16,7 @@ from fresh_chair.cli.evidence.records import records
 from fresh_chair.cli.evidence.study_records import add_grid, add_links_of, add_predictions, add_succession, group_of
 from fresh_chair.cli.evidence.texts import evidence
 from fresh_chair.cli.finding.judgements import finding
-from fresh_chair.cli.observing import leave_mark, see_outcome, take_mark
+from fresh_chair.cli.observing import bring, leave_mark, see_outcome, take_mark
 from fresh_chair.cli.opening import choose_on_screen, open_on_screen, require_terminal
 from fresh_chair.cli.people import people
 from fresh_chair.cli.plan import plan, print_command
@@ -24,6 +24,7 @@ from fresh_chair.cli.probe import checks, drift, probe
 from fresh_chair.cli.script import library, script
 from fresh_chair.cli.server.moving import move
 from fresh_chair.cli.server.servers import server, studies
+from fresh_chair.cli.server.stations import reserve, stations
 from fresh_chair.cli.sitting import sitting
 from fresh_chair.cli.walks import walk, walks
 from fresh_chair.core.text import count_of
@@ -85,6 +86,7 @@ probe.command("log")(chair_log)
 sitting.command("seen")(see_outcome)
 sitting.command("take-mark")(take_mark)
 sitting.command("leave-mark")(leave_mark)
+sitting.command("bring")(bring)
 app.add_typer(sitting, name="sitting")
 app.command("walk")(walk)
 app.add_typer(walks, name="walks")
@@ -96,6 +98,8 @@ app.command("open-points")(open_points)
 app.add_typer(server, name="server")
 app.command("studies")(studies)
 app.command("move")(move)
+app.command("reserve")(reserve)
+app.command("stations")(stations)
 
 PlainOption = Annotated[bool, typer.Option("--plain", help="Draw with ASCII signs only.")]
 LightOption = Annotated[bool, typer.Option("--light", help="Start in daylight colours.")]

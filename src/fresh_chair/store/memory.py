@@ -163,6 +163,9 @@ class MemoryJournals:
         """Append the entries that are not there yet, by their ids, after all that are there."""
         kept = self._kept.entries.get(sitting, [])
         found = {row["id"]: row["number"] for row in kept}
+        begun = next((row["id"] for row in kept if row["number"] == 1), None)
+        if begun is not None and entries and entries[0].number == 1 and begun != entries[0].id:
+            raise Overtaken(f"Sitting {sitting} has begun elsewhere.", "Both are to be kept.")
         last = max(found.values(), default=0)
         fresh = [entry for entry in entries if entry.id not in found]
         numbered = [replace(entry, number=last + step) for step, entry in enumerate(fresh, start=1)]

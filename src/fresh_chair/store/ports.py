@@ -76,7 +76,7 @@ class JournalStore(Protocol):
         Returns:
             All of them with the numbers that they have there.
 
-        Raises InputError, NotSaved.
+        Raises InputError, NotSaved; Overtaken where these begin the sitting, and another beginning is there.
         """
 
     def since(self, sitting: int, number: int) -> list[Entry]:

@@ -19,8 +19,9 @@ from platformdirs import user_state_path
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import plain_json
-from fresh_chair.core.errors import JournalError
+from fresh_chair.core.errors import InputError, JournalError
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.text import legible
 from fresh_chair.store.gate import entry_row, moment_problem
 from fresh_chair.store.home import HomeAddress
 
@@ -181,6 +182,21 @@ def leftovers(study: str, folders: Sequence[Path] | None = None) -> Iterator[Lef
                     yield found
                 elif found is not None:
                     found.let_go()
+
+
+def brought(file: Path) -> Leftover:
+    """The marks in a file that was brought from another machine.
+
+    Raises:
+        InputError: Where it is none, or its program is still there.
+    """
+    try:
+        found = _read(file)
+    except (OSError, ValueError, KeyError, TypeError, JournalError):
+        raise InputError(f"{legible(file.name)} holds no marks of a station.", "Nothing was brought.") from None
+    if found is None:
+        raise InputError(f"{legible(file.name)} is in use: its program is still there.", "It brings them itself.")
+    return found
 
 
 def _read(file: Path) -> Leftover | None:

@@ -89,8 +89,13 @@ class StationLink(Protocol):
     def ahead_ns(self, sitting: int) -> int:
         """How far this clock is ahead of that of the station where a sitting is held; 0 where it is not known."""
 
-    def reservations(self) -> list[Reservation]:
-        """Which sittings are held by which stations; as last known where the server cannot be asked."""
+    @property
+    def known(self) -> Sequence[Reservation]:
+        """Which sittings are held by which stations, as last heard; the server is not asked."""
+        ...
+
+    def reservations(self) -> Sequence[Reservation]:
+        """The same, asked now where the server can be."""
 
     def reserve(self, sittings: Sequence[int], *, seat: bool = False) -> None:
         """Hold sittings for this station.
@@ -102,6 +107,16 @@ class StationLink(Protocol):
         Raises:
             Refused: Where another station holds one, or seats the same person or chair, by name.
             NotSaved: Where the server cannot be asked.
+        """
+
+    def seat_beside(self, sitting: int, first: str) -> int:
+        """The number of a sitting beside one that another station has begun meanwhile, for the marks of this one.
+
+        Args:
+            sitting: The one that both have begun.
+            first: The id of the first mark here; asked twice, the sitting is the same.
+
+        Raises NotSaved.
         """
 
     def release(self, sittings: Sequence[int], *, of_others: bool = False) -> None:

@@ -265,6 +265,9 @@ class FreshChair(SittingKeeping):
 
     def _follow_the_writer(self) -> None:
         opened = self.session.opened
+        # A server is asked beside the keys, not at one.
+        if opened.store.link is not None:
+            return
         # What an observer has in hand is followed entry by entry.
         if self.session.in_hand is not None and not opened.writable:
             return

@@ -107,6 +107,9 @@ def study_of(path: StudyAddress, *, write: bool = False) -> "Iterator[OpenStudy]
         clean = True
     finally:
         opened.close(clean=clean)
+        left = opened.spool.left_words() if opened.loaded else ""
+        if left:
+            typer.echo(legible(left), err=True)
 
 
 def _remember(opened: "OpenStudy") -> None:

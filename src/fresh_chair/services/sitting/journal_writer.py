@@ -13,8 +13,11 @@ from fresh_chair.core.sitting.replay import EntryTimes, replay
 from fresh_chair.core.sitting.rules import OBSERVABLE, permit
 from fresh_chair.core.sitting.state.attempt import Attempt
 from fresh_chair.core.sitting.state.sitting import Sitting
+from fresh_chair.services.sitting.seating import let_go_of_seat
 from fresh_chair.services.sitting.view import JournalLine, journal_lines
 from fresh_chair.services.study.open_study import OpenStudy, new_id
+
+_LEAVES = (j.SittingEnded, j.SittingBrokenOff, j.SittingUnbegun)
 
 
 class JournalWriter:
@@ -89,6 +92,8 @@ class JournalWriter:
     def _keep(self, entries: list[Entry]) -> None:
         after = self.entries[-1].id if self.entries else ""
         self.opened.spool.keep(self.seat.number, entries, after=after)
+        if any(isinstance(entry.content, _LEAVES) for entry in entries):
+            let_go_of_seat(self.opened, self.seat.number)
 
     @property
     def _observed(self) -> bool:
@@ -104,6 +109,9 @@ class JournalWriter:
 
     def unread(self) -> list[Entry]:
         """Entries of other writers that are not read here yet; changes nothing. Raises as `read_on`."""
+        if self.seat.number in self.opened.spool.clashes:
+            # What is in the study under that number is another station's sitting.
+            return []
         return self.opened.journals.since(self.seat.number, self._known)
 
     @property
@@ -140,11 +148,16 @@ class JournalWriter:
             Refused: Where that name is the moderator's.
             NotSaved: Where the disk refuses.
         """
+        own = [entry for entry in self.entries if entry.author == self.opened.author]
         if self.opened.author in self.state.observers:
-            return
-        if any(entry.author == self.opened.author for entry in self.entries):
+            # Another machine's clock, or the same one started anew, is laid on the line once more.
+            if own and own[-1].moment.boot == moment.boot:
+                return
+        elif any(entry.author == self.opened.author for entry in self.entries):
             raise Refused(f"{self.opened.author} moderates this sitting.", "Say another name: --observer NAME")
-        self.log(j.ObserverJoined(), moment)
+        link = self.opened.store.link
+        ahead_ns = 0 if link is None else link.ahead_ns(self.seat.number)
+        self.log(j.ObserverJoined(ahead_ns), moment)
 
     def _last_of_own(self) -> str | None:
         if not self._observed:

@@ -1,12 +1,14 @@
 """A sitting in progress: a key press becomes an entry, is committed, and only then changes anything."""
 
 from collections.abc import Collection, Mapping
+from contextlib import nullcontext, suppress
 from dataclasses import replace
 from functools import cached_property
 
 from fresh_chair.core.clock import SECOND, Moment, elapsed_ns
-from fresh_chair.core.errors import Refused
+from fresh_chair.core.errors import NotSaved, Refused
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.sitting.journal import Content, Entry, Gap
@@ -15,10 +17,11 @@ from fresh_chair.core.sitting.state.attempt import Attempt
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.chair.freshness import found_at
-from fresh_chair.services.plan.preparation import seal_hunches
 from fresh_chair.services.sitting.journal_writer import JournalWriter
 from fresh_chair.services.sitting.preconditions import skipped
+from fresh_chair.services.sitting.seating import hold_seat
 from fresh_chair.services.sitting.view import ClockFace, SittingView, clock_face, sitting_view
+from fresh_chair.services.study.open_study import OpenStudy
 
 # A crash costs at most this much certainty about when it was.
 BEAT_NS = 2 * SECOND
@@ -50,12 +53,20 @@ class LiveSitting(JournalWriter):
 
         return benchmark_runs(self.opened, self.seat.chair)
 
-    def begin(self, moment: Moment, *, beside: Collection[int] = ()) -> None:
-        """Seat the participant; `beside` are sittings that stay open, as those of a contest. Raises as `log`."""
+    def begin(self, moment: Moment, *, beside: Collection[int] = (), held: bool = False) -> None:
+        """Seat the participant.
+
+        Args:
+            moment: When the key was pressed.
+            beside: Sittings that stay open, as those of a contest.
+            held: True where the seat is held already, as `hold_seat` does it.
+
+        Raises:
+            As `log` and `hold_seat`.
+        """
         self._require_free(beside)
-        if self.opened.study.person_by_code[self.seat.participant].is_newcomer:
-            # Whatever is predicted from here on is no prediction.
-            seal_hunches(self.opened, [self.seat.chair])
+        if not held:
+            hold_seat(self.opened, self.seat.number, unheld=_is_alone(self.opened, self.seat))
         found = found_at(self.opened, self.seat.chair, moment)
         found = replace(found, skipped=skipped(self.opened, self.seat, moment))
         self._commit([j.SittingBegan(), found, *self._walk()], moment)
@@ -171,7 +182,9 @@ class LiveSitting(JournalWriter):
         """Note that the program is alive, unless a mark has just said so. Raises NotSaved where the disk refuses."""
         if self.opened.observes or self.opened.spool.waiting or elapsed_ns(self.entries[-1].moment, moment) < BEAT_NS:
             return
-        self.opened.journals.beat(self.seat.number, moment)
+        # A server that cannot be reached has the last mark, and no more is known there.
+        with suppress(NotSaved) if self.opened.store.link is not None else nullcontext():
+            self.opened.journals.beat(self.seat.number, moment)
 
     def view(self) -> SittingView:
         """The sitting as the screen draws it."""
@@ -187,6 +200,10 @@ class LiveSitting(JournalWriter):
         attempt = self.state.latest
         assert attempt is not None
         return attempt
+
+
+def _is_alone(opened: OpenStudy, seat: Seat) -> bool:
+    return opened.study.person_by_code[seat.participant].role in ("expert", "reviewer")
 
 
 def _before(one: Moment, other: Moment) -> bool:

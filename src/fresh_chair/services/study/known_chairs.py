@@ -37,17 +37,17 @@ class KnownChairs:
 
     def __init__(self, stored: ChairStore) -> None:
         self._stored = stored
-        self._ledger: ReplayedLedger[ChairEntry, _Known] = ReplayedLedger(
+        self.ledger: ReplayedLedger[ChairEntry, _Known] = ReplayedLedger(
             self._stored, _replayed, lambda known: known.left_out
         )
 
     def forget(self) -> None:
         """Read everything again when it is next needed."""
-        self._ledger.forget()
+        self.ledger.forget()
 
     def read_on(self) -> bool:
         """Take in the entries of other writers; True where there were any. Raises FileProblem."""
-        return self._ledger.read_on()
+        return self.ledger.read_on()
 
     @property
     def known(self) -> set[str]:
@@ -57,7 +57,7 @@ class KnownChairs:
     @property
     def all(self) -> Mapping[str, ChairLedger]:
         """Every ledger's state, by the chair's letter; later entries make another one."""
-        return self._ledger.state.by_letter
+        return self.ledger.state.by_letter
 
     def of(self, letter: str) -> ChairLedger:
         """The ledger of a chair; an empty one where nothing is known of it."""
@@ -84,7 +84,7 @@ class KnownChairs:
                 for step, content in enumerate(contents)
             ]
 
-        self._ledger.append(
+        self.ledger.append(
             make,
             lambda entries: self._stored.append(entries, {free[number]: state for number, state in states.items()}),
         )
@@ -99,7 +99,7 @@ class KnownChairs:
         struck = next((entry for entry in self.entries() if entry.number == number), None)
         letter = struck.chair if struck is not None else "?"
         content = safe(EntryStruck(chair_id(number), reason))
-        self._ledger.append(lambda first: [ChairEntry(chair_id(first), first, moment, author, content, letter)])
+        self.ledger.append(lambda first: [ChairEntry(chair_id(first), first, moment, author, content, letter)])
 
     def next_state(self) -> int:
         """The number of the next state."""
@@ -111,7 +111,7 @@ class KnownChairs:
 
     def entries(self) -> Sequence[ChairEntry]:
         """Every entry as it was written."""
-        return self._ledger.entries
+        return self.ledger.entries
 
 
 def _renumbered(content: ChairContent, numbers: Mapping[int, int]) -> ChairContent:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable, Mapping
 from threading import Event, Lock, Thread
 from typing import TYPE_CHECKING
 
-from fresh_chair.core.errors import FreshChairError, NotSaved
+from fresh_chair.core.errors import FreshChairError, NotSaved, Overtaken
 from fresh_chair.core.text import count_of
 from fresh_chair.services.study.mark_spool import TakenBack, WaitingMarks
 from fresh_chair.store.spool import Spool
@@ -36,6 +37,9 @@ class MarkOutbox(WaitingMarks):
         link: The way there, over a connection that nothing else waits for.
         study: The study's id.
         taken: What programs that died have left and the server does not take yet.
+
+    Attributes:
+        clashes: Sittings that another station had begun meanwhile, and the number under which this one's is kept.
     """
 
     def __init__(self, home: StudyHome, link: StationLink, study: str, taken: TakenBack) -> None:
@@ -45,6 +49,7 @@ class MarkOutbox(WaitingMarks):
         self._adopted = list(taken.adopted)
         # Sitting and entry of everything in the file on this disk, in its order.
         self._on_disk: list[tuple[int, Entry]] = list(taken.waiting)
+        self._lie_in: Path | None = None
         self._sent: dict[str, int] = {}
         self._anew: set[int] = set()
         self._line = ""
@@ -52,10 +57,12 @@ class MarkOutbox(WaitingMarks):
         self._oldest = time.monotonic()
         # A mark that is put on the disk and the disk's being cleared exclude each other.
         self._disk = Lock()
+        self._after: list[Callable[[], None]] = []
         self._wake = Event()
         self._leave = False
         self._thread: Thread | None = None
         self.rescued: Path | None = None
+        self.clashes: Mapping[int, int] = {}
         if self._waiting:
             self._send_soon()
 
@@ -89,6 +96,7 @@ class MarkOutbox(WaitingMarks):
         try:
             with self._disk:
                 self._apart.keep(sitting, after, entries)
+                self._lie_in = self._apart.file
                 self._on_disk = [*self._on_disk, *fresh]
         except OSError as problem:
             raise NotSaved(
@@ -117,6 +125,8 @@ class MarkOutbox(WaitingMarks):
 
     def behind(self, sitting: int) -> bool:
         """True where the server's order of a sitting is another than the one here, so that it is to be read."""
+        if sitting in self.clashes:
+            return False
         return sitting in self._anew or any(entry.id in self._sent for entry in self.waiting_of(sitting))
 
     def reads_anew(self, sitting: int) -> bool:
@@ -141,12 +151,17 @@ class MarkOutbox(WaitingMarks):
         for leftover in self._adopted:
             leftover.let_go()
 
+    def then(self, act: Callable[[], None]) -> None:
+        """Do something on the server once all marks are there; where that fails it is left."""
+        self._after.append(act)
+        self._send_soon()
+
     def left_words(self) -> str:
         """The sentence said at leaving while marks are not on the server; empty where all are."""
         count = len(self._unsent())
         if not count:
             return ""
-        where = f" They lie in {self._apart.file}." if self._apart.file is not None else ""
+        where = f" They lie in {self._lie_in}." if self._lie_in is not None else ""
         return (
             f"{count_of(count, 'mark')} did not reach the server yet.{where} "
             "They follow when the study is opened here again, or with: fresh-chair sitting bring STUDY FILE"
@@ -169,6 +184,8 @@ class MarkOutbox(WaitingMarks):
             try:
                 self._send()
                 self._why = None
+                while self._after and not self._unsent():
+                    self._after.pop(0)()
                 if time.monotonic() - asked > _CONFIRM_SECONDS:
                     asked = time.monotonic()
                     if not self._unsent() and self._confirmed():
@@ -190,7 +207,14 @@ class MarkOutbox(WaitingMarks):
             if entry.id not in self._sent:
                 fresh.setdefault(sitting, []).append(entry)
         for sitting, entries in fresh.items():
-            numbered = self._link.outgoing.add(sitting, entries)
+            try:
+                numbered = self._link.outgoing.add(self.clashes.get(sitting, sitting), entries)
+            except Overtaken:
+                # Another station has begun it meanwhile: both are kept, this one beside.
+                beside = self._link.seat_beside(sitting, entries[0].id)
+                self.clashes = {**self.clashes, sitting: beside}
+                self._anew.add(sitting)
+                numbered = self._link.outgoing.add(beside, entries)
             self._sent |= {entry.id: entry.number for entry in numbered}
 
     def _unsent(self) -> list[tuple[int, Entry]]:

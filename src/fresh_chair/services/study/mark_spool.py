@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
+from types import MappingProxyType
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import NotSaved
@@ -74,6 +75,7 @@ class MarkSpool(WaitingMarks):
 
     # It is a failure, and said as one.
     quiet = False
+    clashes: Mapping[int, int] = MappingProxyType({})
 
     def behind(self, sitting: int) -> bool:
         """False: marks that come back into a file have the numbers they were given here."""

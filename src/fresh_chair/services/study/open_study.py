@@ -5,15 +5,16 @@ from __future__ import annotations
 import secrets
 from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from fresh_chair.core.clock import Clock, Moment
 from fresh_chair.core.errors import InputError, Overtaken, Refused
-from fresh_chair.core.plan.study import Study
+from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting.authors import MODERATOR, is_observer_name
 from fresh_chair.core.text import harmless, legible
 from fresh_chair.services.study.computed import Computed
+from fresh_chair.services.study.following import UnreadChanges, unread_changes
 from fresh_chair.services.study.mark_spool import MarkSpool
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.services.study.replayed_journals import ReplayedJournals
@@ -166,6 +167,19 @@ class OpenStudy(StudyReading):
         """True where this program may plan, sort, rate and put records down, also beside another one."""
         return self.store.home.writable or self.store.home.shares
 
+    def cut_short(self) -> list[Seat]:
+        """As for every study, but for sittings that other stations hold: those are in good hands there."""
+        elsewhere = self.held_elsewhere
+        return [seat for seat in super().cut_short() if seat.number not in elsewhere]
+
+    @property
+    def held_elsewhere(self) -> frozenset[int]:
+        """The sittings that go on at other stations, as last heard."""
+        link = self.store.link
+        if link is None:
+            return frozenset()
+        return frozenset(each.number for each in link.known if each.seated and each.station != link.station)
+
     def reload(self) -> None:
         """Read everything again, as a reader does to follow a writer. Raises FileProblem."""
         self.study = self.plans.read()
@@ -211,8 +225,6 @@ class OpenStudy(StudyReading):
     def close(self, *, clean: bool = True) -> None:
         """Let go of the file; not cleanly after a failure."""
         self.replayed.close()
-        if self.store.link is not None:
-            self.store.link.close()
         self.store.home.close(clean=clean)
 
     def behind(self) -> bool:
@@ -221,14 +233,27 @@ class OpenStudy(StudyReading):
 
     def read_on(self) -> None:
         """Take in other programs' changes of the plan, of sittings, of findings and of chairs. Raises FileProblem."""
-        if self.plans.overtaken():
+        self.take_in(self.unread())
+
+    def unread(self) -> UnreadChanges:
+        """Other programs' changes, read for `take_in`; a thread may do it. Raises FileProblem.
+
+        Findings, records and chairs count at once: their ledgers are never changed in place.
+        """
+        return unread_changes(self.plans, self.preparations, self.replayed, self._ledgers())
+
+    def take_in(self, unread: UnreadChanges) -> bool:
+        """Let other programs' changes count; True where there were any. Raises FileProblem."""
+        if unread.plan:
             self.study = self.plans.read()
-        self.read_preparations()
-        self.replayed.read_on()
-        self.sorting.read_on()
-        self.evidence.read_on()
-        if self.knows_chairs:
-            self.known_chairs.read_on()
+        prepared = (unread.hunches, unread.fixture_checks) != (self.hunches, self.fixture_checks)
+        self.hunches, self.fixture_checks = unread.hunches, unread.fixture_checks
+        journals = self.replayed.take_in(unread.journals)
+        return unread.plan or unread.ledgers or prepared or journals
+
+    def _ledgers(self) -> list[ReplayedLedger[Any, Any]]:
+        chairs = [self.known_chairs.ledger] if self.knows_chairs else []
+        return [self.sorting, self.evidence, *chairs]
 
     def require_adding(self) -> None:
         """Do nothing where this program may change the plan, and add to the ledgers.

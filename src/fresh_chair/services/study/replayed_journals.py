@@ -222,11 +222,23 @@ class ReplayedJournals:
         self.take(number, after)
         return True
 
-    def read_on(self) -> None:
-        """Take in other programs' entries, but for a sitting in hand. Raises FileProblem."""
+    def unread(self) -> dict[int, tuple[int, list[Entry]]]:
+        """Other programs' entries, but for a sitting in hand: how many were known, and those. Raises FileProblem."""
+        found = {}
         for number in self.gone_on():
             sitting = self._held.sittings.get(number)
             if number in self._in_hand and sitting is not None and sitting.phase.open:
                 # Its writer reads it on, and keeps count of its entries.
                 continue
-            self.merge(number, self._stored.since(number, self.known(number)))
+            known = self.known(number)
+            found[number] = known, self._stored.since(number, known)
+        return found
+
+    def take_in(self, unread: Mapping[int, tuple[int, Sequence[Entry]]]) -> bool:
+        """Let other programs' entries count; True where there were any."""
+        changed = False
+        for number, (known, fresh) in unread.items():
+            # What went on since it was read is read once more.
+            if known == self.known(number):
+                changed = self.merge(number, fresh) or changed
+        return changed

@@ -1,6 +1,7 @@
 """Taking spooled entries of ended programs into the study file, or into the sittings in memory."""
 
 import time
+from collections.abc import Callable
 from dataclasses import replace
 
 from fresh_chair.core.errors import FreshChairError, NotSaved
@@ -11,7 +12,7 @@ from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.study.mark_spool import TakenBack, append_where_room_can_be_made
 from fresh_chair.store.ports import JournalStore, StudyHome
 from fresh_chair.store.spool import Leftover, leftovers
-from fresh_chair.store.stations import StationLink
+from fresh_chair.store.stations import OutgoingJournals, StationLink
 
 # How long marks stay on this disk that a server took and no second one holds.
 _KEPT_SECONDS = 24 * 3600.0
@@ -115,7 +116,7 @@ def offer_back(
         if not home.is_home_of(leftover.home) or (of and any(entry.author != of for _, _, entry in leftover.marks)):
             leftover.let_go()
             continue
-        added = offer(study, link, leftover, found)
+        added = offer(study, link.outgoing, leftover, found, beside=link.seat_beside)
         if added is None:
             taken.apart.append(leftover)
         taken.merged += added or 0
@@ -127,33 +128,64 @@ def offer_back(
     return taken
 
 
-def offer(study: Study, link: StationLink, leftover: Leftover, found: dict[int, list[Entry]]) -> int | None:
-    """Add the marks of a file that are not in the study yet.
+def offer(
+    study: Study,
+    journals: OutgoingJournals,
+    leftover: Leftover,
+    found: dict[int, list[Entry]],
+    *,
+    beside: Callable[[int, str], int] | None = None,
+) -> int | None:
+    """Add the marks of a file that are not in the study yet; the file stays.
+
+    Args:
+        study: The plan.
+        journals: Where they go.
+        leftover: The marks.
+        found: The study's entries by sitting; what is added is read there.
+        beside: Makes a sitting beside one that both have begun; without it such marks stay apart.
 
     Returns:
         How many were added; None where one of them cannot follow on what is there.
 
     Raises:
-        FileProblem, NotSaved: Where the server does not answer.
+        FileProblem, NotSaved: Where the study's place does not answer.
     """
     whole, added = True, 0
+    lies_in = {entry.id: number for number, entries in found.items() for entry in entries}
     for sitting in sorted({number for number, _, _ in leftover.marks}):
+        marks = [(after, entry) for number, after, entry in leftover.marks if number == sitting]
+        left = [entry for _, entry in marks if entry.id not in lies_in]
+        if not left:
+            continue
         if not any(seat.number == sitting for seat in study.seats):
             whole = False
             continue
-        entries = found.setdefault(sitting, [])
-        known = {entry.id for entry in entries}
-        states = {sitting: replay(sitting, study.seat(sitting).cards, entries, lenient=True)}
-        fresh: list[Entry] = []
-        for entry in (entry for number, _, entry in leftover.marks if number == sitting and entry.id not in known):
-            placed = _placed(states, sitting, [*entries, *fresh], entry)
-            whole = whole and placed is not None
-            fresh += [placed] if placed is not None else []
+        first = marks[0][1].id
+        goes_to = lies_in.get(first, sitting)
+        if first not in lies_in and not marks[0][0] and found.get(sitting) and beside is not None:
+            goes_to = beside(sitting, first)
+        entries = found.setdefault(goes_to, [])
+        fresh = _following(study.seat(sitting).cards, goes_to, entries, left)
+        whole = whole and len(fresh) == len(left)
         if fresh:
-            link.outgoing.add(sitting, fresh)
-            found[sitting] = link.outgoing.since(sitting, 0)
+            journals.add(goes_to, fresh)
+            found[goes_to] = journals.since(goes_to, 0)
             added += len(fresh)
+        if not any(seat.number == goes_to for seat in study.seats):
+            # It is read with the plan, which was changed by it.
+            del found[goes_to]
     return added if whole else None
+
+
+def _following(cards: tuple[str, ...], number: int, entries: list[Entry], left: list[Entry]) -> list[Entry]:
+    """Those of some marks that can follow on a sitting's entries, as they do."""
+    states = {number: replay(number, cards, entries, lenient=True)}
+    fresh: list[Entry] = []
+    for entry in left:
+        placed = _placed(states, number, [*entries, *fresh], entry)
+        fresh += [placed] if placed is not None else []
+    return fresh
 
 
 def _placed(states: dict[int, Sitting], sitting: int, entries: list[Entry], entry: Entry) -> Entry | None:

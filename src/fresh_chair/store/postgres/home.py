@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -31,6 +32,8 @@ class ServerHome:
         self._session = session
         self._write = write
         self._observe = observe
+        # Leaves the other stations, where this program is one of them.
+        self.leave: Callable[[], None] | None = None
 
     @property
     def address(self) -> HomeAddress:
@@ -83,5 +86,7 @@ class ServerHome:
         return None
 
     def close(self, *, clean: bool = True) -> None:
-        """Close the connections."""
+        """Leave the other stations, and close the connections."""
+        if self.leave is not None:
+            self.leave()
         self._session.close()

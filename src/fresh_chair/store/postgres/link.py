@@ -32,7 +32,8 @@ _HELD = (
     "SELECT seat.number, held.station, held.seated, COALESCE((SELECT extract(epoch FROM now() - max(seen)) "
     "FROM station WHERE station.study = held.study AND station.machine = held.station), 1e9)::float8 AS heard "
     "FROM reservation AS held JOIN seat ON seat.study = held.study AND seat.id = held.sitting "
-    "WHERE held.study = ? ORDER BY seat.number"
+    "WHERE held.study = ? AND NOT (held.seated AND EXISTS (SELECT FROM entry WHERE entry.study = held.study "
+    "AND entry.sitting = held.sitting AND kind IN ('sitting_ended', 'sitting_broken_off'))) ORDER BY seat.number"
 )
 _SAME = (
     "SELECT other.number, other.participant = mine.participant, held.station, mine.participant, chair.letter "
@@ -40,6 +41,8 @@ _SAME = (
     "AND (other.participant = mine.participant OR other.chair = mine.chair) "
     "JOIN reservation AS held ON held.study = other.study AND held.sitting = other.id AND held.seated "
     "JOIN chair ON chair.study = mine.study AND chair.id = mine.chair "
+    "AND NOT EXISTS (SELECT FROM entry WHERE entry.study = other.study AND entry.sitting = other.id "
+    "AND kind IN ('sitting_ended', 'sitting_broken_off')) "
     "WHERE mine.study = ? AND mine.number = ? AND held.station <> ? LIMIT 1"
 )
 
@@ -60,7 +63,7 @@ class ServerLink:
         self.connected = True
         self._news = 0
         self._looked = time.monotonic()
-        self._known: list[Reservation] = []
+        self.known: Sequence[Reservation] = ()
         self._leave = Event()
         self._thread: Thread | None = None
         self._listening = False
@@ -113,15 +116,15 @@ class ServerLink:
             return 0
         return ahead[self.station] - ahead[holder]
 
-    def reservations(self) -> list[Reservation]:
+    def reservations(self) -> Sequence[Reservation]:
         """Which sittings are held by which stations; as last known where the server cannot be asked."""
         try:
             rows = self._session.read(_HELD, (self._session.study_id,))
         except FileProblem:
             self.connected = False
-            return self._known
-        self._known = [Reservation(row[0], row[1], row[2], row[3]) for row in rows]
-        return self._known
+            return self.known
+        self.known = [Reservation(row[0], row[1], row[2], row[3]) for row in rows]
+        return self.known
 
     def reserve(self, sittings: Sequence[int], *, seat: bool = False) -> None:
         """Hold sittings for this station; with `seat`, a person sits down there now. Raises Refused, NotSaved."""
@@ -151,6 +154,12 @@ class ServerLink:
             raise Refused(
                 f"{who} is in sitting {other} at {station} right now.", "It is to end there first, or be broken off."
             )
+
+    def seat_beside(self, sitting: int, first: str) -> int:
+        """The number of a sitting beside one that another station has begun meanwhile. Raises NotSaved."""
+        with self._session.changing() as rows:
+            key = rows.sitting_id(sitting)
+            return int(rows.one("SELECT seat_beside(?, ?, ?)", key, f"beside-{first}"))
 
     def release(self, sittings: Sequence[int], *, of_others: bool = False) -> None:
         """Hold sittings no longer; another station's only where that is said. Raises NotSaved."""
@@ -191,9 +200,14 @@ class ServerLink:
         """Hear until one leaves, and be seen meanwhile. Raises psycopg.Error."""
         study, beaten = self._session.study_id, time.monotonic()
         while not self._leave.is_set():
+            heard = False
             for notice in connection.notifies(timeout=0.5, stop_after=50):
                 if notice.payload == study:
-                    self._news += 1
+                    heard = True
+            if heard:
+                # What is held where is known before anybody looks.
+                self.reservations()
+                self._news += 1
             if time.monotonic() - beaten > _BEAT_SECONDS:
                 beaten = time.monotonic()
                 query = "UPDATE station SET seen = now() WHERE study = %s AND name = %s"

@@ -49,7 +49,10 @@ def open_study_on_server(address: ServerAddress, *, write: bool = True, observe:
                 f"Its studies are listed by: fresh-chair studies {legible(address.server)}",
             )
         home = ServerHome(session, write=write, observe=observe)
-        return TableStore(ServerTables(session, home), _link(address, home))
+        link = _link(address, home)
+        home.leave = link.close
+        link.reservations()
+        return TableStore(ServerTables(session, home), link)
     except BaseException:
         session.close()
         raise

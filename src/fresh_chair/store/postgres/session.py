@@ -22,6 +22,8 @@ if TYPE_CHECKING:
 
 # How long it is asked whether a commit reached the server whose answer was lost.
 _RESOLVE_SECONDS = 12.0
+# A server that did not answer is asked again after this.
+_REST_SECONDS = 1.0
 _RIGHTS = (
     "SELECT study.id, study.crew, study.name, pg_has_role(crew || '_reads', 'USAGE'), "
     "pg_has_role(crew || '_logs', 'USAGE'), pg_has_role(crew || '_plans', 'USAGE'), "
@@ -44,6 +46,8 @@ class ServerSession:
         self._writer: Connection[ServerRow] | None = None
         self._reading = RLock()
         self._writing = RLock()
+        self._left = False
+        self._away_until = 0.0
         self._whole: Connection[ServerRow] | None = None
         self._study_id = self._away = ""
         self._rights: Rights | None = None
@@ -88,15 +92,34 @@ class ServerSession:
         """The connection that reads. Raises psycopg.Error."""
         if self._whole is not None:
             return self._whole
-        if self._reader is None or self._reader.closed:
-            self._reader = connect(self.address, station=self.station)
+        self._reader = self._usable(self._reader)
         return self._reader
 
     def writer(self) -> Connection[ServerRow]:
         """The connection that writes. Raises psycopg.Error."""
-        if self._writer is None or self._writer.closed:
-            self._writer = connect(self.address, station=self.station)
+        self._writer = self._usable(self._writer)
         return self._writer
+
+    def _usable(self, connection: Connection[ServerRow] | None) -> Connection[ServerRow]:
+        """A connection that works, as far as is known: the one there is, or a new one. Raises psycopg.Error."""
+        if connection is not None and not connection.closed:
+            return connection
+        if connection is not None:
+            connection.close()
+        if self._left:
+            raise psycopg.OperationalError("the study was left")
+        if time.monotonic() < self._away_until:
+            raise psycopg.OperationalError("the server did not answer a moment ago")
+        try:
+            made = connect(self.address, station=self.station)
+        except psycopg.Error:
+            # Whoever asks next does not wait as long.
+            self._away_until = time.monotonic() + _REST_SECONDS
+            raise
+        if self._left:
+            made.close()
+            raise psycopg.OperationalError("the study was left")
+        return made
 
     def read(self, query: str, values: Sequence[object] = ()) -> list[ServerRow]:
         """The rows of a query; a connection that was lost meanwhile is made once more. Raises FileProblem."""
@@ -244,7 +267,8 @@ class ServerSession:
             self.writer()
 
     def close(self) -> None:
-        """Close both connections."""
+        """Close both connections, and make no other."""
+        self._left = True
         for connection in (self._reader, self._writer):
             if connection is not None:
                 connection.close()

@@ -9,7 +9,7 @@ from itertools import groupby
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.errors import FileProblem
+from fresh_chair.core.errors import FileProblem, Overtaken
 from fresh_chair.store.gate import entry_row, moment_problem, moment_row
 from fresh_chair.store.tables.database import Database
 from fresh_chair.store.tables.ledgers import COLUMNS, appending, parts
@@ -70,6 +70,7 @@ class Journals:
             All of them with the numbers that they have there.
 
         Raises:
+            Overtaken: Where these begin the sitting and another beginning is there; none is kept then.
             NotSaved: Where the database refuses; none is kept then.
         """
         found: dict[str, int] = {}
@@ -81,6 +82,9 @@ class Journals:
                 marks = ", ".join("?" * len(some))
                 query = f"SELECT id, number FROM entry WHERE study = ? AND sitting = ? AND id IN ({marks})"
                 found |= {str(row[0]): int(row[1]) for row in rows.found(query, key, *(entry.id for entry in some))}
+            begun = rows.one("SELECT id FROM entry WHERE study = ? AND sitting = ? AND number = 1", key)
+            if begun is not None and entries and entries[0].number == 1 and begun != entries[0].id:
+                raise Overtaken(f"Sitting {sitting} has begun elsewhere.", "Both are to be kept.")
             last = int(rows.one("SELECT COALESCE(MAX(number), 0) FROM entry WHERE study = ? AND sitting = ?", key))
             fresh = [entry for entry in entries if entry.id not in found]
             numbered = [replace(entry, number=last + step) for step, entry in enumerate(fresh, start=1)]

@@ -255,9 +255,10 @@ class Place(Screen[None]):
 
     def clear_notice(self) -> None:
         """Take the last sentence away; that marks lie elsewhere stays said until they are back."""
-        words = self.session.opened.spool.words if self.session.opened.loaded else ""
+        opened = self.session.opened
+        words = opened.spool.words if opened.loaded else ""
         if words:
-            self.tell(words, colour="$clay")
+            self.tell(words, colour="$thread" if opened.spool.quiet else "$clay")
         else:
             self.query_one("#notice").display = False
 

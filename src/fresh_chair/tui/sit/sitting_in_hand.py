@@ -1,12 +1,10 @@
 """The sitting that must not be lost: begun, taken up, followed while others write it, and alive."""
 
-import contextlib
+import asyncio
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from textual import on, work
-from textual.app import App
-from textual.message import Message
 
 from fresh_chair.core.errors import FreshChairError, Refused
 from fresh_chair.core.sitting.state.phase import Phase
@@ -14,65 +12,35 @@ from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.system.clock import running_ns
 from fresh_chair.tui.base.frame import Go
 from fresh_chair.tui.base.place import Place
-from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.plan.screen import RecordingRequested, SeatRequested
+from fresh_chair.tui.sit.following_others import LOOK_SECONDS, FollowingOthers
 from fresh_chair.tui.widgets.dialogue import Conversation, Dialogue, asks
 
 if TYPE_CHECKING:
-    from fresh_chair.core.sitting.journal import Entry, Gap
+    from fresh_chair.core.sitting.journal import Gap
     from fresh_chair.services.sitting.live import LiveSitting
+    from fresh_chair.services.study.open_study import OpenStudy
 
 BEAT_SECONDS = 2.0
-LOOK_SECONDS = 0.4
-# Every so many looks a program without a sitting in hand looks for other programs' changes.
-_LOOKS_APART = 4
 # So long without a beat, and the machine or the program was asleep.
 ASLEEP_NS = 20_000_000_000
 
 
-class Logged(Message):
-    """Entries of other writers in the sitting in hand, as far as they were looked for."""
+class SittingKeeping(FollowingOthers):
+    """Seats people, and takes up a sitting that was cut short."""
 
-    def __init__(self, live: "LiveSitting", fresh: "list[Entry]") -> None:
-        super().__init__()
-        self.live, self.fresh = live, fresh
-
-
-class WentOn(Message):
-    """Sittings in which another program has logged, as far as anybody has looked."""
-
-    def __init__(self, numbers: list[int]) -> None:
-        super().__init__()
-        self.numbers = numbers
-
-
-class Changed(Message):
-    """Whether another program has changed the plan or a sitting since they were read here."""
-
-    def __init__(self, behind: bool) -> None:
-        super().__init__()
-        self.behind = behind
-
-
-class SittingKeeping(App[None]):
-    """Seats people, takes up a sitting that was cut short, and merges the entries of other writers."""
-
-    session: Session
-    _looking = False
-    _looks = 0
     _beaten_ns = 0
-    _apart = 0
 
     def keep_sittings(self) -> None:
         """Ask about a sitting that was cut short, and begin to look after the one in hand."""
         opened = self.session.opened
         self._beaten_ns = running_ns()
         self.set_interval(BEAT_SECONDS, self._beat)
-        self.set_interval(LOOK_SECONDS, self._look)
+        self.set_interval(LOOK_SECONDS, self.look)
         if opened.observes:
             found = opened.cut_short()
             if found:
-                self.call_after_refresh(self._join, found[0].number)
+                self.call_after_refresh(self.join_sitting, found[0].number)
             else:
                 self.call_after_refresh(self._tell_watching)
             return
@@ -85,16 +53,6 @@ class SittingKeeping(App[None]):
         if cut and opened.writable and self.session.in_hand is None:
             # Of a contest several are open: the one that was in hand goes on, and leads to the others.
             self.call_after_refresh(self._take_up, opened.last_in_hand([seat.number for seat in cut]))
-
-    def say(self, words: str, *, colour: str = "$moss") -> None:
-        """Say something in the place one is in."""
-        if isinstance(self.screen, Place):
-            self.screen.tell(words, colour=colour)
-
-    def say_problem(self, problem: FreshChairError) -> None:
-        """Say the problem in the place one is in."""
-        if isinstance(self.screen, Place):
-            self.screen.tell_problem(problem)
 
     def _tell_watching(self) -> None:
         if self.session.in_hand is None:
@@ -133,7 +91,9 @@ class SittingKeeping(App[None]):
         elif in_hand is not None and in_hand.seat.number == message.number:
             self.post_message(Go("sit"))
         elif phase.open and opened.observes:
-            self._join(message.number)
+            self.join_sitting(message.number)
+        elif message.number in opened.held_elsewhere:
+            self.say_problem(Refused(f"Sitting {message.number} goes on at another station.", "Watch: open --observer"))
         elif phase.open and opened.writable and not self._go_on_in_contest(message.number):
             self._take_up(message.number)
         elif phase is not Phase.EMPTY and not phase.open:
@@ -174,8 +134,16 @@ class SittingKeeping(App[None]):
 
     @asks
     async def _begin(self, number: int) -> None:
-        if await self._agreed_to_seat(number):
-            self._seat_now(number)
+        opened = self.session.opened
+        if not await self._agreed_to_seat(number):
+            return
+        if opened.store.link is not None:
+            # The server is asked beside the keys whether the seat is free.
+            problem = await asyncio.to_thread(_held, opened, number)
+            if problem is not None:
+                self.say_problem(problem)
+                return
+        self._seat_now(number)
 
     def converse(self, dialogue: Dialogue) -> None:
         """Run a dialogue on the screen in front; one that is no place asks nothing."""
@@ -188,10 +156,12 @@ class SittingKeeping(App[None]):
     async def _agreed_to_seat(self, number: int) -> bool:
         """Whether a person may be seated; where something is out of order or not agreed to, only a key says so."""
         from fresh_chair.services.sitting.preconditions import seating_objections
+        from fresh_chair.services.sitting.seating import unheld_objection
 
         opened, screen = self.session.opened, self.screen
         seat = opened.study.seat(number)
-        objections = seating_objections(opened, seat)
+        unheld = unheld_objection(opened, number)
+        objections = [*seating_objections(opened, seat), *([unheld] if unheld else [])]
         if not objections or not isinstance(screen, Place):
             return True
         prompt = f"{seat.participant} at {seat.chair}: {'; '.join(objections)}. Seat them all the same?"
@@ -204,7 +174,7 @@ class SittingKeeping(App[None]):
 
         def begun() -> LiveSitting:
             live = LiveSitting(opened, opened.study.seat(number))
-            live.begin(opened.clock.now())
+            live.begin(opened.clock.now(), held=opened.store.link is not None)
             return live
 
         self._hold_what(begun)
@@ -250,7 +220,7 @@ class SittingKeeping(App[None]):
         if await self._agreed_to_seat(message.number):
             self._hold_what(lambda: open_recording(opened, message.number, message.file, message.began))
 
-    def _join(self, number: int) -> None:
+    def join_sitting(self, number: int) -> None:
         """Watch a sitting beside its moderator."""
         from fresh_chair.services.sitting.live import LiveSitting
 
@@ -324,108 +294,13 @@ class SittingKeeping(App[None]):
         except FreshChairError as problem:
             self.call_from_thread(self.say_problem, problem)
 
-    def _look(self) -> None:
-        """Look for the entries of other writers, and bring spooled ones back."""
-        if self._looking:
-            return
-        live, opened = self.session.in_hand, self.session.opened
-        if live is not None:
-            self._bring_back(live.bring_back)
-            self._looking = True
-            self._read_on(live)
-        elif opened.observes:
-            self._looking = True
-            self._look_for_sitting()
-        else:
-            self._bring_back(opened.bring_back)
-            self._looks += 1
-            if opened.adds and self._looks % _LOOKS_APART == 0:
-                self._looking = True
-                self._look_for_changes()
 
-    def _bring_back(self, bring_back: Callable[[], bool]) -> None:
-        spool = self.session.opened.spool
-        waited, self._apart = self._apart, spool.waiting
-        if not spool.waiting:
-            return
-        try:
-            back = bring_back()
-        except FreshChairError as problem:
-            self.say_problem(problem)
-            return
-        if back:
-            self._apart = 0
-            self.say("The marks that lay in a second place are in the study file.")
-        elif waited != spool.waiting:
-            self.say(spool.words, colour="$clay")
+def _held(opened: "OpenStudy", number: int) -> FreshChairError | None:
+    """Why a seat cannot be held here; None where it is. The reviewer has agreed to all that is not known."""
+    from fresh_chair.services.sitting.seating import hold_seat
 
-    @work(thread=True, group="look")
-    def _read_on(self, live: "LiveSitting") -> None:
-        fresh: list[Entry] = []
-        # Whoever writes the next mark says what is wrong with the file.
-        with contextlib.suppress(FreshChairError):
-            if live.opened.store.home.there:
-                fresh = live.unread()
-        self.post_message(Logged(live, fresh))
-
-    @on(Logged)
-    def _take_in(self, message: Logged) -> None:
-        self._looking = False
-        try:
-            anything = message.live.take_in(message.fresh)
-        except FreshChairError as problem:
-            self.say_problem(problem)
-            return
-        if anything and isinstance(self.screen, Place):
-            self.screen.read_on()
-
-    @work(thread=True, group="look")
-    def _look_for_sitting(self) -> None:
-        found: list[int] = []
-        with contextlib.suppress(FreshChairError):
-            found = self.session.opened.replayed.gone_on()
-        self.post_message(WentOn(found))
-
-    @work(thread=True, group="look")
-    def _look_for_changes(self) -> None:
-        behind = False
-        with contextlib.suppress(FreshChairError):
-            behind = self.session.opened.behind()
-        self.post_message(Changed(behind))
-
-    @on(Changed)
-    def _take_in_changes(self, message: Changed) -> None:
-        """Show another program's changes, unless a question or a sitting is open."""
-        self._looking = False
-        # The program may be leaving already.
-        screen = self.screen if self.screen_stack else None
-        if not message.behind or self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
-            return
-        try:
-            # Once more, from here: a mark that was just written looked like another program's from the thread.
-            if not self.session.opened.behind():
-                return
-            self.session.opened.read_on()
-        except FreshChairError as problem:
-            self.say_problem(problem)
-            return
-        screen.read_on()
-
-    @on(WentOn)
-    def _join_what_began(self, message: WentOn) -> None:
-        self._looking = False
-        opened = self.session.opened
-        # The program may be leaving already.
-        screen = self.screen if self.screen_stack else None
-        if not message.numbers or self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
-            return
-        try:
-            opened.reload()
-        except FreshChairError as problem:
-            self.say_problem(problem)
-            return
-        open_ones = [seat.number for seat in opened.cut_short()]
-        if open_ones:
-            self._join(open_ones[0])
-        else:
-            screen.read_on()
+    try:
+        hold_seat(opened, number, unheld=True)
+    except FreshChairError as problem:
+        return problem
+    return None

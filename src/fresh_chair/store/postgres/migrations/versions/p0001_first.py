@@ -142,6 +142,25 @@ BEGIN
     PERFORM pg_notify('fresh_chair', COALESCE(to_jsonb(NEW)->>'study', to_jsonb(NEW)->>'id'));
     RETURN NULL;
 END $$;
+CREATE FUNCTION seat_beside(of_study text, sitting_id text, beside_id text) RETURNS bigint LANGUAGE plpgsql
+SECURITY DEFINER SET search_path = fresh_chair AS $$
+-- Two stations that could not ask have begun the same sitting: the second is kept as a sitting of its own. Whoever logs
+-- may do that, and cannot change the plan otherwise.
+DECLARE made bigint;
+BEGIN
+    IF NOT EXISTS (
+        SELECT FROM study WHERE id = of_study AND away IS NULL AND pg_has_role(session_user, crew || '_logs', 'USAGE')
+    ) THEN RAISE EXCEPTION 'permission denied' USING ERRCODE = 'insufficient_privilege'; END IF;
+    UPDATE study SET revision = revision + 1 WHERE id = of_study;
+    SELECT number INTO made FROM seat WHERE study = of_study AND id = beside_id;
+    IF made IS NULL THEN
+        INSERT INTO seat (study, id, number, participant, chair, position, cards, state)
+        SELECT study, beside_id, (SELECT max(number) + 1 FROM seat AS every WHERE every.study = of_study),
+            participant, chair, position, cards, state
+        FROM seat WHERE study = of_study AND id = sitting_id RETURNING number INTO made;
+    END IF;
+    RETURN made;
+END $$;
 CREATE FUNCTION confirmed(lsn pg_lsn) RETURNS boolean LANGUAGE sql STABLE SECURITY DEFINER
 SET search_path = pg_catalog AS $$
     SELECT bool_or(flush_lsn >= lsn) FROM pg_stat_replication

@@ -1,0 +1,57 @@
+"""A seat held for this station before a person sits down in it, where several stations share a study."""
+
+from fresh_chair.core.errors import NotSaved, Refused
+from fresh_chair.services.plan.preparation import seal_hunches
+from fresh_chair.services.study.mark_outbox import MarkOutbox
+from fresh_chair.services.study.open_study import OpenStudy
+
+
+def hold_seat(opened: OpenStudy, number: int, *, unheld: bool = False) -> None:
+    """Hold a sitting for this station, with its person and its chair, and seal the predictions for it.
+
+    It may take a while: the server is asked. Where it cannot be, sittings that were kept for this station beforehand
+    can be begun all the same.
+
+    Args:
+        opened: The open study.
+        number: The sitting.
+        unheld: Begin it although it is not kept for this station and the server cannot be asked.
+
+    Raises:
+        Refused: Where another station holds it, its person or its chair, or nothing is known of that.
+        NotSaved: Where predictions cannot be sealed in a study on this disk.
+    """
+    link, seat = opened.store.link, opened.study.seat(number)
+    newcomer = opened.study.person_by_code[seat.participant].is_newcomer
+    if link is None:
+        if newcomer:
+            # Whatever is predicted from here on is no prediction.
+            seal_hunches(opened, [seat.chair])
+        return
+    try:
+        if not link.connected:
+            raise NotSaved("The server cannot be reached.")
+        link.reserve([number], seat=True)
+        if newcomer:
+            seal_hunches(opened, [seat.chair])
+    except NotSaved:
+        objection = unheld_objection(opened, number)
+        if objection and not unheld:
+            raise Refused(f"Nobody was seated: {objection}.", "Keep sittings beforehand with: reserve") from None
+
+
+def unheld_objection(opened: OpenStudy, number: int) -> str:
+    """Why a sitting should not begin while the server cannot be asked; empty where nothing is against it."""
+    link = opened.store.link
+    if link is None or link.connected:
+        return ""
+    if any(each.number == number and each.station == link.station for each in link.known):
+        return ""
+    return f"the server cannot be reached, and sitting {number} is not kept for {link.station}"
+
+
+def let_go_of_seat(opened: OpenStudy, number: int) -> None:
+    """Hold a sitting no longer, once its last mark is on the server."""
+    link, spool = opened.store.link, opened.spool
+    if link is not None and isinstance(spool, MarkOutbox):
+        spool.then(lambda: link.release([number]))

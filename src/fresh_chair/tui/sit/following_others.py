@@ -1,0 +1,215 @@
+"""Other writers followed: their entries are taken in between two keys, and spooled marks are brought back."""
+
+import contextlib
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from textual import on, work
+from textual.app import App
+from textual.message import Message
+
+from fresh_chair.core.errors import FreshChairError
+from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.session import Session
+
+if TYPE_CHECKING:
+    from fresh_chair.core.sitting.journal import Entry
+    from fresh_chair.services.sitting.live import LiveSitting
+    from fresh_chair.services.study.following import UnreadChanges
+
+LOOK_SECONDS = 0.4
+# Every so many looks a program without a sitting in hand looks for other programs' changes.
+_LOOKS_APART = 4
+
+
+class Logged(Message):
+    """Entries of other writers in the sitting in hand, as far as they were looked for."""
+
+    def __init__(self, live: "LiveSitting", fresh: "list[Entry]") -> None:
+        super().__init__()
+        self.live, self.fresh = live, fresh
+
+
+class WentOn(Message):
+    """Sittings in which another program has logged, as far as anybody has looked."""
+
+    def __init__(self, numbers: list[int]) -> None:
+        super().__init__()
+        self.numbers = numbers
+
+
+class Changed(Message):
+    """Whether another program has changed the plan or a sitting since they were read here.
+
+    Args:
+        behind: Whether it has.
+        unread: The changes, where they were read already: a server is not asked between two keys.
+    """
+
+    def __init__(self, behind: bool, unread: "UnreadChanges | None" = None) -> None:
+        super().__init__()
+        self.behind, self.unread = behind, unread
+
+
+class FollowingOthers(App[None]):
+    """Merges the entries of other writers, in every place."""
+
+    session: Session
+    _looking = False
+    _looks = 0
+    _apart = 0
+    _news = -1
+    _said_of_marks = ""
+
+    def join_sitting(self, number: int) -> None:
+        """Join a sitting that is going on, as a second observer."""
+        raise NotImplementedError
+
+    def say(self, words: str, *, colour: str = "$moss") -> None:
+        """Say something in the place one is in."""
+        if isinstance(self.screen, Place):
+            self.screen.tell(words, colour=colour)
+
+    def say_problem(self, problem: FreshChairError) -> None:
+        """Say the problem in the place one is in."""
+        if isinstance(self.screen, Place):
+            self.screen.tell_problem(problem)
+
+    def look(self) -> None:
+        """Look for the entries of other writers, and bring spooled ones back."""
+        if self._looking:
+            return
+        live, opened = self.session.in_hand, self.session.opened
+        if live is not None:
+            self._bring_back(live.bring_back)
+            if self._is_news() or opened.spool.behind(live.seat.number):
+                self._looking = True
+                self._read_on(live)
+        elif opened.observes:
+            if self._is_news():
+                self._looking = True
+                self._look_for_sitting()
+        else:
+            self._bring_back(opened.bring_back)
+            self._looks += 1
+            if opened.adds and self._looks % _LOOKS_APART == 0 and self._is_news():
+                self._looking = True
+                self._look_for_changes()
+
+    def _is_news(self) -> bool:
+        """Whether anything may be new: of a file always, of a server once another station was heard."""
+        link = self.session.opened.store.link
+        if link is None:
+            return True
+        before, self._news = self._news, link.news()
+        return self._news != before
+
+    def _bring_back(self, bring_back: Callable[[], bool]) -> None:
+        if self.session.opened.store.link is not None:
+            bring_back()
+            self._tell_of_marks()
+            return
+        spool = self.session.opened.spool
+        waited, self._apart = self._apart, spool.waiting
+        if not spool.waiting:
+            return
+        try:
+            back = bring_back()
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+        if back:
+            self._apart = 0
+            self.say("The marks that lay in a second place are in the study file.")
+        elif waited != spool.waiting:
+            self.say(spool.words, colour="$clay")
+
+    def _tell_of_marks(self) -> None:
+        """Say quietly that marks are on their way to the server, and once more when that changes."""
+        spool, screen = self.session.opened.spool, self.screen
+        clashes = [f"as sitting {beside}, beside {number}" for number, beside in spool.clashes.items()]
+        words = spool.words or (f"Begun at two stations: this one is kept {', '.join(clashes)}." if clashes else "")
+        if words != self._said_of_marks and isinstance(screen, Place):
+            self._said_of_marks = words
+            if words:
+                screen.tell(words, colour="$thread" if spool.quiet and not clashes else "$clay")
+            else:
+                screen.clear_notice()
+
+    @work(thread=True, group="look")
+    def _read_on(self, live: "LiveSitting") -> None:
+        fresh: list[Entry] = []
+        # Whoever writes the next mark says what is wrong with the file.
+        with contextlib.suppress(FreshChairError):
+            if live.opened.store.home.there:
+                fresh = live.unread()
+        self.post_message(Logged(live, fresh))
+
+    @on(Logged)
+    def _take_in(self, message: Logged) -> None:
+        self._looking = False
+        try:
+            anything = message.live.take_in(message.fresh)
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+        if anything and isinstance(self.screen, Place):
+            self.screen.read_on()
+
+    @work(thread=True, group="look")
+    def _look_for_sitting(self) -> None:
+        found: list[int] = []
+        with contextlib.suppress(FreshChairError):
+            found = self.session.opened.replayed.gone_on()
+        self.post_message(WentOn(found))
+
+    @work(thread=True, group="look")
+    def _look_for_changes(self) -> None:
+        behind, unread = False, None
+        with contextlib.suppress(FreshChairError):
+            if self.session.opened.store.link is None:
+                behind = self.session.opened.behind()
+            else:
+                unread = self.session.opened.unread()
+        self.post_message(Changed(behind or unread is not None, unread))
+
+    @on(Changed)
+    def _take_in_changes(self, message: Changed) -> None:
+        """Show another program's changes, unless a question or a sitting is open."""
+        self._looking = False
+        # The program may be leaving already.
+        screen = self.screen if self.screen_stack else None
+        if not message.behind or self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
+            return
+        try:
+            if message.unread is not None:
+                if not self.session.opened.take_in(message.unread):
+                    return
+            # Once more, from here: a mark that was just written looked like another program's from the thread.
+            elif not self.session.opened.behind():
+                return
+            else:
+                self.session.opened.read_on()
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+        screen.read_on()
+
+    @on(WentOn)
+    def _join_what_began(self, message: WentOn) -> None:
+        self._looking = False
+        opened = self.session.opened
+        # The program may be leaving already.
+        screen = self.screen if self.screen_stack else None
+        if not message.numbers or self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
+            return
+        try:
+            opened.reload()
+        except FreshChairError as problem:
+            self.say_problem(problem)
+            return
+        open_ones = [seat.number for seat in opened.cut_short()]
+        if open_ones:
+            self.join_sitting(open_ones[0])
+        else:
+            screen.read_on()

@@ -1,0 +1,328 @@
+"""Several stations at one study on a server: no key waits for the network, no mark is lost, doubled or out of order."""
+
+import time
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from fresh_chair.core.errors import Refused
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.replay import replay
+from fresh_chair.services.file.file_check import check_file
+from fresh_chair.services.plan.editing import set_field
+from fresh_chair.services.sitting.bringing import bring_marks
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.study.mark_outbox import MarkOutbox
+from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
+from fresh_chair.store import spool
+from fresh_chair.store.address import ServerAddress, read_server_address
+from tests.builders import small_study
+from tests.relay import Relay
+from tests.servers import TestServer
+
+
+def comes(condition: Callable[[], object], *, within: float = 20) -> None:
+    """Wait until something is so; fail where it never is."""
+    end = time.monotonic() + within
+    while not condition():
+        assert time.monotonic() < end, "it never came to be so"
+        time.sleep(0.01)
+
+
+@pytest.fixture
+def place(server: TestServer, database: str) -> ServerAddress:
+    """A small study on a server: four people at two chairs."""
+    address = server.address("room", login="planner", database=database)
+    create_study(address, small_study(people=4))
+    return address
+
+
+@pytest.fixture
+def relay(server: TestServer) -> Iterator[Relay]:
+    """A network that can be cut."""
+    made = Relay(server.port)
+    yield made
+    made.close()
+
+
+@contextmanager
+def station(
+    address: ServerAddress,
+    name: str,
+    monkeypatch: pytest.MonkeyPatch,
+    *,
+    relay: Relay | None = None,
+    observer: str = "",
+) -> Iterator[OpenStudy]:
+    """A station of its own name, at the end of a network of its own where one is given."""
+    monkeypatch.setenv("FRESH_CHAIR_STATION", name)
+    if relay is not None:
+        text = str(address).replace(f":{address.server.rsplit(':', 1)[1].split('/')[0]}/", f":{relay.port}/")
+        address = read_server_address(text)
+    opened = open_study(address, observe=bool(observer), author=observer or "moderator")
+    assert opened.store.link is not None
+    opened.store.link.join(opened.author)
+    # As the screen does it after its first paint.
+    opened.warm_up()
+    try:
+        yield opened
+    finally:
+        opened.close()
+
+
+def seated(opened: OpenStudy, number: int) -> LiveSitting:
+    live = LiveSitting(opened, opened.study.seat(number))
+    live.begin(live.now())
+    live.log(j.AttemptStarted(live.state.card or "none"), live.now())
+    return live
+
+
+def sent(live: LiveSitting) -> bool:
+    """Whether all marks are on the server and in its order here."""
+    live.bring_back()
+    if live.opened.spool.behind(live.seat.number):
+        live.read_on()
+    return not live.opened.spool.waiting
+
+
+def on_server(address: ServerAddress) -> dict[int, list[str]]:
+    with closing(open_study(address, write=False)) as opened:
+        return {number: [entry.id for entry in entries] for number, entries in opened.entries.items()}
+
+
+def test_a_mark_is_on_this_disk_when_the_server_is_gone_and_follows_when_it_is_back(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        live = seated(opened, 1)
+        comes(lambda: sent(live))
+        relay.cut()
+        for number in range(30):
+            live.log(j.SnagSeen(f"snag {number}"), live.now())
+        assert opened.spool.waiting == 30
+        lying = [path for folder in spool.places() if folder.is_dir() for path in folder.glob("*.marks")]
+        assert sum(path.read_text(encoding="utf-8").count("snag ") for path in lying) >= 30
+        comes(lambda: "safe here and will follow" in opened.spool.words)
+        assert len(on_server(place)[1]) == len(live.entries) - 30
+        live.break_off("enough", live.now())
+        assert not live.state.phase.open
+        relay.restore()
+        comes(lambda: sent(live))
+        assert opened.spool.words == ""
+        assert on_server(place)[1] == [entry.id for entry in live.entries]
+        assert [entry.number for entry in live.entries] == list(range(1, len(live.entries) + 1))
+    assert not any(check.problems for check in check_file(place))
+
+
+def test_a_connection_that_breaks_at_any_byte_loses_and_doubles_nothing(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Broken while marks are under way: whether a commit was kept is found out by offering it again."""
+    relay.delay_seconds = 0.002
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        live = seated(opened, 1)
+        for number in range(60):
+            live.log(j.SnagSeen(f"snag {number}"), live.now())
+            if number % 4 == 3:
+                comes(lambda number=number: opened.spool.waiting or number)  # type: ignore[misc]
+                relay.break_once()
+            live.bring_back()
+        comes(lambda: sent(live))
+        ids = on_server(place)[1]
+        assert ids == [entry.id for entry in live.entries]
+        assert len(set(ids)) == len(ids)
+
+
+def test_a_commit_whose_answer_is_lost_is_asked_for(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The plan is changed over a network that breaks again and again: each change is made once, and said as it is."""
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        done = []
+        for number in range(12):
+            relay.delay_seconds = 0.004
+            timer = time.monotonic() + 0.004 * (number % 7)
+            import threading
+
+            breaking = threading.Timer(max(timer - time.monotonic(), 0), relay.break_once)
+            breaking.start()
+            try:
+                set_field(opened, "study.title", f"title {number}")
+                done.append(f"title {number}")
+            except Exception:  # noqa: BLE001 - said as not made
+                pass
+            breaking.join()
+            opened.read_on()
+            assert opened.study.title == (done[-1] if done else small_study().title)
+    with closing(open_study(place, write=False)) as after:
+        assert [change.after for change in after.plans.changes()] == done
+
+
+def test_two_writers_of_one_sitting_see_the_servers_order(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        live = seated(opened, 1)
+        comes(lambda: sent(live))
+        with station(place, "gallery", monkeypatch, observer="Ada") as watching:
+            beside = LiveSitting(watching, watching.study.seat(1))
+            beside.join(beside.now())
+            relay.cut()
+            for number in range(5):
+                live.log(j.SnagSeen(f"moderator {number}"), live.now())
+                beside.log(j.SnagSeen(f"observer {number}"), beside.now())
+            comes(lambda: sent(beside))
+            relay.restore()
+            comes(lambda: sent(live))
+            live.read_on()
+            beside.read_on()
+            order = on_server(place)[1]
+            for each in (live, beside):
+                assert [entry.id for entry in each.entries] == order
+                assert [entry.number for entry in each.entries] == list(range(1, len(order) + 1))
+            words = [r.words for r in live.state.remarks.values() if r.author == "moderator"]
+            assert words == [f"moderator {number}" for number in range(5)]
+            assert live.state == replay(1, live.seat.cards, live.entries, lenient=True)
+    assert not any(check.problems for check in check_file(place))
+
+
+def test_nobody_and_no_chair_is_seated_twice(place: ServerAddress, monkeypatch: pytest.MonkeyPatch) -> None:
+    with station(place, "room-1", monkeypatch) as one, station(place, "room-2", monkeypatch) as two:
+        seats = one.study.seats
+        first = seats[0]
+        live = seated(one, first.number)
+        same_person = next(s for s in seats if s.participant == first.participant and s.chair != first.chair)
+        same_chair = next(s for s in seats if s.participant != first.participant and s.chair == first.chair)
+        free = next(s for s in seats if s.participant != first.participant and s.chair != first.chair)
+        with pytest.raises(Refused, match=f"{first.participant} is in sitting {first.number} at room-1"):
+            seated(two, same_person.number)
+        with pytest.raises(Refused, match=f"chair {first.chair} is in sitting {first.number} at room-1"):
+            seated(two, same_chair.number)
+        with pytest.raises(Refused, match=f"Sitting {first.number} is held by room-1: somebody sits"):
+            seated(two, first.number)
+        other = seated(two, free.number)
+        other.break_off("enough", other.now())
+        live.break_off("enough", live.now())
+        comes(lambda: sent(live))
+        comes(lambda: not (two.store.link and two.store.link.reservations()))
+        two.read_on()
+        assert seated(two, same_chair.number).state.phase.open
+
+
+def test_without_the_server_only_what_was_kept_beforehand_begins_by_itself(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        link = opened.store.link
+        assert link is not None
+        link.reserve([1])
+        with station(place, "room-2", monkeypatch) as other, pytest.raises(Refused, match="is kept for that station"):
+            seated(other, 1)
+        relay.cut()
+        comes(lambda: not link.connected)
+        with pytest.raises(Refused, match="sitting 3 is not kept for room-1"):
+            seated(opened, 3)
+        live = seated(opened, 1)
+        assert live.state.phase.open
+        relay.restore()
+        comes(lambda: sent(live))
+
+
+def test_a_sitting_begun_at_two_stations_is_kept_twice(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as cut_off:
+        link = cut_off.store.link
+        assert link is not None
+        relay.cut()
+        comes(lambda: not link.connected)
+        live = LiveSitting(cut_off, cut_off.study.seat(1))
+        live.begin(live.now(), held=True)
+        live.log(j.AttemptStarted(live.state.card or "none"), live.now())
+        live.log(j.SnagSeen("in the cellar"), live.now())
+        with station(place, "room-2", monkeypatch) as other:
+            there = seated(other, 1)
+            there.log(j.SnagSeen("upstairs"), there.now())
+            there.break_off("enough", there.now())
+            comes(lambda: sent(there))
+        relay.restore()
+        comes(lambda: sent(live))
+        beside = cut_off.spool.clashes[1]
+        live.log(j.SnagSeen("still in the cellar"), live.now())
+        live.break_off("enough", live.now())
+        comes(lambda: sent(live))
+        cut_off.read_on()
+        words = {
+            number: [remark.words for remark in cut_off.sittings[number].remarks.values()] for number in (1, beside)
+        }
+        assert words == {1: ["upstairs"], beside: ["in the cellar", "still in the cellar"]}
+        assert replace(cut_off.study.seat(beside), number=1) == cut_off.study.seat(1)
+    assert not any(check.problems for check in check_file(place))
+
+
+def test_the_disk_of_a_dead_station_is_brought_by_hand(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        live = seated(opened, 1)
+        comes(lambda: sent(live))
+        relay.cut()
+        live.log(j.SnagSeen("the last words"), live.now())
+        assert isinstance(opened.spool, MarkOutbox)
+        lying = next(path for path in spool.places()[0].glob("*.marks"))
+        stick = tmp_path / "stick.marks"
+        stick.write_bytes(lying.read_bytes())
+    lying.unlink()
+    with station(place, "office", monkeypatch) as office:
+        assert bring_marks(office, stick) == 1
+        assert bring_marks(office, stick) == 0
+        assert "the last words" in [remark.words for remark in office.sittings[1].remarks.values()]
+    assert stick.exists()
+
+
+def test_leaving_with_marks_on_the_way_says_so_and_the_next_opening_brings_them(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        live = seated(opened, 1)
+        comes(lambda: sent(live))
+        relay.cut()
+        live.log(j.SnagSeen("one"), live.now())
+        live.break_off("enough", live.now())
+    assert "did not reach the server yet. They lie in" in opened.spool.left_words()
+    with station(place, "room-1", monkeypatch) as again:
+        assert again.replayed.merged == 4
+        assert [remark.words for remark in again.sittings[1].remarks.values()] == ["one"]
+
+
+def test_others_marks_are_heard_of_within_two_seconds_and_cost_no_asking(
+    place: ServerAddress, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch) as one, station(place, "office", monkeypatch) as office:
+        link = office.store.link
+        assert link is not None
+        comes(lambda: getattr(link, "_listening", False))
+        before = link.news()
+        assert link.news() == before
+        live = seated(one, 1)
+        began = time.monotonic()
+        comes(lambda: link.news() != before, within=2)
+        comes(lambda: office.take_in(office.unread()) and len(office.entries.get(1, ())) >= 3, within=2)
+        assert time.monotonic() - began < 2
+        assert office.held_elsewhere == {1}
+        assert office.cut_short() == []
+        live.break_off("enough", live.now())
+
+
+def test_stations_know_how_far_their_clocks_are_off(place: ServerAddress, monkeypatch: pytest.MonkeyPatch) -> None:
+    with station(place, "room-1", monkeypatch) as one:
+        link = one.store.link
+        assert link is not None
+        comes(link.clocks)
+        (clock,) = link.clocks()
+        assert clock.station == "room-1"
+        # One machine: the server's clock is this one's, and asking it is no better than this.
+        assert abs(clock.ahead_ns) <= clock.round_trip_ns
