@@ -47,7 +47,7 @@ def sit(address: Address, number: int, words: str) -> None:
         live.log(j.AttemptStarted(live.state.card or "none"), live.now())
         live.log(j.SnagSeen(words), live.now())
         live.break_off("enough", live.now())
-        assert not opened.spool.waiting
+    assert not opened.spool.left_words()
 
 
 def remarks_of(address: Address) -> list[str]:

@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from threading import Event, Lock, Thread
 from typing import TYPE_CHECKING
 
-from fresh_chair.core.errors import FreshChairError, NotSaved, Overtaken
+from fresh_chair.core.errors import FreshChairError, NotSaved, OutsideError, Overtaken
 from fresh_chair.core.text import count_of
 from fresh_chair.services.study.mark_spool import TakenBack, WaitingMarks
 from fresh_chair.store.spool import Spool
@@ -192,7 +192,9 @@ class MarkOutbox(WaitingMarks):
                         self._forget()
             except FreshChairError as problem:
                 self._why = problem
-            if self._leave:
+            except Exception as problem:  # noqa: BLE001 - a thread that died would leave the marks here without a word
+                self._why = OutsideError(f"Marks cannot be sent: {type(problem).__name__}.")
+            if self._leave and (self._why is not None or not self._unsent()):
                 return
 
     def _send(self) -> None:

@@ -120,6 +120,13 @@ BEGIN
     IF TG_OP = 'DELETE' THEN RETURN OLD; END IF;
     RETURN NEW;
 END $$;
+CREATE FUNCTION keep_held() RETURNS trigger LANGUAGE plpgsql SET search_path = fresh_chair AS $$
+BEGIN
+    IF OLD.state IS NOT NULL AND NEW.state IS DISTINCT FROM OLD.state THEN
+        RAISE EXCEPTION 'entries are only ever appended' USING ERRCODE = 'integrity_constraint_violation';
+    END IF;
+    RETURN NEW;
+END $$;
 CREATE FUNCTION keep_hunch() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = fresh_chair AS $$
 DECLARE
     begun boolean := EXISTS (
@@ -198,6 +205,7 @@ def upgrade() -> None:
         "CREATE TRIGGER chair_state_kept BEFORE UPDATE OR DELETE ON chair_state "
         "FOR EACH ROW EXECUTE FUNCTION keep_state()"
     )
+    op.execute("CREATE TRIGGER seat_held BEFORE UPDATE ON seat FOR EACH ROW EXECUTE FUNCTION keep_held()")
     op.execute("CREATE TRIGGER hunch_kept BEFORE UPDATE OR DELETE ON hunch FOR EACH ROW EXECUTE FUNCTION keep_hunch()")
     for table in (*_LEDGERS, "reservation"):
         op.execute(f"CREATE TRIGGER {table}_told AFTER INSERT ON {table} FOR EACH ROW EXECUTE FUNCTION tell_stations()")
