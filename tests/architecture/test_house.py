@@ -21,6 +21,7 @@ EXCUSED: dict[str, str] = {
     "JournalWriter": "every entry goes through it: permit, commit, advance, and others' entries in between",
     "OpenStudy": "what is open, read anew and changed; it becomes a snapshot and commands",
     "Place": "the frame, the asking and the keys of every screen; asking becomes a part of its own",
+    "SittingKeeping": "a sitting seated, taken up and put to sleep, each step after the last",
 }
 
 Function = ast.FunctionDef | ast.AsyncFunctionDef

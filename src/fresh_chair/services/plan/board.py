@@ -27,12 +27,14 @@ class Cell:
     Attributes:
         phase: None while its journal is still to be read.
         strip: One outcome a task card, in the study's order; None where there is none yet.
+        station: The other station where it goes on, or for which it is kept; empty where there is none.
     """
 
     seat: Seat
     phase: Phase | None
     strip: tuple[Outcome | None, ...]
     next_up: bool
+    station: str = ""
 
 
 @frozen
@@ -61,6 +63,7 @@ class CellView:
 
     Attributes:
         phase: None while its journal is still to be read.
+        station: The other station that holds it; empty where none does.
         earlier: Numbers of the sittings of the same person at the same chair before it.
         lines: Its cards, in its order.
     """
@@ -70,6 +73,7 @@ class CellView:
     chair: Chair
     phase: Phase | None
     broken_reason: str
+    station: str
     earlier: tuple[int, ...]
     lacks_consents: bool
     lines: tuple[CellLine, ...]
@@ -92,6 +96,7 @@ def board(opened: OpenStudy) -> Board:
     phases = _phases(opened)
     to_run = [seat.number for seat in study.seats if phases[seat.number] is Phase.EMPTY]
     following = min(to_run, default=None)
+    elsewhere = stations_elsewhere(opened)
     cards = [card.id for card in study.cards]
     cells = {
         (seat.participant, seat.chair): Cell(
@@ -99,11 +104,19 @@ def board(opened: OpenStudy) -> Board:
             phases[seat.number],
             strip(cards, opened.sittings.get(seat.number) if opened.loaded else None),
             seat.number == following,
+            elsewhere.get(seat.number, ""),
         )
         for seat in study.seats
     }
     virtual = frozenset(chair.letter for chair in study.chairs if study.machine_of(chair).virtual)
     return Board(people=study.people, virtual=virtual, chairs=study.chairs, cells=cells)
+
+
+def stations_elsewhere(opened: OpenStudy) -> dict[int, str]:
+    """The other station that holds each sitting, going on there or kept for it, as last heard."""
+    link = opened.store.link
+    known = () if link is None else [each for each in link.known if each.station != link.station]
+    return {each.number: each.station for each in known}
 
 
 def _phases(opened: OpenStudy) -> dict[int, Phase | None]:
@@ -125,6 +138,7 @@ def cell_view(opened: OpenStudy, cell: Cell) -> CellView:
         chair=study.chair_by_letter[seat.chair],
         phase=cell.phase,
         broken_reason="" if sitting is None else sitting.broken_reason,
+        station=cell.station,
         earlier=tuple(
             other.number
             for other in study.seats

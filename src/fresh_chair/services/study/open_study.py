@@ -173,12 +173,12 @@ class OpenStudy(StudyReading):
         return [seat for seat in super().cut_short() if seat.number not in elsewhere]
 
     @property
-    def held_elsewhere(self) -> frozenset[int]:
-        """The sittings that go on at other stations, as last heard."""
+    def held_elsewhere(self) -> Mapping[int, str]:
+        """The station of each sitting that goes on at another one, by the sitting's number, as last heard."""
         link = self.store.link
         if link is None:
-            return frozenset()
-        return frozenset(each.number for each in link.known if each.seated and each.station != link.station)
+            return {}
+        return {each.number: each.station for each in link.known if each.seated and each.station != link.station}
 
     def reload(self) -> None:
         """Read everything again, as a reader does to follow a writer. Raises FileProblem."""

@@ -58,6 +58,9 @@ class TopLine(Widget):
 
     def _in_hand(self) -> Content:
         live, dot = self._session.in_hand, self._session.signs.dot
+        elsewhere = len(self._session.opened.held_elsewhere)
+        if live is None and elsewhere:
+            return Content.assemble((f"{elsewhere} at other stations", "$lamp"))
         if live is None:
             return Content.assemble(("nobody is sitting", "$thread"))
         seat = live.seat

@@ -1,10 +1,10 @@
 """The sitting that must not be lost: begun, taken up, followed while others write it, and alive."""
 
-import asyncio
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from textual import on, work
+from textual.message import Message
 
 from fresh_chair.core.errors import FreshChairError, Refused
 from fresh_chair.core.sitting.state.phase import Phase
@@ -19,11 +19,18 @@ from fresh_chair.tui.widgets.dialogue import Conversation, Dialogue, asks
 if TYPE_CHECKING:
     from fresh_chair.core.sitting.journal import Gap
     from fresh_chair.services.sitting.live import LiveSitting
-    from fresh_chair.services.study.open_study import OpenStudy
 
 BEAT_SECONDS = 2.0
 # So long without a beat, and the machine or the program was asleep.
 ASLEEP_NS = 20_000_000_000
+
+
+class SeatHeld(Message):
+    """A seat is held for this station, or why it is not."""
+
+    def __init__(self, number: int, problem: FreshChairError | None = None) -> None:
+        super().__init__()
+        self.number, self.problem = number, problem
 
 
 class SittingKeeping(FollowingOthers):
@@ -93,7 +100,8 @@ class SittingKeeping(FollowingOthers):
         elif phase.open and opened.observes:
             self.join_sitting(message.number)
         elif message.number in opened.held_elsewhere:
-            self.say_problem(Refused(f"Sitting {message.number} goes on at another station.", "Watch: open --observer"))
+            where = legible(opened.held_elsewhere[message.number])
+            self.say_problem(Refused(f"Sitting {message.number} goes on at {where}.", "Watch it: open --observer NAME"))
         elif phase.open and opened.writable and not self._go_on_in_contest(message.number):
             self._take_up(message.number)
         elif phase is not Phase.EMPTY and not phase.open:
@@ -134,16 +142,32 @@ class SittingKeeping(FollowingOthers):
 
     @asks
     async def _begin(self, number: int) -> None:
-        opened = self.session.opened
         if not await self._agreed_to_seat(number):
             return
-        if opened.store.link is not None:
-            # The server is asked beside the keys whether the seat is free.
-            problem = await asyncio.to_thread(_held, opened, number)
-            if problem is not None:
-                self.say_problem(problem)
-                return
-        self._seat_now(number)
+        if self.session.opened.store.link is None:
+            self._seat_now(number)
+        else:
+            self.say("asking the server whether the seat is free ...", colour="$lamp")
+            self._hold_seat(number)
+
+    @work(thread=True, group="seat")
+    def _hold_seat(self, number: int) -> None:
+        """Hold a seat on the server, beside the keys. The reviewer has agreed to all that is not known."""
+        from fresh_chair.services.sitting.seating import hold_seat
+
+        try:
+            hold_seat(self.session.opened, number, unheld=True)
+        except FreshChairError as problem:
+            self.post_message(SeatHeld(number, problem))
+        else:
+            self.post_message(SeatHeld(number))
+
+    @on(SeatHeld)
+    def _seat_held(self, message: SeatHeld) -> None:
+        if message.problem is None:
+            self._seat_now(message.number)
+        else:
+            self.say_problem(message.problem)
 
     def converse(self, dialogue: Dialogue) -> None:
         """Run a dialogue on the screen in front; one that is no place asks nothing."""
@@ -293,14 +317,3 @@ class SittingKeeping(FollowingOthers):
             live.beat(live.opened.clock.now())
         except FreshChairError as problem:
             self.call_from_thread(self.say_problem, problem)
-
-
-def _held(opened: "OpenStudy", number: int) -> FreshChairError | None:
-    """Why a seat cannot be held here; None where it is. The reviewer has agreed to all that is not known."""
-    from fresh_chair.services.sitting.seating import hold_seat
-
-    try:
-        hold_seat(opened, number, unheld=True)
-    except FreshChairError as problem:
-        return problem
-    return None

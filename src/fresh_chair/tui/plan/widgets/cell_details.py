@@ -36,7 +36,7 @@ class CellDetails(Static):
         if view.earlier:
             numbers = " and ".join(map(str, view.earlier))
             parts.append(Content.styled(f"once more, after sitting {numbers}", "$lamp"))
-        parts.append(_state_line(view.phase, view.broken_reason))
+        parts.append(_state_line(view.phase, view.broken_reason, legible(view.station)))
         if view.lacks_consents:
             parts.append(Content.styled("They have not agreed yet (p).", "$lamp"))
         return parts
@@ -58,13 +58,17 @@ class CellDetails(Static):
         return parts
 
 
-def _state_line(phase: Phase | None, reason: str) -> Content:
+def _state_line(phase: Phase | None, reason: str, station: str) -> Content:
     if phase is None:
         return Content.styled("Its journal is being read.", "$thread")
+    if phase is Phase.EMPTY and station:
+        return Content.styled(f"Kept for {station}.", "$lamp")
     if phase is Phase.EMPTY:
         return Content.styled("Nobody has sat here yet. Enter seats.", "$chalk")
     if phase is Phase.ENDED:
         return Content.styled("Run. Enter looks back at it.", "$moss")
     if phase is Phase.BROKEN_OFF:
         return Content.styled(f"Broken off: {legible(reason)}", "$clay")
+    if station:
+        return Content.styled(f"It goes on at {station}.", "$lamp")
     return Content.styled("Still open. Enter goes on.", "$lamp")

@@ -187,11 +187,13 @@ class SeatingBoard(Widget, can_focus=True):
         if cell.phase is None:
             state, colour = "reading", "$thread"
         elif cell.phase.open:
-            state, colour = "sitting now", "bold $lamp"
+            state, colour = f"at {legible(cell.station)}" if cell.station else "sitting now", "bold $lamp"
         else:
             state, colour = _STATE[cell.phase]
         if cell.next_up:
             state, colour = "next", "bold $lamp"
+        if cell.phase is Phase.EMPTY and cell.station:
+            state, colour = f"for {legible(cell.station)}", "$thread"
         mark = self._signs.here if here else " "
         place = f"{cell.seat.number}  {ordinal(cell.seat.position)}  "
         if len(place) + len(state) > width - 2:

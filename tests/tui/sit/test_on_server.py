@@ -1,0 +1,101 @@
+"""The screens of a study on a server: live boards, a cable that is out, and a seat that is taken elsewhere."""
+
+from collections.abc import Iterator
+from contextlib import closing
+
+import pytest
+
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
+from fresh_chair.store.address import ServerAddress, read_server_address
+from fresh_chair.tui.app import FreshChair
+from tests.builders import small_study
+from tests.relay import Relay
+from tests.servers import TestServer
+from tests.tui.conftest import SIZES, WIDE, shows, until
+
+
+@pytest.fixture
+def place(server: TestServer, database: str) -> ServerAddress:
+    address = server.address("room", login="planner", database=database)
+    create_study(address, small_study(people=4))
+    return address
+
+
+@pytest.fixture
+def relay(server: TestServer) -> Iterator[Relay]:
+    made = Relay(server.port)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def here(
+    place: ServerAddress, relay: Relay, server: TestServer, monkeypatch: pytest.MonkeyPatch
+) -> Iterator[OpenStudy]:
+    """This station, whose cable can be pulled."""
+    monkeypatch.setenv("FRESH_CHAIR_STATION", "room-1")
+    opened = open_study(read_server_address(str(place).replace(f":{server.port}/", f":{relay.port}/")))
+    assert opened.store.link is not None
+    opened.store.link.join(opened.author)
+    yield opened
+    opened.close()
+
+
+@pytest.fixture
+def there(place: ServerAddress, monkeypatch: pytest.MonkeyPatch) -> Iterator[OpenStudy]:
+    """Another station."""
+    monkeypatch.setenv("FRESH_CHAIR_STATION", "room-2")
+    with closing(open_study(place)) as opened:
+        yield opened
+
+
+@pytest.mark.parametrize("size", SIZES)
+async def test_a_sitting_goes_on_and_ends_with_the_cable_out(
+    here: OpenStudy, relay: Relay, place: ServerAddress, size: tuple[int, int]
+) -> None:
+    app = FreshChair(here)
+    async with app.run_test(size=size) as pilot:
+        await until(pilot, shows(app, "1st"))
+        await pilot.press("enter")
+        await until(pilot, lambda: app.session.in_hand is not None)
+        await until(pilot, shows(app, "start the clock"))
+        await pilot.press("enter")
+        await until(pilot, lambda: app.session.in_hand and app.session.in_hand.state.latest is not None)
+        await until(pilot, lambda: not here.spool.waiting)
+        relay.cut()
+        live = app.session.in_hand
+        assert live is not None
+        await pilot.press("s", "enter", "w", "w", "s", "enter")
+        await until(pilot, lambda: here.spool.waiting >= 4)
+        assert len(live.state.remarks) == 2
+        await until(pilot, shows(app, "safe here and", "follow"))
+        live.break_off("enough", live.now())
+        await pilot.press("1")
+        await until(pilot, shows(app, "broken off"))
+        relay.restore()
+        await until(pilot, lambda: not here.spool.waiting)
+        await until(pilot, lambda: not shows(app, "safe here and")())
+    with closing(open_study(place, write=False)) as after:
+        assert [entry.id for entry in after.entries[live.seat.number]] == [entry.id for entry in live.entries]
+
+
+async def test_the_board_shows_other_stations_as_they_go_and_seats_nobody_twice(
+    here: OpenStudy, there: OpenStudy
+) -> None:
+    app = FreshChair(here)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "1st"))
+        link = here.store.link
+        await until(pilot, lambda: getattr(link, "_listening", False))
+        other = LiveSitting(there, there.study.seat(1))
+        other.begin(other.now())
+        other.log(j.AttemptStarted(other.state.card or "none"), other.now())
+        await until(pilot, shows(app, "at room-2"), most=400)
+        app.session.cell = (there.study.seat(1).participant, there.study.seat(1).chair)
+        await pilot.press("enter")
+        await until(pilot, shows(app, "Sitting 1 goes on at room-2"))
+        assert app.session.in_hand is None
+        other.break_off("enough", other.now())
+        await until(pilot, shows(app, "broken off"), most=400)
