@@ -34,8 +34,9 @@ _FAST = ("fsync=on", "max_connections=60", "shared_buffers=32MB", "log_min_messa
 @cache
 def binaries() -> Path | None:
     """The folder of the server's programs; None where there is none on this machine."""
-    found = [Path(each).parent for each in (shutil.which("postgres"),) if each]
-    return next(iter([*found, *sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True)]), None)
+    found = [Path(each).resolve().parent for each in (shutil.which("postgres"),) if each]
+    listed = [*sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True), *found]
+    return next((folder for folder in listed if (folder / "initdb").exists()), None)
 
 
 def require_server() -> Path:
@@ -85,6 +86,11 @@ class TestServer:
 
     def start(self) -> "TestServer":
         """Start it, and wait until it answers."""
+        self.start_without_waiting()
+        return self.wait()
+
+    def start_without_waiting(self) -> None:
+        """Start it."""
         asked = [word for each in self.settings for word in ("-c", each)]
         command = [str(self._bin / "postgres"), "-D", str(self.data), "-p", str(self.port), "-k", str(self.folder)]
         with (self.folder / "log").open("ab") as log:
@@ -92,9 +98,12 @@ class TestServer:
                 [*command, "-c", "listen_addresses=127.0.0.1", *asked],
                 stdout=log, stderr=log, user=self.user, start_new_session=True, cwd=self.folder,
             )  # fmt: skip
+
+    def wait(self) -> "TestServer":
+        """Wait until it answers."""
         end = time.monotonic() + 60
         while not self.answers():
-            if time.monotonic() > end or self.process.poll() is not None:
+            if time.monotonic() > end or self.process is None or self.process.poll() is not None:
                 raise AssertionError((self.folder / "log").read_text()[-3000:])
             time.sleep(0.05)
         return self

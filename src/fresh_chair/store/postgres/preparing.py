@@ -30,6 +30,7 @@ _GRANTS = {
         "SELECT ON crew, study, machine, chair, card, carried, chair_state, seat, script, change, hunch, erasure, "
         f"pulse, station, reservation, alembic_version, person_code, {_APPENDED}",
         "INSERT, UPDATE ON station",
+        "SELECT, INSERT, UPDATE ON commit_token",
     ),
     "logs": (
         "SELECT ON person",

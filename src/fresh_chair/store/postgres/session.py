@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 import time
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
@@ -9,7 +10,7 @@ from threading import RLock
 from typing import TYPE_CHECKING
 
 import psycopg
-from psycopg import Connection, errors
+from psycopg import Connection
 
 from fresh_chair.core.errors import NotSaved
 from fresh_chair.store.address import ServerAddress
@@ -24,6 +25,15 @@ if TYPE_CHECKING:
 _RESOLVE_SECONDS = 12.0
 # A server that did not answer is asked again after this.
 _REST_SECONDS = 1.0
+# Known by a random number; the newest transaction of each session is known by its token.
+_BEGIN = (
+    "BEGIN; INSERT INTO commit_token (session, token) VALUES ('{session}', '{token}') "
+    "ON CONFLICT (session) DO UPDATE SET token = excluded.token"
+)
+_ASK = (
+    "BEGIN; INSERT INTO commit_token (session, token) VALUES ('{session}', '') ON CONFLICT (session) DO NOTHING; "
+    "SELECT FROM commit_token WHERE session = '{session}' FOR UPDATE"
+)
 _RIGHTS = (
     "SELECT study.id, study.crew, study.name, pg_has_role(crew || '_reads', 'USAGE'), "
     "pg_has_role(crew || '_logs', 'USAGE'), pg_has_role(crew || '_plans', 'USAGE'), "
@@ -46,6 +56,7 @@ class ServerSession:
         self._writer: Connection[ServerRow] | None = None
         self._reading = RLock()
         self._writing = RLock()
+        self._session = secrets.token_hex(8)
         self._left = False
         self._away_until = 0.0
         self._whole: Connection[ServerRow] | None = None
@@ -182,7 +193,7 @@ class ServerSession:
     @contextmanager
     def _transaction(self, *, new: bool) -> Iterator[Connection[ServerRow]]:
         """A transaction that is on the server's disk when it ends; where the answer is lost, it is asked for again."""
-        writer, transaction = self._begun(new=new)
+        writer, token = self._begun(new=new)
         try:
             yield writer
         except BaseException:
@@ -192,20 +203,17 @@ class ServerSession:
             writer.execute("COMMIT")
         except psycopg.Error as problem:
             _roll_back(writer)
-            if not is_away(problem) or not self._committed(*transaction):
+            if not is_away(problem) or not self._committed(token):
                 raise
 
-    def _begun(self, *, new: bool) -> tuple[Connection[ServerRow], tuple[str, str]]:
-        """A transaction, its number, and on which line of the server's history; a lost connection is made once more."""
+    def _begun(self, *, new: bool) -> tuple[Connection[ServerRow], str]:
+        """A transaction, and the token by which it is known; a lost connection is made once more."""
+        token = secrets.token_hex(8)
         for last in (False, True):
             writer = self.writer()
             try:
-                found = writer.execute(
-                    "BEGIN; SELECT pg_current_xact_id()::text, left(pg_walfile_name(pg_current_wal_lsn()), 8)"
-                )
-                found.nextset()
-                row = found.fetchone()
-                assert row is not None
+                # The number of a transaction would not do: after a crash the server gives it to another one.
+                writer.execute(_BEGIN.format(session=self._session, token=token))
                 if new:
                     crew = self.address.crew or self._only_crew(writer)
                     settings = (
@@ -213,7 +221,7 @@ class ServerSession:
                         "set_config('fresh_chair.crew', %s, true)"
                     )
                     writer.execute(settings, (self.address.study, crew))
-                return writer, (row[0], row[1])
+                return writer, token
             except psycopg.Error as problem:
                 _roll_back(writer)
                 if last or not is_away(problem):
@@ -236,29 +244,27 @@ class ServerSession:
         names = ", ".join(str(row[0]) for row in found)
         raise NotSaved(f"You plan for several crews: {names}.", "Say whose study it is: ...?study=NAME&crew=CREW")
 
-    def _committed(self, transaction: str, line: str) -> bool:
-        """Whether a commit whose answer was lost is on the server's disk.
+    def _committed(self, token: str) -> bool:
+        """Whether the transaction of a token is on the server's disk, where its answer was lost.
 
         Raises:
-            psycopg.Error: Where the server cannot be asked, or another one is in its place that cannot know.
+            psycopg.Error: Where the server cannot be asked, or has not ended it yet.
         """
         end = time.monotonic() + _RESOLVE_SECONDS
         while True:
             try:
-                found = self.writer().execute(
-                    "SELECT pg_xact_status(%s::xid8), left(pg_walfile_name(pg_current_wal_lsn()), 8) = %s",
-                    (transaction, line),
-                )
-                row = found.fetchone()
-                if row is not None and (row[0] != "in progress" or not row[1]):
-                    return bool(row[1]) and row[0] == "committed"
+                writer = self.writer()
+                try:
+                    # It waits for that transaction, where the server has not noticed yet that nobody hears its answer.
+                    writer.execute(_ASK.format(session=self._session))
+                    found = writer.execute("SELECT token FROM commit_token WHERE session = %s", (self._session,))
+                    row = found.fetchone()
+                finally:
+                    _roll_back(writer)
+                return row is not None and row[0] == token
             except psycopg.Error as problem:
                 if not is_away(problem) or time.monotonic() > end:
                     raise
-                if self._writer is not None:
-                    self._writer.close()
-            if time.monotonic() > end:
-                raise errors.CannotConnectNow("it could not be found out whether this was kept")
             time.sleep(0.2)
 
     def ready(self) -> None:

@@ -189,6 +189,7 @@ def upgrade() -> None:
     )
     for table, columns in _TABLES.items():
         op.execute(f"CREATE TABLE {table} ({columns})")
+    op.execute("CREATE TABLE commit_token (session text NOT NULL PRIMARY KEY, token text NOT NULL)")
     op.execute("CREATE UNIQUE INDEX chair_letter ON chair (study, letter) WHERE NOT gone")
     for part in _FUNCTIONS.strip().split(";\nCREATE "):
         op.execute(part if part.startswith("CREATE") else f"CREATE {part}")

@@ -1,0 +1,1 @@
+"""Servers, networks and stations that fail while people log."""
