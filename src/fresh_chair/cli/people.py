@@ -136,10 +136,13 @@ def erase(
     figures: Annotated[str, typer.Option("--figures", help="keep or drop: as they chose.")],
 ) -> None:
     """Remove a participant's identifying data and words; a dated trace stays. This cannot be taken back."""
-    from fresh_chair.services.file.erasing import erase_person
+    from fresh_chair.services.file.erasing import erase_person, left_after_erasing
 
     if figures not in ("keep", "drop"):
         raise InputError("--figures is keep or drop.", "Nothing was erased.")
     with study_of(path, write=True) as opened:
         erase_person(opened, code, keep_figures=figures == "keep")
+        left = left_after_erasing(opened)
     say(f"{code} was erased; their figures were {'kept' if figures == 'keep' else 'dropped'}.")
+    if left:
+        say(left)

@@ -122,5 +122,17 @@ class StationLink(Protocol):
     def release(self, sittings: Sequence[int], *, of_others: bool = False) -> None:
         """Hold sittings no longer; another station's only where that is said. Raises NotSaved."""
 
+    def files(self) -> frozenset[str]:
+        """The names of the attached files that the server keeps. Raises FileProblem."""
+
+    def file(self, name: str) -> bytes:
+        """An attached file. Raises FileProblem where it is not there."""
+
+    def put_file(self, name: str, data: bytes) -> None:
+        """Let the server keep an attached file, once. Raises NotSaved."""
+
+    def drop_file(self, name: str) -> None:
+        """Let the server keep a file no longer, because a person is erased. Raises NotSaved."""
+
     def close(self) -> None:
         """Leave the others."""

@@ -293,6 +293,10 @@ class FreshChair(SittingKeeping):
             self.post_message(Loaded())
         try:
             opened.warm_up()
+            if opened.store.link is not None:
+                from fresh_chair.services.evidence.server_files import carry_files
+
+                carry_files(opened)
         except FreshChairError as problem:
             self.call_from_thread(self.say_problem, problem)
         self.call_later(count_again, self)

@@ -6,10 +6,11 @@ from pathlib import Path
 
 import pytest
 
-from fresh_chair.core.errors import Refused
+from fresh_chair.core.errors import FileProblem, Refused
 from fresh_chair.core.ledger import EntryStruck
 from fresh_chair.core.sitting import journal as j
-from fresh_chair.services.evidence.attachments import NamedFile, read_attachment
+from fresh_chair.services.evidence.attachments import NamedFile, attach_to_record, path_of, read_attachment
+from fresh_chair.services.evidence.server_files import carry_files
 from fresh_chair.services.file.erasing import erase_person
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.moving import move_study, moved_sentences
@@ -192,18 +193,35 @@ def test_a_person_who_was_erased_meanwhile_does_not_come_back(demo_path: Path, p
     assert "words of theirs" not in remarks_of(place)
 
 
-def test_copied_files_go_along(demo_path: Path, place: Address, tmp_path: Path) -> None:
+def test_copied_files_go_along_and_to_every_station(
+    demo_path: Path, place: Address, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     page = tmp_path / "page.txt"
     page.write_text("a page")
     with at(demo_path) as opened:
         found = read_attachment(NamedFile(page), opened.beside, copy=True)
+        letter = opened.study.chairs[0].letter
+        record = opened.known_chairs.of(letter).held("reading")[0].record
+        attach_to_record(opened, letter, "reading", record.id, found)
     move_study(demo_path, place)
     back = tmp_path / "back.fresh"
-    move_study(place, back)
+    move_study(place, back, copy=True)
     with at(back) as opened:
-        from fresh_chair.services.evidence.attachments import path_of
-
         assert path_of(found, opened.beside).read_text() == "a page"
+    # Another machine, which never saw the file.
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "another machine"))
+    with at(place) as opened:
+        assert not path_of(found, opened.beside).exists()
+        assert carry_files(opened) == 1
+        assert path_of(found, opened.beside).read_text() == "a page"
+        assert carry_files(opened) == 0
+        assert opened.store.link is not None
+        opened.store.link.drop_file(found.copy_name)
+        path_of(found, opened.beside).unlink()
+        opened.store.link.put_file(found.copy_name, b"another page")
+        with pytest.raises(FileProblem, match="not what was attached"):
+            carry_files(opened)
+        assert not path_of(found, opened.beside).exists()
 
 
 def test_only_the_same_study_is_brought_into_one(demo_path: Path, small_path: Path, tmp_path: Path) -> None:

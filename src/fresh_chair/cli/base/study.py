@@ -104,6 +104,7 @@ def study_of(path: StudyAddress, *, write: bool = False) -> "Iterator[OpenStudy]
         yield opened
         if write:
             _remember(opened)
+            _carry(opened)
         clean = True
     finally:
         opened.close(clean=clean)
@@ -118,6 +119,19 @@ def _remember(opened: "OpenStudy") -> None:
 
     opened.load()
     remember_later(opened)
+
+
+def _carry(opened: "OpenStudy") -> None:
+    """Bring attached files to the server of a study; print why where that has to wait."""
+    if opened.store.link is None:
+        return
+    from fresh_chair.core.errors import OutsideError
+    from fresh_chair.services.evidence.server_files import carry_files
+
+    try:
+        carry_files(opened)
+    except OutsideError as problem:
+        typer.echo(legible(str(problem)), err=True)
 
 
 def _finish(opened: "OpenStudy") -> None:

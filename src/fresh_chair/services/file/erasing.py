@@ -14,6 +14,7 @@ from fresh_chair.core.text import legible
 from fresh_chair.services.chair.freshness import left_at
 from fresh_chair.services.evidence.attachments import all_attachments, forget_copies
 from fresh_chair.services.evidence.later import remember_later
+from fresh_chair.services.evidence.server_files import forget_files
 from fresh_chair.services.plan.people import person_of, today
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.scrubbing import scrubbed
@@ -37,16 +38,7 @@ def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool, in_copy: b
         NotSaved: Where the disk refuses, and nothing was erased; or where it was erased and its bytes could not be
             overwritten yet, which the next opening does.
     """
-    opened.require_moderating()
-    person = person_of(opened, code)
-    if person.erased:
-        raise Refused(f"{code} was erased on {person.erased}.")
-    if not in_copy and any(seat.participant == code for seat in opened.cut_short()):
-        raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
-    if opened.spool.waiting:
-        raise Refused(
-            "Marks lie in a second place still.", "Let them be brought back first; then nothing is forgotten."
-        )
+    person = _person_to_erase(opened, code, in_copy=in_copy)
     now = opened.clock.now()
     left = _trace_of(person, today(opened))
     begun = opened.begun if keep_figures else set()
@@ -66,12 +58,40 @@ def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool, in_copy: b
     said = forget_copies(attached, others, opened.beside)
     said += [*_forget_marks(opened, sittings), *_erase_in_copies(opened, code, keep_figures=keep_figures)]
     opened.store.pack()
+    forget_files(opened)
     remember_later(opened)
     if said:
         raise NotSaved(
             f"{code} was erased from the study, and not from what lies beside it: {said[0]}",
             f"It lies in {legible(str(rescued_folder().parent))}; remove it by hand.",
         )
+
+
+def _person_to_erase(opened: OpenStudy, code: str, *, in_copy: bool) -> Participant:
+    """A person who can be erased now. Raises InputError, Refused."""
+    opened.require_moderating()
+    person = person_of(opened, code)
+    if person.erased:
+        raise Refused(f"{code} was erased on {person.erased}.")
+    seated = {*opened.held_elsewhere, *(seat.number for seat in opened.cut_short())}
+    if not in_copy and any(seat.participant == code and seat.number in seated for seat in opened.study.seats):
+        raise Refused(f"{code} is sitting right now.", "End or break off the sitting first.")
+    if opened.spool.waiting:
+        raise Refused(
+            "Marks lie in a second place still.", "Let them be brought back first; then nothing is forgotten."
+        )
+    return person
+
+
+def left_after_erasing(opened: OpenStudy) -> str:
+    """The places that an erasure cannot reach where a study is on a server, in words; empty for a file."""
+    if opened.store.link is None:
+        return ""
+    return (
+        "It is gone from the server's tables and shown by no station. The server's backups, its write-ahead log and "
+        "its standbys hold it until they are replaced or vacuumed, and a station's disk up to a day: its administrator "
+        "and its stations have to be told. Working copies that were taken along are yours to destroy."
+    )
 
 
 def _attached_by(opened: OpenStudy, code: str) -> tuple[list[Attachment], list[Attachment]]:

@@ -9,6 +9,7 @@ from pathlib import Path
 from fresh_chair.core.errors import FileProblem, Refused
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import count_of
+from fresh_chair.services.evidence.server_files import carry_files
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.address import Address
 from fresh_chair.store.addresses.stores import create_store, is_there
@@ -53,6 +54,7 @@ def move_study(source: Address, to: Address, *, copy: bool = False) -> MovedStud
         raise Refused("A study is not moved to where it is.", "Say another address.")
     with _opened(source, write=not copy) as opened:
         _require_whole(opened, copy=copy)
+        carry_files(opened)
         moved = MovedStudy(0, _brought_back(opened, to)) if is_there(to) else _copied(opened, to)
         return moved if copy else MovedStudy(moved.rows, moved.merged, opened.store.send_away(str(to)))
 
@@ -127,6 +129,8 @@ def _copied(opened: OpenStudy, to: Address) -> MovedStudy:
     create_store(to, fill)
     with _opened(to, write=False) as there:
         _carry_files(opened.beside, there.beside)
+    with _opened(to, write=True) as there:
+        carry_files(there)
     return MovedStudy(counts[0])
 
 
@@ -138,6 +142,8 @@ def _brought_back(opened: OpenStudy, to: Address) -> MergedRows:
         there.require_adding()
         merged = merge_rows(_tables(opened.store).database, _tables(there.store).database)
         _carry_files(opened.beside, there.beside)
+        there.reload()
+        carry_files(there)
         return merged
 
 

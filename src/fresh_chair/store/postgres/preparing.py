@@ -47,7 +47,7 @@ _GRANTS = {
     "owns": (
         "INSERT ON erasure",
         "UPDATE (body) ON entry, sort_entry, chair_entry, evidence_entry, baseline_state",
-        "DELETE ON entry, pulse",
+        "DELETE ON entry, pulse, attached_file",
     ),
 }
 

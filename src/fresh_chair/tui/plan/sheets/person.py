@@ -183,7 +183,9 @@ class PersonSheet(FieldSheet):
             lambda: erasing.erase_person(self.session.opened, code, keep_figures=key == "k")
         ):
             self.draw()
-            self.tell(f"What identified {code} and what they said is gone; that it was done stays, with its date.")
+            left = erasing.left_after_erasing(self.session.opened)
+            said = f"What identified {code} and what they said is gone; that it was done stays, with its date."
+            self.tell(f"{said} {left}".strip())
 
     @asks
     async def action_take(self) -> None:

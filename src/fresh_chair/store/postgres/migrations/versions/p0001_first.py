@@ -67,9 +67,7 @@ _TABLES = {
         f"{_OF_STUDY}, participant text NOT NULL, wall_ns bigint NOT NULL, author text NOT NULL, "
         "figures_kept boolean NOT NULL, PRIMARY KEY (study, participant)"
     ),
-    "attached_file": (
-        f"{_OF_STUDY}, name text NOT NULL, sha256 text NOT NULL, body bytea NOT NULL, PRIMARY KEY (study, name)"
-    ),
+    "attached_file": (f"{_OF_STUDY}, name text NOT NULL, body bytea NOT NULL, PRIMARY KEY (study, name)"),
     "station": (
         f"{_OF_STUDY}, name text NOT NULL, machine text NOT NULL, "
         "login text NOT NULL DEFAULT session_user, author text NOT NULL, "
