@@ -12,6 +12,7 @@ from typing import Literal
 from bench.chairs import chairs
 from bench.evidence import evidence
 from bench.pty_program import PtyProgram
+from bench.servers import servers
 from bench.sitting import sitting
 from bench.sorting import sorting
 from bench.spread import spread, timed
@@ -37,6 +38,7 @@ def main() -> None:
         _replay()
         _large_plan(folder)
         chairs(folder)
+        servers(folder)
     _script()
     _orders()
     _figures()

@@ -63,7 +63,8 @@ def taken_up(opened: OpenStudy, number: int, author: str) -> LiveSitting:
                 if live.state.phase is Phase.READING:
                     live.log(j.AttemptStarted(live.state.card or "none"), live.now())
                 return live
-        except FreshChairError:
+        except FreshChairError as problem:
+            print(author, number, phase, problem, file=sys.stderr)
             time.sleep(0.2)
         follow(opened, None)
         time.sleep(0.05)

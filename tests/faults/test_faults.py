@@ -5,7 +5,7 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -13,6 +13,7 @@ from random import Random
 
 import pytest
 
+from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.study.open_study import create_study, open_study
 from fresh_chair.store.address import ServerAddress, read_server_address
@@ -199,6 +200,15 @@ def _station(address: ServerAddress, number: int, author: str, dice: Random, fol
     return Station(command, environment, shown)
 
 
+def _whereabouts(station: Station, entries: Mapping[int, Sequence[Entry]], found: list[str]) -> object:
+    """Where the marks lie that are not where they belong: in which sitting, in which file of the station."""
+    missing = [each for each in station.marks if each not in set(found)]
+    elsewhere = {number: sum(entry.id in set(missing) for entry in listed) for number, listed in entries.items()}
+    files = Path(station.environment["XDG_STATE_HOME"]).rglob("*.marks")
+    lying = {path.name: sum(each in path.read_text() for each in missing) for path in files}
+    return len(missing), elsewhere, lying, missing[:3], station.shown.with_suffix(".err").read_text()[-1000:]
+
+
 def _require_all(server: TestServer, scene: Scene, numbers: dict[str, int]) -> None:
     """Everything that was shown is on the server that is left: once, and each author's in their order."""
     place = server.address("room", login="planner")
@@ -209,7 +219,8 @@ def _require_all(server: TestServer, scene: Scene, numbers: dict[str, int]) -> N
             shown = station.marks
             assert len(shown) > 5, (scene.done, station.command)
             known = set(shown)
-            assert [each for each in there if each in known] == shown, scene.done
+            found = [each for each in there if each in known]
+            assert found == shown, (scene.done, author, number, _whereabouts(station, after.entries, found))
             assert len(set(there)) == len(there), scene.done
             assert not after.sittings[number].left_out, scene.done
     problems = [problem for check in check_file(place) for problem in check.problems]

@@ -8,13 +8,14 @@ from pathlib import Path
 
 import pytest
 
-from fresh_chair.core.errors import Refused
+from fresh_chair.core.errors import NotSaved, Refused
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.bringing import bring_marks
 from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.study import taking_back
 from fresh_chair.services.study.mark_outbox import MarkOutbox
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.store import spool
@@ -295,6 +296,47 @@ def test_leaving_with_marks_on_the_way_says_so_and_the_next_opening_brings_them(
     assert "did not reach the server yet. They lie in" in opened.spool.left_words()
     with station(place, "room-1", monkeypatch) as again:
         assert again.replayed.merged == 4
+        assert [remark.words for remark in again.sittings[1].remarks.values()] == ["one"]
+
+
+def test_an_observer_whose_first_marks_come_late_is_an_observer_all_the_same(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch) as opened:
+        live = seated(opened, 1)
+        comes(lambda: sent(live))
+        with station(place, "gallery", monkeypatch, relay=relay, observer="Ada") as watching:
+            beside = LiveSitting(watching, watching.study.seat(1))
+            relay.cut()
+            beside.join(beside.now())
+            beside.log(j.SnagSeen("seen from the side"), beside.now())
+        live.log(j.SnagSeen("seen by the moderator"), live.now())
+        comes(lambda: sent(live))
+        relay.restore()
+        with station(place, "gallery", monkeypatch, relay=relay, observer="Ada") as again:
+            assert again.replayed.merged == 2
+            assert again.sittings[1].observers == {"Ada"}
+            assert again.sittings[1].attempts[0].snags == 1
+
+
+def test_an_opening_that_fails_midway_leaves_the_marks_to_the_next(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        live = seated(opened, 1)
+        comes(lambda: sent(live))
+        relay.cut()
+        live.log(j.SnagSeen("one"), live.now())
+    taking = taking_back.offer
+
+    def cut_midway(*given: object, **named: object) -> int | None:
+        raise NotSaved("The server of room cannot be reached.")
+
+    monkeypatch.setattr(taking_back, "offer", cut_midway)
+    with pytest.raises(NotSaved):
+        open_study(place)
+    monkeypatch.setattr(taking_back, "offer", taking)
+    with station(place, "room-1", monkeypatch) as again:
         assert [remark.words for remark in again.sittings[1].remarks.values()] == ["one"]
 
 

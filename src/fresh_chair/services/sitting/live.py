@@ -79,6 +79,11 @@ class LiveSitting(JournalWriter):
     def _require_free(self, beside: Collection[int]) -> None:
         self.opened.require_moderating()
         others = [s for s in self.opened.cut_short() if s.number != self.seat.number and s.number not in beside]
+        link = self.opened.store.link
+        if link is not None:
+            # Only what goes on at this station has to end before somebody else sits down at it.
+            own = {each.number for each in link.known if each.seated and each.station == link.station}
+            others = [seat for seat in others if seat.number in own]
         if others:
             raise Refused(
                 f"Sitting {others[0].number} is still open.", "End it or break it off before somebody else sits down."

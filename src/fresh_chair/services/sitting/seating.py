@@ -1,9 +1,12 @@
 """A seat held for this station before a person sits down in it, where several stations share a study."""
 
+from contextlib import suppress
+
 from fresh_chair.core.errors import NotSaved, Refused
 from fresh_chair.services.plan.preparation import seal_hunches
 from fresh_chair.services.study.mark_outbox import MarkOutbox
 from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.store.stations import StationLink
 
 
 def hold_seat(opened: OpenStudy, number: int, *, unheld: bool = False) -> None:
@@ -35,19 +38,34 @@ def hold_seat(opened: OpenStudy, number: int, *, unheld: bool = False) -> None:
         if newcomer:
             seal_hunches(opened, [seat.chair])
     except NotSaved:
-        objection = unheld_objection(opened, number)
-        if objection and not unheld:
-            raise Refused(f"Nobody was seated: {objection}.", "Keep sittings beforehand with: reserve") from None
+        if not unheld and not _is_kept(link, number):
+            said = f"Nobody was seated: {_unheld(link, number)}."
+            raise Refused(said, "Keep sittings beforehand with: reserve") from None
+        if isinstance(opened.spool, MarkOutbox):
+            # The others learn of it as soon as they can.
+            opened.spool.then(lambda: _hold_late(link, number))
 
 
 def unheld_objection(opened: OpenStudy, number: int) -> str:
     """Why a sitting should not begin while the server cannot be asked; empty where nothing is against it."""
     link = opened.store.link
-    if link is None or link.connected:
+    if link is None or link.connected or _is_kept(link, number):
         return ""
-    if any(each.number == number and each.station == link.station for each in link.known):
-        return ""
+    return _unheld(link, number)
+
+
+def _is_kept(link: StationLink, number: int) -> bool:
+    return any(each.number == number and each.station == link.station for each in link.known)
+
+
+def _unheld(link: StationLink, number: int) -> str:
     return f"the server cannot be reached, and sitting {number} is not kept for {link.station}"
+
+
+def _hold_late(link: StationLink, number: int) -> None:
+    """Hold a seat that is taken already; where another station holds it, both are kept as they are."""
+    with suppress(Refused):
+        link.reserve([number], seat=True)
 
 
 def let_go_of_seat(opened: OpenStudy, number: int) -> None:

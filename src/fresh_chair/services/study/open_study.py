@@ -240,6 +240,9 @@ class OpenStudy(StudyReading):
 
         Findings, records and chairs count at once: their ledgers are never changed in place.
         """
+        if self.store.link is not None:
+            # A sitting that is seen to go on is known to be held elsewhere.
+            self.store.link.reservations()
         return unread_changes(self.plans, self.preparations, self.replayed, self._ledgers())
 
     def take_in(self, unread: UnreadChanges) -> bool:

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from fresh_chair.core.errors import FreshChairError, NotSaved
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.journal import Entry, Struck, late_mark
+from fresh_chair.core.sitting.journal import Entry, ObserverJoined, Struck, late_mark
 from fresh_chair.core.sitting.replay import advance, replay
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.study.mark_spool import TakenBack, append_where_room_can_be_made
@@ -116,15 +116,17 @@ def offer_back(
         if not home.is_home_of(leftover.home) or (of and any(entry.author != of for _, _, entry in leftover.marks)):
             leftover.let_go()
             continue
-        added = offer(study, link.outgoing, leftover, found, beside=link.seat_beside)
+        gone = False
+        try:
+            added = offer(study, link.outgoing, leftover, found, beside=link.seat_beside)
+            old = time.time() - leftover.file.stat().st_mtime > _KEPT_SECONDS
+            gone = added is not None and (not leftover.marks or old or bool(link.confirmed()))
+        finally:
+            # Also where the server went away meanwhile: who holds the file's lock keeps it from the next opening.
+            leftover.clear() if gone else leftover.let_go()
         if added is None:
             taken.apart.append(leftover)
         taken.merged += added or 0
-        old = time.time() - leftover.file.stat().st_mtime > _KEPT_SECONDS
-        if added is not None and (not leftover.marks or old or link.confirmed()):
-            leftover.clear()
-        else:
-            leftover.let_go()
     return taken
 
 
@@ -196,7 +198,7 @@ def _placed(states: dict[int, Sitting], sitting: int, entries: list[Entry], entr
     before = states[sitting]
     late_ns = before.line.at(entry.moment)
     numbered = replace(entry, number=len(entries) + 1)
-    own = entry.author not in before.observers
+    own = entry.author not in before.observers and not isinstance(entry.content, ObserverJoined)
     if own and before.line.last is not None and late_ns < before.line.own_ns:
         content = late_mark(entry.content, late_ns, "kept in a second place at the time")
         if content is None:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import psycopg
 
-from fresh_chair.core.errors import FileProblem, Refused
+from fresh_chair.core.errors import FileProblem, FreshChairError, Refused
 from fresh_chair.store.postgres.connecting import ServerRow, connect
 from fresh_chair.store.stations import OutgoingJournals, Reservation, StationClock
 
@@ -119,12 +119,16 @@ class ServerLink:
     def reservations(self) -> Sequence[Reservation]:
         """Which sittings are held by which stations; as last known where the server cannot be asked."""
         try:
-            rows = self._session.read(_HELD, (self._session.study_id,))
+            self.learn(self._session)
+            self.connected = True
         except FileProblem:
             self.connected = False
-            return self.known
-        self.known = [Reservation(row[0], row[1], row[2], row[3]) for row in rows]
         return self.known
+
+    def learn(self, session: ServerSession) -> None:
+        """Learn which sittings are held by which stations, over any session. Raises FileProblem."""
+        rows = session.read(_HELD, (session.study_id,))
+        self.known = [Reservation(row[0], row[1], row[2], row[3]) for row in rows]
 
     def reserve(self, sittings: Sequence[int], *, seat: bool = False) -> None:
         """Hold sittings for this station; with `seat`, a person sits down there now. Raises Refused, NotSaved."""
@@ -212,9 +216,10 @@ class ServerLink:
                     connection.execute("LISTEN fresh_chair")
                     self._listening = self.connected = True
                     # Whatever came while nothing was heard.
+                    self.reservations()
                     self._news += 1
                     self._hear(connection)
-            except psycopg.Error:
+            except (psycopg.Error, FreshChairError):
                 self.connected = False
             self._listening = False
             self._leave.wait(_AGAIN_SECONDS)

@@ -9,7 +9,6 @@ from collections.abc import Callable
 from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.text import legible
 from fresh_chair.store.address import ServerAddress
-from fresh_chair.store.postgres.connecting import connect
 from fresh_chair.store.postgres.home import ServerHome
 from fresh_chair.store.postgres.link import ServerLink
 from fresh_chair.store.postgres.preparing import require_current
@@ -49,9 +48,9 @@ def open_study_on_server(address: ServerAddress, *, write: bool = True, observe:
                 f"Its studies are listed by: fresh-chair studies {legible(address.server)}",
             )
         home = ServerHome(session, write=write, observe=observe)
-        link = _link(address, home)
+        link = _link(session, home)
         home.leave = link.close
-        link.reservations()
+        link.learn(session)
         return TableStore(ServerTables(session, home), link)
     except BaseException:
         session.close()
@@ -90,15 +89,20 @@ def create_study_on_server(address: ServerAddress, fill: Callable[[TableStore], 
         session.close()
 
 
-def _link(address: ServerAddress, home: ServerHome) -> ServerLink:
+def _link(session: ServerSession, home: ServerHome) -> ServerLink:
     """This station among the others, over connections that no key waits for."""
-    session = ServerSession(address, station=station_name())
-    return ServerLink(session, Journals(ServerTables(session, home)), machine_name())
+    own = session.beside(station_name())
+    return ServerLink(own, Journals(ServerTables(own, home)), machine_name())
 
 
 def _session(address: ServerAddress) -> ServerSession:
     if not address.study:
         raise FileProblem("The address says a server and no study.", f"Say which: {legible(address.server)}?study=NAME")
-    with reading(address.name), connect(address) as connection:
-        require_current(connection, address)
-    return ServerSession(address, station=station_name())
+    session = ServerSession(address, station=station_name())
+    try:
+        with reading(address.name):
+            require_current(session.reader(), address)
+    except BaseException:
+        session.close()
+        raise
+    return session

@@ -23,6 +23,8 @@ if TYPE_CHECKING:
 
 # How long it is asked whether a commit reached the server whose answer was lost.
 _RESOLVE_SECONDS = 12.0
+# The protocol counts parameters in two bytes; no more rows than this are sent at once.
+_MOST_PARAMETERS = 6_000
 # A server that did not answer is asked again after this.
 _REST_SECONDS = 1.0
 # Known by a random number; the newest transaction of each session is known by its token.
@@ -81,6 +83,12 @@ class ServerSession:
         if self._rights is None:
             self._ask()
         return self._rights or Rights(reads=False, logs=False, plans=False, owns=False)
+
+    def beside(self, station: str) -> ServerSession:
+        """Another session about the same study, which need not ask for it again. Raises FileProblem."""
+        made = ServerSession(self.address, station=station)
+        made._study_id, made._rights, made._away = self.study_id, self.rights, self.away
+        return made
 
     @property
     def away(self) -> str:
@@ -286,8 +294,15 @@ def _rows(connection: Connection[ServerRow], study: str) -> Rows:
     from fresh_chair.store.tables.rows import Rows
 
     def execute_all(query: str, listed: Sequence[Sequence[object]]) -> None:
-        with connection.cursor() as cursor:
-            cursor.executemany(marked(query), listed)
+        # Who may is asked once for a statement: many rows go into each.
+        head, _, rest = query.partition(" VALUES ")
+        row, _, tail = rest.partition(")")
+        at_once = max(_MOST_PARAMETERS // max(len(listed[0]), 1), 1)
+        for first in range(0, len(listed), at_once):
+            some = listed[first : first + at_once]
+            values = ", ".join([f"{row})"] * len(some))
+            flat = [value for each in some for value in each]
+            connection.execute(marked(f"{head} VALUES {values}{tail}"), flat, prepare=False)
 
     return Rows(lambda query, values: connection.execute(marked(query), tuple(values)), study, execute_all)
 

@@ -144,7 +144,13 @@ BEGIN
 END $$;
 CREATE FUNCTION tell_stations() RETURNS trigger LANGUAGE plpgsql SET search_path = fresh_chair AS $$
 BEGIN
-    PERFORM pg_notify('fresh_chair', COALESCE(to_jsonb(NEW)->>'study', to_jsonb(NEW)->>'id'));
+    -- Once for a statement, however many entries it adds.
+    PERFORM pg_notify('fresh_chair', study) FROM (SELECT DISTINCT study FROM fresh) AS told;
+    RETURN NULL;
+END $$;
+CREATE FUNCTION tell_of_plan() RETURNS trigger LANGUAGE plpgsql SET search_path = fresh_chair AS $$
+BEGIN
+    PERFORM pg_notify('fresh_chair', NEW.id);
     RETURN NULL;
 END $$;
 CREATE FUNCTION seat_beside(of_study text, sitting_id text, beside_id text) RETURNS bigint LANGUAGE plpgsql
@@ -207,8 +213,16 @@ def upgrade() -> None:
     op.execute("CREATE TRIGGER seat_held BEFORE UPDATE ON seat FOR EACH ROW EXECUTE FUNCTION keep_held()")
     op.execute("CREATE TRIGGER hunch_kept BEFORE UPDATE OR DELETE ON hunch FOR EACH ROW EXECUTE FUNCTION keep_hunch()")
     for table in (*_LEDGERS, "reservation"):
-        op.execute(f"CREATE TRIGGER {table}_told AFTER INSERT ON {table} FOR EACH ROW EXECUTE FUNCTION tell_stations()")
-    op.execute("CREATE TRIGGER study_told AFTER UPDATE ON study FOR EACH ROW EXECUTE FUNCTION tell_stations()")
+        op.execute(
+            f"CREATE TRIGGER {table}_told AFTER INSERT ON {table} REFERENCING NEW TABLE AS fresh "
+            "FOR EACH STATEMENT EXECUTE FUNCTION tell_stations()"
+        )
+    for verb, seen in (("UPDATE", "NEW"), ("DELETE", "OLD")):
+        op.execute(
+            f"CREATE TRIGGER reservation_{verb.lower()}_told AFTER {verb} ON reservation "
+            f"REFERENCING {seen} TABLE AS fresh FOR EACH STATEMENT EXECUTE FUNCTION tell_stations()"
+        )
+    op.execute("CREATE TRIGGER study_told AFTER UPDATE ON study FOR EACH ROW EXECUTE FUNCTION tell_of_plan()")
     op.execute(
         "CREATE VIEW person_code AS SELECT study, code, role, position, version, "
         "json_build_object('code', code)::text AS body FROM person "
