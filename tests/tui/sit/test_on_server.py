@@ -1,5 +1,6 @@
 """The screens of a study on a server: live boards, a cable that is out, and a seat that is taken elsewhere."""
 
+import time
 from collections.abc import Iterator
 from contextlib import closing
 
@@ -79,6 +80,47 @@ async def test_a_sitting_goes_on_and_ends_with_the_cable_out(
         await until(pilot, lambda: not shows(app, "safe here and")())
     with closing(open_study(place, write=False)) as after:
         assert [entry.id for entry in after.entries[live.seat.number]] == [entry.id for entry in live.entries]
+
+
+async def test_an_observer_elsewhere_joins_the_only_sitting_or_chooses_among_several(
+    place: ServerAddress, there: OpenStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def seated(number: int) -> LiveSitting:
+        live = LiveSitting(there, there.study.seat(number))
+        live.begin(live.now(), beside=[1])
+        live.log(j.AttemptStarted(live.state.card or "none"), live.now())
+        return live
+
+    first = seated(1)
+    await_sent(there)
+    monkeypatch.setenv("FRESH_CHAIR_STATION", "gallery")
+    with closing(open_study(place, observe=True, author="Ada")) as watching:
+        app = FreshChair(watching)
+        async with app.run_test(size=WIDE) as pilot:
+            await until(pilot, shows(app, "watches", "snag"))
+            assert app.session.live is not None
+            assert app.session.live.seat.number == 1
+    other = next(seat for seat in there.study.seats if seat.participant != "P01" and seat.chair != first.seat.chair)
+    seated(other.number)
+    await_sent(there)
+    with closing(open_study(place, observe=True, author="Mo")) as watching:
+        app = FreshChair(watching)
+        app.session.cell = (other.participant, other.chair)
+        async with app.run_test(size=WIDE) as pilot:
+            await until(pilot, shows(app, "2 sittings go on"))
+            await pilot.press("enter")
+            await until(pilot, shows(app, "watches", "snag"))
+            assert app.session.live is not None
+            assert app.session.live.seat.number == other.number
+
+
+def await_sent(opened: OpenStudy) -> None:
+    """Let all marks arrive on the server."""
+    end = time.monotonic() + 20
+    while opened.spool.waiting:
+        assert time.monotonic() < end
+        opened.spool.bring_back()
+        time.sleep(0.01)
 
 
 async def test_the_board_shows_other_stations_as_they_go_and_seats_nobody_twice(

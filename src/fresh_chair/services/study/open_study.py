@@ -168,8 +168,8 @@ class OpenStudy(StudyReading):
         return self.store.home.writable or self.store.home.shares
 
     def cut_short(self) -> list[Seat]:
-        """As for every study, but for sittings that other stations hold: those are in good hands there."""
-        elsewhere = self.held_elsewhere
+        """As for every study, but for sittings that other stations hold: only an observer joins those."""
+        elsewhere = {} if self.observes else self.held_elsewhere
         return [seat for seat in super().cut_short() if seat.number not in elsewhere]
 
     @property

@@ -65,6 +65,10 @@ class FollowingOthers(App[None]):
         """Join a sitting that is going on, as a second observer."""
         raise NotImplementedError
 
+    def tell_which(self, count: int) -> None:
+        """Say that several sittings go on, of which an observer joins one."""
+        self.say(f"{count} sittings go on: Enter on the board joins the one in hand.")
+
     def say(self, words: str, *, colour: str = "$moss") -> None:
         """Say something in the place one is in."""
         if isinstance(self.screen, Place):
@@ -212,7 +216,10 @@ class FollowingOthers(App[None]):
             self.say_problem(problem)
             return
         open_ones = [seat.number for seat in opened.cut_short()]
-        if open_ones:
+        if len(open_ones) == 1:
             self.join_sitting(open_ones[0])
+        elif open_ones:
+            screen.read_on()
+            self.tell_which(len(open_ones))
         else:
             screen.read_on()

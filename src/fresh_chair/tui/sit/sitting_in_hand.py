@@ -46,8 +46,10 @@ class SittingKeeping(FollowingOthers):
         self.set_interval(LOOK_SECONDS, self.look)
         if opened.observes:
             found = opened.cut_short()
-            if found:
+            if len(found) == 1:
                 self.call_after_refresh(self.join_sitting, found[0].number)
+            elif found:
+                self.call_after_refresh(self.tell_which, len(found))
             else:
                 self.call_after_refresh(self._tell_watching)
             return
