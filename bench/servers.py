@@ -94,7 +94,7 @@ def _keys(server: TestServer, folder: Path) -> None:
     path = folder / "keys.fresh"
     create_study(path, small_study())
     address = server.address("keys")
-    create_study(address, small_study())
+    create_study(address, replace(small_study(), id="keys"))
     for name, place in (("a file", path), ("a server", address)):
         with closing(open_study(place)) as opened:
             print(f"  key to kept and counted, {name:10} {spread(_pressed(opened))}")
@@ -116,7 +116,7 @@ def _pressed(opened: OpenStudy) -> list[float]:
 def _many_writers(server: TestServer) -> None:
     """Sixteen stations mark twice a second over 20 ms; another screen hears of it."""
     address = server.address("many")
-    create_study(address, small_study(people=_WRITERS, chairs=2))
+    create_study(address, replace(small_study(people=_WRITERS, chairs=2), id="many"))
     acknowledged: list[float] = []
     heard: list[float] = []
     with _far(server, address) as (far, _), closing(open_study(address)) as screen:

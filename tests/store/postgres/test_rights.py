@@ -144,6 +144,8 @@ def test_a_study_belongs_to_a_crew_one_plans_for(server: TestServer, database: s
     create_study(server.address("x", login="planner", database=database), small_study())
     with pytest.raises(FileProblem, match="already"):
         create_study(server.address("x", login="planner", database=database), small_study())
+    with pytest.raises(NotSaved, match="on the server already, under another name"):
+        create_study(server.address("z", login="planner", database=database), small_study())
     server.admin("GRANT north_plans TO planner")
     try:
         both = server.address("y", login="planner", database=database)

@@ -31,6 +31,7 @@ _IN_WORDS = (
     ("only ever appended", "{name} refused to change an entry that was written.", "Corrections are entries."),
     ("password authentication failed", "The server of {name} refused the password.", _PASSWORD),
     ("no password supplied", "The server of {name} wants a password.", _PASSWORD),
+    ("study_pkey", "That study is on the server already, under another name.", "It is listed by: fresh-chair studies"),
     ("does not exist", "The server has no such database, or no such user.", "Check the address."),
     ("no space left", "The disk of the server of {name} is full.", "Its administrator can free some."),
 )
