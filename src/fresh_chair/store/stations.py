@@ -53,6 +53,22 @@ class OutgoingJournals(Protocol):
         """A sitting's entries after the one of a number."""
 
 
+class AttachedShelf(Protocol):
+    """The attached files that a server keeps for all stations, by the names of their copies."""
+
+    def names(self) -> frozenset[str]:
+        """The names of the attached files that the server keeps. Raises FileProblem."""
+
+    def get(self, name: str) -> bytes:
+        """An attached file. Raises FileProblem where it is not there."""
+
+    def put(self, name: str, data: bytes) -> None:
+        """Let the server keep an attached file, once. Raises NotSaved."""
+
+    def drop(self, name: str) -> None:
+        """Let the server keep a file no longer, because a person is erased. Raises NotSaved."""
+
+
 class StationLink(Protocol):
     """This program as one of several stations at a study."""
 
@@ -64,6 +80,11 @@ class StationLink(Protocol):
     @property
     def outgoing(self) -> OutgoingJournals:
         """The journals over a connection of their own, for the thread that sends marks."""
+        ...
+
+    @property
+    def shelf(self) -> AttachedShelf:
+        """The attached files that the server keeps."""
         ...
 
     @property
@@ -121,18 +142,6 @@ class StationLink(Protocol):
 
     def release(self, sittings: Sequence[int], *, of_others: bool = False) -> None:
         """Hold sittings no longer; another station's only where that is said. Raises NotSaved."""
-
-    def files(self) -> frozenset[str]:
-        """The names of the attached files that the server keeps. Raises FileProblem."""
-
-    def file(self, name: str) -> bytes:
-        """An attached file. Raises FileProblem where it is not there."""
-
-    def put_file(self, name: str, data: bytes) -> None:
-        """Let the server keep an attached file, once. Raises NotSaved."""
-
-    def drop_file(self, name: str) -> None:
-        """Let the server keep a file no longer, because a person is erased. Raises NotSaved."""
 
     def close(self) -> None:
         """Leave the others."""

@@ -216,9 +216,9 @@ def test_copied_files_go_along_and_to_every_station(
         assert path_of(found, opened.beside).read_text() == "a page"
         assert carry_files(opened) == 0
         assert opened.store.link is not None
-        opened.store.link.drop_file(found.copy_name)
+        opened.store.link.shelf.drop(found.copy_name)
         path_of(found, opened.beside).unlink()
-        opened.store.link.put_file(found.copy_name, b"another page")
+        opened.store.link.shelf.put(found.copy_name, b"another page")
         with pytest.raises(FileProblem, match="not what was attached"):
             carry_files(opened)
         assert not path_of(found, opened.beside).exists()

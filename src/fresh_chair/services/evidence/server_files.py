@@ -38,15 +38,15 @@ def carry_files(opened: OpenStudy) -> int:
     wanted = {each.copy_name for _, each in all_attachments(opened) if each.copied}
     if not wanted:
         return 0
-    folder, there, count = folder_beside(opened.beside), link.files(), 0
+    folder, there, count = folder_beside(opened.beside), link.shelf.names(), 0
     for name in sorted(wanted):
         path = folder / name
         here = path.is_file()
         if here and name not in there and opened.adds and path.stat().st_size <= LARGEST_BYTES:
-            link.put_file(name, path.read_bytes())
+            link.shelf.put(name, path.read_bytes())
             count += 1
         elif not here and name in there:
-            _keep(path, link.file(name))
+            _keep(path, link.shelf.get(name))
             count += 1
     return count
 
@@ -72,5 +72,5 @@ def forget_files(opened: OpenStudy) -> None:
     if link is None:
         return
     wanted = {each.copy_name for _, each in all_attachments(opened) if each.copied}
-    for name in sorted(link.files() - wanted):
-        link.drop_file(name)
+    for name in sorted(link.shelf.names() - wanted):
+        link.shelf.drop(name)

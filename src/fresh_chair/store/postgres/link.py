@@ -11,6 +11,7 @@ import psycopg
 
 from fresh_chair.core.errors import FileProblem, FreshChairError, Refused
 from fresh_chair.store.postgres.connecting import ServerRow, connect
+from fresh_chair.store.postgres.shelf import ServerShelf
 from fresh_chair.store.stations import OutgoingJournals, Reservation, StationClock
 
 if TYPE_CHECKING:
@@ -60,6 +61,7 @@ class ServerLink:
         self._session = session
         self.outgoing = outgoing
         self.station = station
+        self.shelf = ServerShelf(session)
         self.connected = True
         self._news = 0
         self._looked = time.monotonic()
@@ -175,29 +177,6 @@ class ServerLink:
                     query, values = f"{query} AND station = ?", (*values, self.station)
                 rows.execute(query, values)
         self.reservations()
-
-    def files(self) -> frozenset[str]:
-        """The names of the attached files that the server keeps. Raises FileProblem."""
-        found = self._session.read("SELECT name FROM attached_file WHERE study = ?", (self._session.study_id,))
-        return frozenset(str(row[0]) for row in found)
-
-    def file(self, name: str) -> bytes:
-        """An attached file. Raises FileProblem where it is not there."""
-        query = "SELECT body FROM attached_file WHERE study = ? AND name = ?"
-        for row in self._session.read(query, (self._session.study_id, name)):
-            return bytes(row[0])
-        raise FileProblem("That file is not on the server.", "The station that attached it brings it there.")
-
-    def put_file(self, name: str, data: bytes) -> None:
-        """Let the server keep an attached file, once. Raises NotSaved."""
-        with self._session.changing() as rows:
-            query = "INSERT INTO attached_file (study, name, body) VALUES (?, ?, ?) ON CONFLICT DO NOTHING"
-            rows.execute(query, (rows.study, name, data))
-
-    def drop_file(self, name: str) -> None:
-        """Let the server keep a file no longer, because a person is erased. Raises NotSaved."""
-        with self._session.changing() as rows:
-            rows.drop("attached_file", "name", [name])
 
     def close(self) -> None:
         """Leave the others."""

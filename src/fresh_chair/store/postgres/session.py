@@ -223,7 +223,7 @@ class ServerSession:
                 # The number of a transaction would not do: after a crash the server gives it to another one.
                 writer.execute(_BEGIN.format(session=self._session, token=token))
                 if new:
-                    crew = self.address.crew or self._only_crew(writer)
+                    crew = self.address.crew or _only_crew(writer)
                     settings = (
                         "SELECT set_config('fresh_chair.study_name', %s, true), "
                         "set_config('fresh_chair.crew', %s, true)"
@@ -238,19 +238,6 @@ class ServerSession:
                 _roll_back(writer)
                 raise
         raise AssertionError
-
-    def _only_crew(self, writer: Connection[ServerRow]) -> str:
-        """The crew that a new study belongs to where none is said. Raises NotSaved where it is not clear."""
-        found = writer.execute("SELECT unnest(crews('plans')) ORDER BY 1").fetchall()
-        if len(found) == 1:
-            return str(found[0][0])
-        if not found:
-            raise NotSaved(
-                "Your role on the server may not make a study.",
-                "A role with the right to plan is granted by its owner.",
-            )
-        names = ", ".join(str(row[0]) for row in found)
-        raise NotSaved(f"You plan for several crews: {names}.", "Say whose study it is: ...?study=NAME&crew=CREW")
 
     def _committed(self, token: str) -> bool:
         """Whether the transaction of a token is on the server's disk, where its answer was lost.
@@ -287,6 +274,20 @@ class ServerSession:
             if connection is not None:
                 connection.close()
         self._reader = self._writer = None
+
+
+def _only_crew(writer: Connection[ServerRow]) -> str:
+    """The crew that a new study belongs to where none is said. Raises NotSaved where it is not clear."""
+    found = writer.execute("SELECT unnest(crews('plans')) ORDER BY 1").fetchall()
+    if len(found) == 1:
+        return str(found[0][0])
+    if not found:
+        raise NotSaved(
+            "Your role on the server may not make a study.",
+            "A role with the right to plan is granted by its owner.",
+        )
+    names = ", ".join(str(row[0]) for row in found)
+    raise NotSaved(f"You plan for several crews: {names}.", "Say whose study it is: ...?study=NAME&crew=CREW")
 
 
 def _rows(connection: Connection[ServerRow], study: str) -> Rows:

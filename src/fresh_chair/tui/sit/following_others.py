@@ -169,13 +169,13 @@ class FollowingOthers(App[None]):
 
     @work(thread=True, group="look")
     def _look_for_changes(self) -> None:
-        from fresh_chair.services.evidence.server_files import carry_files
-
         behind, unread = False, None
         with contextlib.suppress(FreshChairError):
             if self.session.opened.store.link is None:
                 behind = self.session.opened.behind()
             else:
+                from fresh_chair.services.evidence.server_files import carry_files
+
                 unread = self.session.opened.unread()
                 carry_files(self.session.opened)
         self.post_message(Changed(behind or unread is not None, unread))
