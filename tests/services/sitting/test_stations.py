@@ -359,6 +359,15 @@ def test_others_marks_are_heard_of_within_two_seconds_and_cost_no_asking(
         live.break_off("enough", live.now())
 
 
+def test_documents_are_proposed_to_go_where_one_is(
+    place: ServerAddress, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    monkeypatch.chdir(tmp_path)
+    with station(place, "room-1", monkeypatch) as one:
+        assert one.proposed == tmp_path / "room.fresh"
+        assert one.address == place
+
+
 def test_stations_know_how_far_their_clocks_are_off(place: ServerAddress, monkeypatch: pytest.MonkeyPatch) -> None:
     with station(place, "room-1", monkeypatch) as one:
         link = one.store.link

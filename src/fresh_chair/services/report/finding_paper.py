@@ -19,7 +19,7 @@ _LEFT: tuple[SectionName, ...] = ("seen", "who met it", "comes and goes", "way r
 
 def paper_path(opened: OpenStudy, finding: str) -> Path:
     """Where the page of a finding is proposed to go: beside the study."""
-    path = opened.beside
+    path = opened.proposed
     return path.with_name(f"{path.stem}-F{find_finding(opened, finding).number}.pdf")
 
 

@@ -21,7 +21,7 @@ from fresh_chair.services.study.replayed_journals import ReplayedJournals
 from fresh_chair.services.study.snapshot import StudyReading, StudySnapshot
 from fresh_chair.services.study.tallies import Tallies
 from fresh_chair.services.system.clock import SystemClock
-from fresh_chair.store.address import Address, read_address
+from fresh_chair.store.address import Address, name_of_address, read_address
 from fresh_chair.store.addresses.stores import create_store, open_store
 from fresh_chair.store.recent import RecentStudies
 
@@ -146,6 +146,13 @@ class OpenStudy(StudyReading):
     def beside(self) -> Path:
         """The path that attached files lie beside."""
         return self.store.home.beside
+
+    @property
+    def proposed(self) -> Path:
+        """The path beside which documents are proposed to go: the study file, or its name in the present folder."""
+        if isinstance(self.address, Path):
+            return self.beside
+        return Path.cwd() / f"{name_of_address(self.address)}.fresh"
 
     @property
     def knows_chairs(self) -> bool:

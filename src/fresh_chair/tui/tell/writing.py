@@ -55,7 +55,7 @@ class TellWriting(Place):
         return self.session.in_hand is not None
 
     async def _ask_where(self, name: str, produce: Callable[[], object]) -> None:
-        path = self.session.opened.beside
+        path = self.session.opened.proposed
 
         def named(typed: str) -> bool:
             found: list[Path] = []
@@ -72,7 +72,7 @@ class TellWriting(Place):
         line = self.line
         if line is None or self.ready is None:
             return
-        folder = self.session.opened.beside.parent
+        folder = self.session.opened.proposed.parent
         if line.figure:
             value = str(folder / f"{line.figure}.svg")
             await self.ask_until("into which file?", lambda typed: self._chart(line.figure, typed), value=value)
