@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from fresh_chair.core.errors import NotSaved, Refused
+from fresh_chair.core.errors import NotSaved, OutsideError, Refused
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.services.file.file_check import check_file
@@ -377,3 +377,25 @@ def test_stations_know_how_far_their_clocks_are_off(place: ServerAddress, monkey
         assert clock.station == "room-1"
         # One machine: the server's clock is this one's, and asking it is no better than this.
         assert abs(clock.ahead_ns) <= clock.round_trip_ns
+
+
+def test_what_is_no_mark_is_refused_at_once_while_the_server_is_known_to_be_away(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        link = opened.store.link
+        assert link is not None
+        set_field(opened, "study.title", "before")
+        relay.cut()
+        comes(lambda: not link.connected)
+        before = opened.study
+        with pytest.raises(OutsideError, match="cannot be reached"):
+            set_field(opened, "study.title", "meanwhile")
+        # Nothing goes out for that: another try is refused in the same way, and nothing of it is made.
+        with pytest.raises(OutsideError, match="cannot be reached"):
+            set_field(opened, "study.title", "once more")
+        assert opened.study == before
+        relay.restore()
+        comes(lambda: link.connected)
+        set_field(opened, "study.title", "after")
+        assert [change.after for change in opened.plans.changes()] == ["before", "after"]

@@ -12,13 +12,13 @@ from psycopg.conninfo import conninfo_to_dict
 from fresh_chair.core.frozen import frozen
 from fresh_chair.store.address import ServerAddress
 
-# A server that says nothing is given up after about ten seconds; a statement of ours is never that long.
+# A server that says nothing is given up after a few seconds; what is written at a key is never waited for longer.
 _PATIENCE = {
-    "connect_timeout": 6,
-    "keepalives_idle": 5,
-    "keepalives_interval": 2,
+    "connect_timeout": 4,
+    "keepalives_idle": 3,
+    "keepalives_interval": 1,
     "keepalives_count": 3,
-    "tcp_user_timeout": 10_000,
+    "tcp_user_timeout": 4_000,
 }
 _SETTINGS = (
     "SET search_path = fresh_chair; SET statement_timeout = '60s'; SET lock_timeout = '10s'; SET timezone = 'UTC'"

@@ -70,6 +70,11 @@ class ServerLink:
         self._thread: Thread | None = None
         self._listening = False
 
+    @property
+    def joined(self) -> bool:
+        """Whether a thread looks all the time whether the server can be reached."""
+        return self._thread is not None and not self._leave.is_set()
+
     def join(self, author: str) -> None:
         """Become known to the others, and listen to them, from a thread of its own."""
         if self._thread is None:

@@ -50,6 +50,7 @@ def open_study_on_server(address: ServerAddress, *, write: bool = True, observe:
         home = ServerHome(session, write=write, observe=observe)
         link = _link(session, home)
         home.leave = link.close
+        session.is_away = lambda: link.joined and not link.connected
         link.learn(session)
         return TableStore(ServerTables(session, home), link)
     except BaseException:

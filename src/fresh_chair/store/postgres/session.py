@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import secrets
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from threading import RLock
 from typing import TYPE_CHECKING
@@ -58,6 +58,8 @@ class ServerSession:
         self._writer: Connection[ServerRow] | None = None
         self._reading = RLock()
         self._writing = RLock()
+        # Whether others who look all the time know that the server cannot be reached: then nothing waits for it.
+        self.is_away: Callable[[], bool] = lambda: False
         self._session = secrets.token_hex(8)
         self._left = False
         self._away_until = 0.0
@@ -127,6 +129,8 @@ class ServerSession:
             connection.close()
         if self._left:
             raise psycopg.OperationalError("the study was left")
+        if self.is_away():
+            raise psycopg.OperationalError("it is tried again and again beside the keys")
         if time.monotonic() < self._away_until:
             raise psycopg.OperationalError("the server did not answer a moment ago")
         try:
