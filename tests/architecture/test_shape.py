@@ -32,8 +32,8 @@ def test_importing_the_core_loads_no_interface_and_no_database() -> None:
     program = (
         "import pkgutil, importlib, sys, fresh_chair.core as core\n"
         "for m in pkgutil.walk_packages(core.__path__, 'fresh_chair.core.'): importlib.import_module(m.name)\n"
-        "print(*[n for n in ('textual','rich','sqlalchemy','alembic','matplotlib','typer','sqlite3','scipy.stats')"
-        " if n in sys.modules])"
+        "heavy = 'textual rich sqlalchemy alembic matplotlib typer sqlite3 psycopg scipy.stats'.split()\n"
+        "print(*[n for n in heavy if n in sys.modules])"
     )
     loaded = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
     assert loaded.stdout.split() == []
@@ -64,7 +64,7 @@ asyncio.run(board())
 def test_opening_a_study_to_look_at_it_loads_nothing_heavy(demo_path: Path) -> None:
     loaded = subprocess.run([sys.executable, "-c", OPENING, demo_path], capture_output=True, text=True, check=True)
     assert "fresh_chair.tui.plan.screen" in loaded.stdout.split()
-    heavy = {"numpy", "scipy", "matplotlib", "alembic", "sqlalchemy", "pydantic", "jinja2", "typer"}
+    heavy = {"numpy", "scipy", "matplotlib", "alembic", "sqlalchemy", "psycopg", "pydantic", "jinja2", "typer"}
     assert heavy & set(loaded.stdout.split()) == set()
 
 

@@ -93,3 +93,20 @@ def test_a_server_that_is_not_there_is_said_in_one_sentence(server: TestServer) 
         open_study(server.address("x", database="not_there"))
     with pytest.raises(FileProblem, match="a server and no study"):
         open_study(server.address())
+
+
+def test_without_the_extra_package_one_sentence_says_which(monkeypatch: pytest.MonkeyPatch) -> None:
+    from fresh_chair.store.address import read_server_address
+    from fresh_chair.store.addresses import stores
+
+    monkeypatch.setattr(stores, "find_spec", lambda name: None)
+    address = read_server_address("postgresql://127.0.0.1:1/none?study=x")
+    for act in (
+        lambda: open_study(address),
+        lambda: create_study(address, small_study()),
+        lambda: studies_on(address),
+        lambda: prepare_server(address, "harbour"),
+    ):
+        with pytest.raises(InputError, match="one more package") as refused:
+            act()
+        assert "fresh-chair[server]" in refused.value.hint
