@@ -65,6 +65,15 @@ def test_the_state_a_sitting_was_held_in_stays(as_login: dict[str, psycopg.Conne
         as_login["logger"].execute("UPDATE seat SET state = NULL WHERE state IS NOT NULL")
 
 
+def test_numbers_and_references_that_no_ledger_can_have_are_refused(as_login: dict[str, psycopg.Connection]) -> None:
+    copied = "kind, version, ticks_ns, boot, wall_ns, author, body FROM entry LIMIT 1"
+    for number in (0, -1, 2_000_001):
+        with pytest.raises(psycopg.errors.CheckViolation):
+            as_login["logger"].execute(f"INSERT INTO entry SELECT study, sitting, {number}, 'x', {copied}")
+    with pytest.raises(psycopg.errors.ForeignKeyViolation):
+        as_login["logger"].execute(f"INSERT INTO entry SELECT study, 'none', 1, 'x', {copied}")
+
+
 def test_not_even_the_owner_of_the_tables_changes_or_empties_a_ledger(
     as_login: dict[str, psycopg.Connection],
 ) -> None:

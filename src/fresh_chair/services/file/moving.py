@@ -66,7 +66,7 @@ def moved_sentences(moved: MovedStudy, to: Address) -> list[str]:
         said.append(f"{count_of(moved.rows, 'row')} copied to {to} and compared one by one.")
     else:
         added = moved.merged.added
-        listed = ", ".join(f"{count} {_ROWS[table]}" for table, count in added.items() if table in _ROWS)
+        listed = ", ".join(count_of(count, *_ROWS[table]) for table, count in added.items() if table in _ROWS)
         said.append(f"Brought back into {to}: {listed or 'nothing that was not there already'}.")
         if moved.merged.plan:
             said.append("The plan is the copy's now.")
@@ -82,13 +82,13 @@ def moved_sentences(moved: MovedStudy, to: Address) -> list[str]:
 
 
 _ROWS = {
-    "entry": "entries of sittings",
-    "sort_entry": "of sorting",
-    "chair_entry": "about chairs",
-    "evidence_entry": "records of evidence",
-    "hunch": "hunches",
-    "fixture_check": "looks at the bench",
-    "change": "changes of the plan",
+    "entry": ("entry of sittings", "entries of sittings"),
+    "sort_entry": ("of sorting", "of sorting"),
+    "chair_entry": ("about a chair", "about chairs"),
+    "evidence_entry": ("record of evidence", "records of evidence"),
+    "hunch": ("hunch", "hunches"),
+    "fixture_check": ("look at the bench", "looks at the bench"),
+    "change": ("change of the plan", "changes of the plan"),
 }
 
 

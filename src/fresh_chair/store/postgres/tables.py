@@ -29,6 +29,8 @@ class ServerTables:
         home: Where the study is kept.
     """
 
+    holds_rules = True
+
     def __init__(self, session: ServerSession, home: ServerHome) -> None:
         self._session = session
         self.home = home
@@ -102,13 +104,7 @@ class ServerTables:
         self._session.ready()
 
     def require_numbers(self, table: str, name: str) -> None:
-        """Do nothing where every entry of a ledger has a number that one can have. Raises FileProblem."""
-        from fresh_chair.store.gate import MOST_ENTRIES
-        from fresh_chair.store.tables.ledgers import require_number
-
-        query = f"SELECT number FROM {table} WHERE study = ? AND (number < 1 OR number > ?) LIMIT 1"
-        for row in self._session.read(query, (self._session.study_id, MOST_ENTRIES)):
-            require_number(row["number"], name)
+        """The tables' own rules hold them."""
 
     def is_taken(self, problem: NotSaved, table: str) -> bool:
         """True where another program's row of that table has the same number."""

@@ -25,6 +25,8 @@ class FileTables:
         file: The open study file.
     """
 
+    # A file may come from anywhere, whatever its tables say.
+    holds_rules = False
     people_query = "SELECT version, role, body FROM person WHERE study = ? ORDER BY position"
 
     def __init__(self, file: StudyFile) -> None:

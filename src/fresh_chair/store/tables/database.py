@@ -34,6 +34,10 @@ class Database(Protocol):
         """The permanent id of the study; empty while there is none. Raises FileProblem."""
 
     @property
+    def holds_rules(self) -> bool:
+        """True where the database itself refuses numbers and references that no ledger can have."""
+
+    @property
     def people_query(self) -> str:
         """Reads version, role and body of the study's people, as far as they may be seen here."""
 

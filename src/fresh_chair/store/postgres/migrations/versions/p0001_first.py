@@ -193,6 +193,9 @@ def upgrade() -> None:
     )
     for table, columns in _TABLES.items():
         op.execute(f"CREATE TABLE {table} ({columns})")
+    for table in (*_LEDGERS, "baseline_state"):
+        # As many as any reader takes; a later number is refused here, and not when it is read.
+        op.execute(f"ALTER TABLE {table} ADD CHECK (number BETWEEN 1 AND 2000000)")
     op.execute("CREATE TABLE commit_token (session text NOT NULL PRIMARY KEY, token text NOT NULL)")
     op.execute("CREATE UNIQUE INDEX chair_letter ON chair (study, letter) WHERE NOT gone")
     for part in _FUNCTIONS.strip().split(";\nCREATE "):
