@@ -21,6 +21,7 @@ from tests.builders import small_study
 from tests.faults.station import MODERATOR
 from tests.relay import Relay
 from tests.servers import TestServer, require_server
+from tests.store.sqlite.test_study_file import fill, mounted
 
 # Five in every long run; any number by FRESH_CHAIR_FAULTS.
 ROUNDS = int(os.environ.get("FRESH_CHAIR_FAULTS", "5" if os.environ.get("FRESH_CHAIR_LOOPS") == "long" else "1"))
@@ -65,6 +66,7 @@ class Scene:
     server: TestServer
     standby: TestServer
     relay: Relay
+    disk: Path | None = None
     stations: list[Station] = field(default_factory=list)
     failed_over: bool = False
     done: list[str] = field(default_factory=list)
@@ -74,6 +76,19 @@ class Scene:
             self.server.kill()
             time.sleep(self.dice.uniform(0, 1))
             self.server.start()
+
+    def fill_the_disk(self) -> None:
+        """Leave the server no room for a while; it may end itself over that, and is started again."""
+        if self.failed_over or self.disk is None:
+            return
+        filler = self.disk / "filler"
+        fill(filler)
+        time.sleep(self.dice.uniform(0.3, 1.5))
+        filler.unlink()
+        time.sleep(0.3)
+        if self.server.process is None or self.server.process.poll() is not None:
+            self.server.start()
+        self.server.wait()
 
     def fail_over(self) -> None:
         if not self.failed_over:
@@ -105,17 +120,28 @@ class Scene:
 
 
 FAULTS = (
-    Scene.kill_server, Scene.fail_over, Scene.break_connections, Scene.pull_the_cable, Scene.stall, Scene.slow_down,
-    Scene.kill_a_station,
+    Scene.kill_server, Scene.fail_over, Scene.fill_the_disk, Scene.break_connections, Scene.pull_the_cable,
+    Scene.stall, Scene.slow_down, Scene.kill_a_station,
 )  # fmt: skip
 
 
 @pytest.fixture
-def two_servers(request: pytest.FixtureRequest) -> Iterator[tuple[TestServer, TestServer]]:
-    """A server and its standby, which confirms every commit or only follows."""
+def small_disk(tmp_path: Path) -> Iterator[Path]:
+    """A file system on which there is room for one server, and little more."""
+    for folder in (tmp_path, *tmp_path.parents):
+        # The server is another user, who has to get there.
+        if folder.is_relative_to("/tmp") and folder != Path("/tmp"):
+            folder.chmod(folder.stat().st_mode | 0o011)
+    yield from mounted(tmp_path / "disk", 260)
+
+
+@pytest.fixture
+def two_servers(request: pytest.FixtureRequest, small_disk: Path) -> Iterator[tuple[TestServer, TestServer]]:
+    """A server on a small disk and its standby, which confirms every commit or only follows."""
     require_server()
-    settings = _SYNCHRONOUS if request.param else ("synchronous_commit=local",)
-    first = TestServer(settings).make()
+    settings = ["max_wal_size=64MB", *(_SYNCHRONOUS if request.param else ("synchronous_commit=local",))]
+    (small_disk / "server").mkdir()
+    first = TestServer(settings, folder=small_disk / "server").make()
     first.settings.remove(settings[-1])
     first.start().prepared()
     second = TestServer(["hot_standby=on"]).copy_of(first)
@@ -141,14 +167,14 @@ def planned(address: ServerAddress) -> None:
 @pytest.mark.parametrize("seed", range(ROUNDS))
 @pytest.mark.parametrize("two_servers", [True, False], ids=["synchronous", "behind"], indirect=True)
 def test_nothing_shown_is_missing_doubled_or_out_of_order(
-    two_servers: tuple[TestServer, TestServer], seed: int, tmp_path: Path
+    two_servers: tuple[TestServer, TestServer], seed: int, tmp_path: Path, small_disk: Path
 ) -> None:
     dice, (server, standby) = Random(seed), two_servers
     place = server.address("room", login="planner")
     planned(place)
     relay = Relay(server.port)
     through = read_server_address(str(place).replace(f":{server.port}/", f":{relay.port}/"))
-    scene = Scene(dice, server, standby, relay)
+    scene = Scene(dice, server, standby, relay, small_disk)
     with closing(open_study(place, write=False)) as opened:
         numbers = {seat.chair: seat.number for seat in opened.study.seats if seat.position == 1}
     assert len(numbers) == 4

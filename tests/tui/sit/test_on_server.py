@@ -75,6 +75,10 @@ async def test_a_sitting_goes_on_and_ends_with_the_cable_out(
         live.break_off("enough", live.now())
         await pilot.press("1")
         await until(pilot, shows(app, "broken off"))
+        # Looked back at, without a server.
+        app.session.looking_at = live.seat.number
+        await pilot.press("3")
+        await until(pilot, shows(app, "broken off: enough"))
         relay.restore()
         await until(pilot, lambda: not here.spool.waiting)
         await until(pilot, lambda: not shows(app, "safe here and")())
