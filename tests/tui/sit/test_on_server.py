@@ -74,7 +74,7 @@ async def test_a_sitting_goes_on_and_ends_with_the_cable_out(
         await until(pilot, shows(app, "safe here and", "follow"))
         live.break_off("enough", live.now())
         await pilot.press("1")
-        await until(pilot, shows(app, "broken off"))
+        await until(pilot, shows(app, "1st", "broken off"))
         # Looked back at, without a server.
         app.session.looking_at = live.seat.number
         await pilot.press("3")

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import FreshChairError, NotSaved, OutsideError, Overtaken
 from fresh_chair.core.text import count_of
-from fresh_chair.services.study.mark_spool import TakenBack, WaitingMarks
+from fresh_chair.services.study.mark_spool import WaitingMarks
 from fresh_chair.store.spool import Spool
 
 if TYPE_CHECKING:
@@ -36,19 +36,17 @@ class MarkOutbox(WaitingMarks):
         home: Where the study is kept.
         link: The way there, over a connection that nothing else waits for.
         study: The study's id.
-        taken: What programs that died have left and the server does not take yet.
 
     Attributes:
         clashes: Sittings that another station had begun meanwhile, and the number under which this one's is kept.
     """
 
-    def __init__(self, home: StudyHome, link: StationLink, study: str, taken: TakenBack) -> None:
-        super().__init__(taken.waiting)
+    def __init__(self, home: StudyHome, link: StationLink, study: str) -> None:
+        super().__init__(())
         self._link = link
         self._apart = Spool(study, home.address)
-        self._adopted = list(taken.adopted)
         # Sitting and entry of everything in the file on this disk, in its order.
-        self._on_disk: list[tuple[int, Entry]] = list(taken.waiting)
+        self._on_disk: list[tuple[int, Entry]] = []
         self._lie_in: Path | None = None
         self._sent: dict[str, int] = {}
         self._anew: set[int] = set()
@@ -61,10 +59,7 @@ class MarkOutbox(WaitingMarks):
         self._wake = Event()
         self._leave = False
         self._thread: Thread | None = None
-        self.rescued: Path | None = None
         self.clashes: Mapping[int, int] = {}
-        if self._waiting:
-            self._send_soon()
 
     @property
     def quiet(self) -> bool:
@@ -148,8 +143,6 @@ class MarkOutbox(WaitingMarks):
         if not self._unsent() and self._confirmed():
             self._forget()
         self._apart.close()
-        for leftover in self._adopted:
-            leftover.let_go()
 
     def then(self, act: Callable[[], None]) -> None:
         """Do something on the server once all marks are there; where that fails it is left."""
@@ -235,6 +228,3 @@ class MarkOutbox(WaitingMarks):
                 return
             self._apart.clear()
             self._on_disk = []
-        for leftover in self._adopted:
-            leftover.clear()
-        self._adopted = []

@@ -25,6 +25,8 @@ class WaitingMarks:
 
     def __init__(self, waiting: Sequence[tuple[int, Entry]]) -> None:
         self._waiting: list[tuple[int, Entry]] = list(waiting)
+        # Where the study was copied that was taken away under its marks.
+        self.rescued: Path | None = None
 
     @property
     def waiting(self) -> int:
@@ -71,7 +73,6 @@ class MarkSpool(WaitingMarks):
         self._apart = Spool(study, home.address)
         self._why: NotSaved | None = taken.why
         self._adopted: list[Leftover] = list(taken.adopted)
-        self.rescued: Path | None = None
 
     # It is a failure, and said as one.
     quiet = False

@@ -151,7 +151,7 @@ class ReplayedJournals:
         else:
             from fresh_chair.services.study.mark_outbox import MarkOutbox
 
-            self._spool = MarkOutbox(self._home, self._link, plan.id, taken)
+            self._spool = MarkOutbox(self._home, self._link, plan.id)
 
     def begin(self, seat: Seat) -> None:
         """Let a planned sitting have a writer, and an empty journal where it has none yet."""

@@ -9,7 +9,6 @@ import psycopg
 from psycopg import Connection, Cursor
 from psycopg.conninfo import conninfo_to_dict
 
-from fresh_chair.core.frozen import frozen
 from fresh_chair.store.address import ServerAddress
 
 # A server that says nothing is given up after a few seconds; what is written at a key is never waited for longer.
@@ -84,17 +83,3 @@ def marked(query: str) -> str:
     'SELECT 1 FROM seat WHERE study = %s'
     """
     return query.replace("%", "%%").replace("?", "%s")
-
-
-@frozen
-class Rights:
-    """The rights of a login in a study.
-
-    Attributes:
-        reads, logs, plans, owns: Whether it may see it; add to its ledgers and see people; change its plan; erase.
-    """
-
-    reads: bool
-    logs: bool
-    plans: bool
-    owns: bool

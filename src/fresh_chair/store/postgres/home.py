@@ -53,17 +53,17 @@ class ServerHome:
     @property
     def sees_people(self) -> bool:
         """True for logins with the right to log."""
-        return self._session.rights.logs
+        return self._session.logs
 
     @property
     def writable(self) -> bool:
         """True where this program may run sittings."""
-        return self._write and not self._observe and self._session.rights.logs and not self.away
+        return self._write and not self._observe and self._session.logs and not self.away
 
     @property
     def observes(self) -> bool:
         """True where this program adds a second observer's marks, and nothing else."""
-        return self._observe and self._session.rights.logs and not self.away
+        return self._observe and self._session.logs and not self.away
 
     @property
     def shares(self) -> bool:

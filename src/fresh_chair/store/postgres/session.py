@@ -14,7 +14,7 @@ from psycopg import Connection
 
 from fresh_chair.core.errors import NotSaved
 from fresh_chair.store.address import ServerAddress
-from fresh_chair.store.postgres.connecting import Rights, ServerRow, connect, marked
+from fresh_chair.store.postgres.connecting import ServerRow, connect, marked
 from fresh_chair.store.postgres.troubles import is_away, reading, writing
 
 if TYPE_CHECKING:
@@ -37,9 +37,7 @@ _ASK = (
     "SELECT FROM commit_token WHERE session = '{session}' FOR UPDATE"
 )
 _RIGHTS = (
-    "SELECT study.id, study.crew, study.name, pg_has_role(crew || '_reads', 'USAGE'), "
-    "pg_has_role(crew || '_logs', 'USAGE'), pg_has_role(crew || '_plans', 'USAGE'), "
-    "pg_has_role(crew || '_owns', 'USAGE'), away FROM study WHERE name = ?"
+    "SELECT id, pg_has_role(crew || '_logs', 'USAGE') AS logs, COALESCE(away, '') AS away FROM study WHERE name = ?"
 )
 
 
@@ -65,7 +63,7 @@ class ServerSession:
         self._away_until = 0.0
         self._whole: Connection[ServerRow] | None = None
         self._study_id = self._away = ""
-        self._rights: Rights | None = None
+        self._logs: bool | None = None
 
     @property
     def name(self) -> str:
@@ -80,34 +78,32 @@ class ServerSession:
         return self._study_id
 
     @property
-    def rights(self) -> Rights:
-        """The rights of this login in the study. Raises FileProblem."""
-        if self._rights is None:
+    def logs(self) -> bool:
+        """Whether this login may add to the study's ledgers, and see its people. Raises FileProblem."""
+        if self._logs is None:
             self._ask()
-        return self._rights or Rights(reads=False, logs=False, plans=False, owns=False)
+        return bool(self._logs)
 
     def beside(self, station: str) -> ServerSession:
         """Another session about the same study, which need not ask for it again. Raises FileProblem."""
         made = ServerSession(self.address, station=station)
-        made._study_id, made._rights, made._away = self.study_id, self.rights, self.away
+        made._study_id, made._logs, made._away = self.study_id, self.logs, self.away
         return made
 
     @property
     def away(self) -> str:
         """Where the study was moved to; empty while it is here. Raises FileProblem."""
-        _ = self.rights
+        _ = self.logs
         return self._away
 
     def ask_again(self) -> None:
         """Ask the server anew for the rights of this login. Raises FileProblem."""
-        self._rights = None
+        self._logs = None
         self._ask()
 
     def _ask(self) -> None:
         for row in self.read(_RIGHTS, (self.address.study,)):
-            self._study_id = row[0]
-            self._rights = Rights(reads=row[3], logs=row[4], plans=row[5], owns=row[6])
-            self._away = row[7] or ""
+            self._study_id, self._logs, self._away = row
 
     def reader(self) -> Connection[ServerRow]:
         """The connection that reads. Raises psycopg.Error."""
@@ -170,8 +166,7 @@ class ServerSession:
             try:
                 yield lambda query, values: list(reader.execute(marked(query), tuple(values)).fetchall())
             finally:
-                if not reader.closed:
-                    reader.execute("ROLLBACK")
+                _roll_back(reader)
 
     @contextmanager
     def changing(self, study: str | None = None) -> Iterator[Rows]:

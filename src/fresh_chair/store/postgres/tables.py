@@ -48,7 +48,7 @@ class ServerTables:
     @property
     def people_query(self) -> str:
         """Reads people: those who only read see codes and roles, and nothing else of them."""
-        return _PEOPLE if self._session.rights.logs else _CODES_ONLY
+        return _PEOPLE if self._session.logs else _CODES_ONLY
 
     def read(self, query: str, values: Sequence[object] = ()) -> Sequence[Row]:
         """The rows of a query. Raises FileProblem where it cannot be read."""

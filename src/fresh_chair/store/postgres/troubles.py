@@ -2,28 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager
+from types import UnionType
 
 import psycopg
 from psycopg import errors
 
-from fresh_chair.core.errors import FileProblem, NotSaved
 from fresh_chair.core.text import clipped, legible
+from fresh_chair.store.failures import reading_from, writing_to
 
 _AWAY = "The server of {name} cannot be reached."
-_SENTENCES: tuple[tuple[type[psycopg.Error], str, str], ...] = (
+_SENTENCES: tuple[tuple[type[psycopg.Error] | UnionType, str, str], ...] = (
     (errors.DiskFull, "The disk of the server of {name} is full.", "Its administrator can free some."),
     (errors.InsufficientPrivilege, "Your role on the server may not do this in {name}.", "Its owner can grant it."),
     (errors.ReadOnlySqlTransaction, "The server of {name} only reads just now.", "It may be taking over; try again."),
-    (errors.UndefinedTable, "{name} is on a server that was not prepared.", "Its administrator runs: server prepare"),
     (
-        errors.InvalidSchemaName,
+        errors.UndefinedTable | errors.InvalidSchemaName,
         "{name} is on a server that was not prepared.",
         "Its administrator runs: server prepare",
     ),
     (errors.QueryCanceled, "The server of {name} took too long.", "Try again."),
-    (errors.InvalidPassword, "The server of {name} refused the password.", "See ~/.pgpass, or your service file."),
 )
 _PASSWORD = "libpq takes it from ~/.pgpass, a service file or PGPASSWORD."
 _IN_WORDS = (
@@ -44,27 +42,17 @@ def is_away(problem: BaseException | None) -> bool:
     return isinstance(problem, psycopg.OperationalError | psycopg.InterfaceError) and problem.sqlstate is None
 
 
-@contextmanager
-def reading(name: str) -> Iterator[None]:
+def reading(name: str) -> AbstractContextManager[None]:
     """Turn the server's errors of reading into a FileProblem."""
-    try:
-        yield
-    except (psycopg.Error, OSError) as problem:
-        title, hint = sentence(problem, name)
-        raise FileProblem(title, hint) from problem
+    return reading_from(name, (psycopg.Error, OSError), _sentence)
 
 
-@contextmanager
-def writing(name: str) -> Iterator[None]:
+def writing(name: str) -> AbstractContextManager[None]:
     """Turn the server's errors of writing into a NotSaved."""
-    try:
-        yield
-    except (psycopg.Error, OSError) as problem:
-        title, hint = sentence(problem, name)
-        raise NotSaved(title, f"This was not saved; all that was shown before is. {hint}") from problem
+    return writing_to(name, (psycopg.Error, OSError), _sentence)
 
 
-def sentence(problem: BaseException, name: str) -> tuple[str, str]:
+def _sentence(problem: Exception, name: str) -> tuple[str, str]:
     """A problem and its remedy, in words."""
     said = str(problem)
     for kind, title, hint in _SENTENCES:

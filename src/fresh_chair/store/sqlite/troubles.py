@@ -1,11 +1,10 @@
 """The database's failures, in words a reviewer can act on."""
 
 import sqlite3
-from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager
 
-from fresh_chair.core.errors import FileProblem, NotSaved
 from fresh_chair.core.text import legible
+from fresh_chair.store.failures import reading_from, writing_to
 
 _SENTENCES = (
     ("disk is full", "The disk that holds {name} is full.", "Free some space and try again."),
@@ -24,24 +23,14 @@ _SENTENCES = (
 )
 
 
-@contextmanager
-def reading(name: str) -> Iterator[None]:
+def reading(name: str) -> AbstractContextManager[None]:
     """Turn the database's errors of reading into a FileProblem."""
-    try:
-        yield
-    except (sqlite3.Error, OSError) as problem:
-        title, hint = _sentence(problem, name)
-        raise FileProblem(title, hint) from problem
+    return reading_from(name, (sqlite3.Error, OSError), _sentence)
 
 
-@contextmanager
-def writing(name: str) -> Iterator[None]:
+def writing(name: str) -> AbstractContextManager[None]:
     """Turn the database's errors of writing into a NotSaved."""
-    try:
-        yield
-    except (sqlite3.Error, OSError) as problem:
-        title, hint = _sentence(problem, name)
-        raise NotSaved(title, f"This was not saved; all that was shown before is. {hint}") from problem
+    return writing_to(name, (sqlite3.Error, OSError), _sentence)
 
 
 def _sentence(problem: Exception, name: str) -> tuple[str, str]:
