@@ -7,12 +7,12 @@ from fresh_chair.core.errors import JournalError, Refused
 from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Entry
-from fresh_chair.core.sitting.replay import advance, entry_times, replay
+from fresh_chair.core.sitting.replay import advance, replay
 from fresh_chair.core.sitting.state.attempt import Attempt
 from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.phase import Phase
-from fresh_chair.core.sitting.state.sitting import QuestionAnswer, Sitting
+from fresh_chair.core.sitting.state.sitting import QuestionAnswer
 from tests.builders import FakeClock, Script, small_study
 
 CARDS = ("card-1", "card-2")
@@ -196,49 +196,6 @@ def test_what_cannot_be_is_refused_in_a_sentence(content: j.Content, said: str) 
         replay(1, CARDS, script.entries)
 
 
-def observed() -> tuple[Script, Sitting]:
-    """A moderator's sitting in which somebody else marks too."""
-    script = Script()
-    script.at(0, j.SittingBegan(), j.AttemptStarted("card-1"))
-    script.at(5, j.Helped())
-    clock = script.clock
-    for content in (j.ObserverJoined(), j.Helped(), j.SnagSeen("seen from the side"), j.Marked("hesitates")):
-        script.entries.append(Entry(f"o{len(script.entries)}", len(script.entries) + 1, clock.now(), "second", content))
-    script.at(5, j.AttemptStopped(), j.OutcomeJudged(Outcome.HELPED))
-    return script, replay(1, CARDS, script.entries)
-
-
-def test_an_observers_marks_are_kept_and_shown_and_counted_nowhere() -> None:
-    _, sitting = observed()
-    attempt = sitting.attempts[0]
-    assert (attempt.helped, attempt.snags, attempt.marks) == (1, 0, {})
-    assert [tick.kind for tick in attempt.ticks if tick.observer == "second"] == ["helped", "snag", "marked"]
-    assert [(remark.author, remark.words) for remark in sitting.remarks.values()] == [("second", "seen from the side")]
-
-
-def test_an_observer_cannot_stop_the_clock() -> None:
-    script, _ = observed()
-    entry = Entry("late", 8, script.clock.now(), "second", j.AttemptStopped())
-    with pytest.raises(JournalError, match="Only the moderator"):
-        replay(1, CARDS, [*script.entries[:7], entry])
-
-
-def test_keys_that_reach_the_disk_in_another_order_stand_where_they_were_pressed() -> None:
-    script = Script()
-    script.at(0, j.SittingBegan(), j.AttemptStarted("card-1"))
-    script.clock.pass_seconds(10)
-    early = script.clock.now()
-    script.entries.append(Entry("o1", 3, script.clock.now(), "second", j.ObserverJoined()))
-    script.at(2, j.WaitBegan())
-    script.entries.append(Entry("o2", 5, early, "second", j.SnagSeen("pressed before the wait")))
-    script.at(3, j.WaitEnded())
-    script.at(5, j.AttemptStopped())
-    sitting = replay(1, CARDS, script.entries)
-    assert lanes(sitting.attempts[0]) == [17, 3, 0]
-    assert [at // SECOND for at in entry_times(script.entries)] == [0, 0, 10, 12, 10, 15, 20]
-    assert sitting.remarks["o2"].at_ns == 10 * SECOND
-
-
 def test_what_is_asked_besides_is_kept_where_it_was_asked() -> None:
     script = Script()
     script.at(0, j.SittingBegan(), j.ExpectationGiven("card-1", 6), j.AttemptStarted("card-1"))
@@ -272,39 +229,3 @@ def test_nothing_is_added_late_after_the_sitting_had_ended() -> None:
     assert [remark.words for remark in sitting.remarks.values()] == ["a word"]
     with pytest.raises(Refused, match="had not come that far"):
         advance(sitting, Entry("x", 8, script.clock.now(), "moderator", j.AddedLate("note", 30.0, "w", "why")))
-
-
-@pytest.mark.parametrize("skew", [30, -30, 0, 3 * 3600, -3 * 3600])
-@pytest.mark.parametrize("told", [False, True])
-def test_another_machines_clock_never_bends_the_moderators_time(skew: int, told: bool) -> None:
-    """Two marks of an observer whose machine's clock is off, between the moderator's keys."""
-    script = Script()
-    other = FakeClock(ticks_ns=77 * SECOND, boot="another boot", wall_ns=script.clock.wall_ns + skew * SECOND)
-
-    def watches(seconds: int, content: j.Content) -> None:
-        script.at(seconds)
-        other.pass_seconds(seconds)
-        number = len(script.entries) + 1
-        script.entries.append(Entry(f"o{number}", number, other.now(), "second", content))
-
-    def logs(seconds: int, *contents: j.Content) -> None:
-        other.pass_seconds(seconds)
-        script.at(seconds, *contents)
-
-    logs(0, j.SittingBegan(), j.AttemptStarted("card-1"))
-    watches(5, j.ObserverJoined(skew * SECOND if told else 0))
-    logs(3, j.WaitBegan())
-    watches(2, j.SnagSeen("one"))
-    logs(2, j.WaitEnded())
-    watches(4, j.SnagSeen("two"))
-    logs(8, j.AttemptStopped())
-    sitting = replay(1, CARDS, script.entries)
-    assert lanes(sitting.attempts[0]) == [20, 4, 0]
-    assert sitting.attempts[0].elapsed_ns() == 24 * SECOND
-    times = [at // SECOND for at in entry_times(script.entries)]
-    assert [times[at] for at in (0, 1, 3, 5, 7)] == [0, 0, 8, 12, 24]
-    if told or skew == 0:
-        assert times == [0, 0, 5, 8, 10, 12, 16, 24]
-    # Their own ticks count between their own marks, wherever the first of them was laid.
-    if skew >= 0:
-        assert (times[6] - times[4], times[4] - times[2]) == (6, 5)

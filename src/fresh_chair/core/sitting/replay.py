@@ -23,9 +23,9 @@ def advance(sitting: Sitting, entry: Entry) -> None:
     """
     content = entry.content
     observed = entry.author in sitting.observers
-    permit(sitting, content, observed=observed)
-    assert isinstance(content, Happening)
     joins = isinstance(content, j.ObserverJoined)
+    permit(sitting, content, observed=observed or joins, on_record=True)
+    assert isinstance(content, Happening)
     at_ns = sitting.line.take(
         entry.moment, observed=observed or joins, alive=_alive(content), ahead_ns=_ahead_ns(content)
     )

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from fresh_chair.core.errors import Refused
-from fresh_chair.core.sitting.entries.base import Happening
+from fresh_chair.core.sitting.entries.base import BEGUN, Happening
 from fresh_chair.core.sitting.journal import CODEC, Content
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.sitting.state.sitting import Sitting
@@ -16,13 +16,15 @@ MOVABLE = frozenset(name for name, kind in _KINDS.items() if kind.movable)
 OBSERVABLE = frozenset(name for name, kind in _KINDS.items() if kind.observable)
 
 
-def permit(sitting: Sitting, content: Content, *, observed: bool = False) -> None:
+def permit(sitting: Sitting, content: Content, *, observed: bool = False, on_record: bool = False) -> None:
     """Do nothing where the content may follow now.
 
     Args:
         sitting: As far as it has come.
         content: What is to follow.
         observed: True where a second observer says it.
+        on_record: True for what an observer has logged already: others' entries may have come before it meanwhile, and
+            it counts where its key was pressed.
 
     Raises:
         Refused: Says why it may not.
@@ -33,7 +35,7 @@ def permit(sitting: Sitting, content: Content, *, observed: bool = False) -> Non
             "Only the moderator starts, stops and judges.", "Marks and their words are what an observer logs."
         )
     # An entry that cannot be read is none of these, and never appended.
-    if not isinstance(content, Happening) or phase not in content.phases:
+    if not isinstance(content, Happening) or phase not in (BEGUN if observed and on_record else content.phases):
         raise Refused(_why_not(content.kind, phase))
     reason = content.objection(sitting)
     if reason:

@@ -50,6 +50,7 @@ class OutcomeJudged(Happening):
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
         attempt = in_hand(sitting)
         attempt.outcome, attempt.reason, attempt.judged_by = self.outcome, self.reason, entry.id
+        attempt.closed_ns = None if self.outcome.counts else at_ns
         sitting.done.add(attempt.card)
 
     def sentence(self, told: Told) -> str:
@@ -110,7 +111,7 @@ class EaseRated(Happening):
 
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
         attempt = in_hand(sitting)
-        attempt.ease, attempt.ease_asked = self.score, True
+        attempt.ease, attempt.ease_asked, attempt.closed_ns = self.score, True, at_ns
 
     def sentence(self, told: Told) -> str:
         return "ease not given" if self.score is None else f"ease {self.score} of 7"

@@ -376,7 +376,7 @@ class SittingResumed(Happening):
             attempt.close_span(at_ns)
             attempt.set_aside = was_aside
         if self.gap is Gap.VOID:
-            attempt.stopped_ns, attempt.outcome = at_ns, Outcome.VOID
+            attempt.stopped_ns, attempt.closed_ns, attempt.outcome = at_ns, at_ns, Outcome.VOID
             attempt.reason = "the program was interrupted and the attempt could not be followed"
             sitting.done.add(attempt.card)
 

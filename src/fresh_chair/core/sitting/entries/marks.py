@@ -46,11 +46,17 @@ class _Mark(Happening):
     def _what(self) -> str | int:
         return ""
 
+    def objection(self, sitting: Sitting) -> str:
+        return "" if sitting.attempts else "No attempt has begun yet."
+
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
-        attempt, observer = in_hand(sitting), observer_of(sitting, entry)
-        if not observer:
-            self._count(attempt, entry)
-        attempt.ticks.append(Tick(self.kind, at_ns, entry.id, self._what(), observer))
+        observer = observer_of(sitting, entry)
+        if observer:
+            sitting.attempt_of_mark(at_ns).put(Tick(self.kind, at_ns, entry.id, self._what(), observer))
+            return
+        attempt = in_hand(sitting)
+        self._count(attempt, entry)
+        attempt.ticks.append(Tick(self.kind, at_ns, entry.id, self._what()))
 
 
 @frozen

@@ -25,13 +25,14 @@ class RemarkMade(Happening):
     movable: ClassVar[bool] = True
 
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
-        attempt = sitting.attempt
         observer = observer_of(sitting, entry)
+        # An observer's may come late: others' entries that were made after it can be there already.
+        attempt = sitting.attempt_seen_at(at_ns) if observer else sitting.attempt
         within = attempt.number if attempt else None
         sitting.keep(Remark(entry.id, self.kind, at_ns, within, self.words, entry.author))
         if attempt is not None:
             attempt.snags += self.kind == "snag" and not observer
-            attempt.ticks.append(Tick(self.kind, at_ns, entry.id, observer=observer))
+            attempt.put(Tick(self.kind, at_ns, entry.id, observer=observer))
 
     def sentence(self, told: Told) -> str:
         """Its kind, how bad it was as far as that was said, and its latest words."""

@@ -1,5 +1,6 @@
 """One attempt, its lanes of time and its marks."""
 
+from bisect import insort
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
@@ -63,6 +64,7 @@ class Attempt:
     Times are whole nanoseconds since the sitting began, so that the lanes add up to the elapsed time exactly.
 
     Attributes:
+        closed_ns: When nothing more was asked about it; None before.
         judged_by: The entry that judged it; `evidence` is how its outcome is known.
         seen_as: The outcome as each second observer judged it, by name.
     """
@@ -76,6 +78,7 @@ class Attempt:
     set_aside: bool = False
     lane_since_ns: int = 0
     stopped_ns: int | None = None
+    closed_ns: int | None = None
     outcome: Outcome | None = None
     reason: str = ""
     ease: int | None = None
@@ -144,6 +147,10 @@ class Attempt:
         if self.left:
             return Lane.WAIT if self.waiting else Lane.ASIDE
         return Lane.ASIDE if self.set_aside else Lane.WAIT if self.waiting else Lane.HANDS
+
+    def put(self, tick: Tick) -> None:
+        """Put a mark on its line, by its time: an observer's may come after later ones."""
+        insort(self.ticks, tick, key=lambda each: each.at_ns)
 
     def close_span(self, at_ns: int) -> None:
         """Charge the time since the last change to the live lane."""

@@ -17,6 +17,7 @@ def split(sitting: Sitting, number: int, at_ns: int, *, outcome: Outcome, card: 
         at_ns,
         lane_since_ns=first.lane_since_ns,
         stopped_ns=first.stopped_ns,
+        closed_ns=first.closed_ns,
         outcome=first.outcome,
         reason=first.reason,
         ease=first.ease,
@@ -37,7 +38,7 @@ def split(sitting: Sitting, number: int, at_ns: int, *, outcome: Outcome, card: 
     first.waits = [Wait(w.begin_ns, min(w.end_ns or at_ns, at_ns), w.how) for w in first.waits if w.begin_ns < at_ns]
     second.ticks = [tick for tick in first.ticks if tick.at_ns >= at_ns]
     first.ticks = [tick for tick in first.ticks if tick.at_ns < at_ns]
-    first.stopped_ns, first.lane_since_ns = at_ns, at_ns
+    first.stopped_ns, first.closed_ns, first.lane_since_ns = at_ns, at_ns, at_ns
     first.outcome, first.reason, first.ease, first.ease_asked = outcome, reason, None, True
     first.grade, first.route, first.why, first.chair_says, first.chair_evidence = None, "", "", "", ""
     levels = dict(first.helps)
@@ -61,7 +62,7 @@ def join(sitting: Sitting, number: int, later_number: int) -> None:
     first.ticks = [*first.ticks, *later.ticks]
     first.waits = [*first.waits, *later.waits]
     first.left_spans = [*first.left_spans, *later.left_spans]
-    first.stopped_ns, first.lane_since_ns = later.stopped_ns, later.lane_since_ns
+    first.stopped_ns, first.closed_ns, first.lane_since_ns = later.stopped_ns, later.closed_ns, later.lane_since_ns
     first.outcome, first.reason = later.outcome, later.reason
     first.ease, first.ease_asked = (first.ease if later.ease is None else later.ease), later.ease_asked
     first.grade, first.route, first.why = later.grade, later.route, later.why

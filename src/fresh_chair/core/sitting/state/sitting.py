@@ -177,6 +177,28 @@ class Sitting:
         """The attempt in hand at a moment, in nanoseconds since the sitting began; None where none was."""
         return next((attempt for attempt in self.tried if attempt.ran_in_hand(at_ns)), None)
 
+    def attempt_seen_at(self, at_ns: int) -> Attempt | None:
+        """The attempt that a remark of a moment belongs to: in hand then, or stopped and not yet rated."""
+        within = self.attempt_at(at_ns)
+        return within or next(
+            (
+                attempt
+                for attempt in self.tried
+                if attempt.stopped_ns is not None
+                and attempt.stopped_ns <= at_ns
+                and (attempt.closed_ns is None or at_ns <= attempt.closed_ns)
+            ),
+            None,
+        )
+
+    def attempt_of_mark(self, at_ns: int) -> Attempt:
+        """The attempt that an observer's mark of a moment belongs to: in hand then, or else the last one before it.
+
+        A key is pressed now and then just after the moderator's that stopped it. There must be an attempt.
+        """
+        before = [attempt for attempt in self.tried if attempt.started_ns <= at_ns]
+        return self.attempt_at(at_ns) or (before or self.tried)[-1]
+
     def time_at(self, moment: Moment) -> int:
         """Nanoseconds from the beginning of the sitting to a moment."""
         return self.line.at(moment)
