@@ -76,7 +76,7 @@ def tell(opened: OpenStudy, live: LiveSitting) -> None:
     number = live.seat.number
     print(
         spool.words, spool.waiting, spool.behind(number), spool.reads_anew(number), spool.clashes,
-        opened.replayed.known(number), len(live.entries), live.state.phase, vars(spool), file=sys.stderr,
+        opened.others.known(number), len(live.entries), live.state.phase, vars(spool), file=sys.stderr,
     )  # fmt: skip
 
 

@@ -97,6 +97,37 @@ def test_what_is_offered_again_is_not_doubled_and_stands_after_what_came_first(
     assert store.journals.lengths() == {1: 4}
 
 
+def test_marks_that_come_before_the_sittings_beginning_wait_for_it(store: StudyStore) -> None:
+    began, *rest = entries(1, j.SittingBegan(), j.SnagSeen("one"), j.SnagSeen("two"))
+    assert store.journals.add(1, rest) == []
+    assert store.journals.lengths() == {}
+    # An observer's first mark has the number 1 where nothing else is known.
+    assert store.journals.add(1, [replace(rest[0], number=1, author="second")]) == []
+    assert store.journals.add(1, [began]) == [began]
+    assert [entry.number for entry in store.journals.add(1, [replace(rest[0], number=1)])] == [2]
+
+
+def test_a_second_beginning_is_told_and_nothing_of_it_is_kept(store: StudyStore) -> None:
+    store.journals.add(1, entries(1, j.SittingBegan(), j.SnagSeen("here")))
+    other = [replace(entry, id=f"other-{entry.id}") for entry in entries(1, j.SittingBegan(), j.SnagSeen("there"))]
+    with pytest.raises(Overtaken):
+        store.journals.add(1, other)
+    assert store.journals.lengths() == {1: 2}
+
+
+def test_what_stood_on_a_replaced_server_comes_back_in_its_order(store: StudyStore, opener: Opener) -> None:
+    own = entries(1, j.SittingBegan(), j.SnagSeen("2"), j.SnagSeen("3"), j.SnagSeen("5"))
+    others = [Entry(f"o{n}", n, NOW, "second", j.SnagSeen(str(n))) for n in (4, 6)]
+    stood = {"e1": 1, "e2": 2, "e3": 3, "e4": 5, "o4": 4, "o6": 6}
+    first, second = store.journals, opener().journals
+    assert second.add(1, others, stood=stood) == []
+    assert [entry.id for entry in first.add(1, own, stood=stood)] == ["e1", "e2", "e3"]
+    assert [entry.id for entry in second.add(1, others, stood=stood)] == ["o4"]
+    assert [entry.number for entry in first.add(1, own, stood=stood)] == [1, 2, 3, 5]
+    assert [entry.number for entry in second.add(1, others, stood=stood)] == [4, 6]
+    assert [entry.id for entry in first.since(1, 0)] == ["e1", "e2", "e3", "o4", "e4", "o6"]
+
+
 def sorting(first: int, *contents: FindingOpened | SnagJoined) -> list[SortEntry]:
     return [SortEntry(sort_id(n), n, NOW, "moderator", content) for n, content in enumerate(contents, start=first)]
 

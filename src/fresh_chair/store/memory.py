@@ -27,6 +27,7 @@ from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.store.gate import chair_row, entry_row, evidence_row, moment_row, require_plain, require_text, sort_row
 from fresh_chair.store.home import HomeAddress
 from fresh_chair.store.scrubbing import ANSWERS, scrubbed, without_own_names, without_traces, without_words
+from fresh_chair.store.stations import NOWHERE, following
 
 Row = dict[str, Any]
 
@@ -159,19 +160,14 @@ class MemoryJournals:
         name = f"Sitting {sitting}"
         return [Entry(row["id"], *_read(row, name, journal.CODEC)) for row in rows if row["number"] > number]
 
-    def add(self, sitting: int, entries: Sequence[Entry]) -> list[Entry]:
-        """Append the entries that are not there yet, by their ids, after all that are there."""
+    def add(self, sitting: int, entries: Sequence[Entry], *, stood: Mapping[str, int] = NOWHERE) -> list[Entry]:
+        """Append the entries that are not there yet, by their ids."""
         kept = self._kept.entries.get(sitting, [])
         found = {row["id"]: row["number"] for row in kept}
-        begun = next((row["id"] for row in kept if row["number"] == 1), None)
-        if begun is not None and entries and entries[0].number == 1 and begun != entries[0].id:
-            raise Overtaken(f"Sitting {sitting} has begun elsewhere.", "Both are to be kept.")
-        last = max(found.values(), default=0)
-        fresh = [entry for entry in entries if entry.id not in found]
-        numbered = [replace(entry, number=last + step) for step, entry in enumerate(fresh, start=1)]
+        numbered = following(sitting, entries, found, max(found.values(), default=0), stood)
         self.append(sitting, numbered)
         found |= {entry.id: entry.number for entry in numbered}
-        return [replace(entry, number=found[entry.id]) for entry in entries]
+        return [replace(entry, number=found[entry.id]) for entry in entries if entry.id in found]
 
     def bodies(self) -> dict[int, list[tuple[int, str]]]:
         """Number and stored content of every entry, by sitting."""

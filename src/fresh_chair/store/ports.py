@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Protocol, TypeVar
 
 from fresh_chair.core.ledger import LedgerEntry
+from fresh_chair.store.stations import OutgoingJournals
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -59,7 +60,7 @@ class ChairStore(LedgerStore["ChairEntry"], Protocol):
         """A whole state. Raises JournalError where it is not there, or no state."""
 
 
-class JournalStore(Protocol):
+class JournalStore(OutgoingJournals, Protocol):
     """The journals of all sittings, each a ledger of its own."""
 
     def ready(self) -> None:
@@ -67,20 +68,6 @@ class JournalStore(Protocol):
 
     def append(self, sitting: int, entries: Sequence[Entry]) -> None:
         """Keep entries, all or none. Raises Overtaken, InputError, NotSaved."""
-
-    def add(self, sitting: int, entries: Sequence[Entry]) -> list[Entry]:
-        """Append the entries that are not there yet, by their ids, after all that are there; all or none.
-
-        Whoever does not know whether entries have arrived offers them again, and none is doubled.
-
-        Returns:
-            All of them with the numbers that they have there.
-
-        Raises InputError, NotSaved; Overtaken where these begin the sitting, and another beginning is there.
-        """
-
-    def since(self, sitting: int, number: int) -> list[Entry]:
-        """A sitting's entries after the one of a number; unreadable and missing ones stand there as such."""
 
     def lengths(self) -> dict[int, int]:
         """How many entries each sitting has."""

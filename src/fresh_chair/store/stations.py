@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from types import MappingProxyType
 from typing import TYPE_CHECKING, Protocol
 
+from fresh_chair.core.errors import Overtaken
 from fresh_chair.core.frozen import frozen
 
 if TYPE_CHECKING:
@@ -43,14 +46,35 @@ class StationClock:
     round_trip_ns: int
 
 
-class OutgoingJournals(Protocol):
-    """The part of a store's journals that a thread needs which sends marks."""
+NOWHERE: Mapping[str, int] = MappingProxyType({})
 
-    def add(self, sitting: int, entries: Sequence[Entry]) -> list[Entry]:
-        """Append the entries that are not there yet; returns all with their numbers. Raises InputError, NotSaved."""
+
+class OutgoingJournals(Protocol):
+    """The part of a store's journals that a thread needs which sends marks.
+
+    Whoever does not know whether entries have arrived offers them again, and none is doubled.
+    """
+
+    def add(self, sitting: int, entries: Sequence[Entry], *, stood: Mapping[str, int] = NOWHERE) -> list[Entry]:
+        """Append the entries that are not there yet, by their ids, after all that are there; all or none of those.
+
+        Args:
+            sitting: Whose journal they belong to.
+            entries: In their order.
+            stood: The numbers that some of them, by id, had on a server that was replaced: one of those waits until
+                as many are there as stood before it.
+
+        Returns:
+            Those that are there, with the numbers that they have there: all, but for those that wait, and for all
+            that follow on a beginning that is not there.
+
+        Raises:
+            Overtaken: Where these begin the sitting and another beginning is there; none is kept then.
+            InputError, NotSaved: Where the store refuses; none is kept then.
+        """
 
     def since(self, sitting: int, number: int) -> list[Entry]:
-        """A sitting's entries after the one of a number."""
+        """A sitting's entries after the one of a number; unreadable and missing ones stand there as such."""
 
 
 class AttachedShelf(Protocol):
@@ -145,3 +169,32 @@ class StationLink(Protocol):
 
     def close(self) -> None:
         """Leave the others."""
+
+
+def following(
+    sitting: int, entries: Sequence[Entry], there: Mapping[str, int], last: int, stood: Mapping[str, int]
+) -> list[Entry]:
+    """The entries that can be appended to a journal, numbered: the rule of `OutgoingJournals.add`, of every store.
+
+    Args:
+        sitting, entries, stood: As there.
+        there: The numbers of those that are in the journal already, by id.
+        last: The number of its last entry; 0 where there is none.
+
+    Raises:
+        Overtaken: As there.
+    """
+    from fresh_chair.core.sitting.journal import SittingBegan
+
+    fresh = [entry for entry in entries if entry.id not in there]
+    begins = bool(fresh) and isinstance(fresh[0].content, SittingBegan)
+    if begins and last and fresh[0].number == 1:
+        raise Overtaken(f"Sitting {sitting} has begun elsewhere.", "Both are to be kept.")
+    if not begins and not last:
+        return []
+    numbered: list[Entry] = []
+    for number, entry in enumerate(fresh, start=last + 1):
+        if stood.get(entry.id, 0) > number:
+            break
+        numbered.append(replace(entry, number=number))
+    return numbered

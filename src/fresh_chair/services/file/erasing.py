@@ -184,6 +184,10 @@ def _windows(opened: OpenStudy, code: str) -> list[tuple[str, int, int]]:
 def _forget_marks(opened: OpenStudy, sittings: set[int]) -> list[str]:
     """Take marks of these sittings away that lie in second places; returns why some could not be."""
     problems = []
+    try:
+        opened.spool.forget_sittings(sittings)
+    except OSError as problem:
+        problems.append(f"marks that were sent: {problem.strerror}.")
     for leftover in leftovers(opened.study.id):
         try:
             leftover.without(sittings)

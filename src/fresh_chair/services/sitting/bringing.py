@@ -24,10 +24,10 @@ def bring_marks(opened: OpenStudy, file: Path) -> int:
         found = {number: list(entries) for number, entries in opened.entries.items()}
         link = opened.store.link
         beside = None if link is None else link.seat_beside
-        added = offer(opened.study, opened.journals, leftover, found, beside=beside)
+        offered = offer(opened.study, opened.journals, leftover, found, beside=beside)
     finally:
         leftover.let_go()
     opened.reload()
-    if added is None:
+    if offered.refused or offered.early:
         raise Refused(f"Some marks in {legible(file.name)} do not follow on what is there.", "They stay in the file.")
-    return added
+    return offered.added

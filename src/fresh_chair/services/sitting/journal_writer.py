@@ -109,15 +109,12 @@ class JournalWriter:
 
     def unread(self) -> list[Entry]:
         """Entries of other writers that are not read here yet; changes nothing. Raises as `read_on`."""
-        if self.seat.number in self.opened.spool.clashes:
-            # What is in the study under that number is another station's sitting.
-            return []
-        return self.opened.journals.since(self.seat.number, self._known)
+        return self.opened.others.unread_in_hand(self.seat.number)
 
     @property
     def _known(self) -> int:
         """How many of its entries are known to be in the study, from its beginning on."""
-        return self.opened.replayed.known(self.seat.number)
+        return self.opened.others.known_in_hand(self.seat.number)
 
     def take_in(self, fresh: list[Entry]) -> bool:
         """Take in entries that others have logged, as far as they follow; True where there was anything new."""
@@ -125,7 +122,7 @@ class JournalWriter:
         if not fresh:
             return False
         if self._known < len(self.entries) or any(isinstance(entry.content, j.Struck) for entry in fresh):
-            changed = self.opened.replayed.merge(self.seat.number, fresh)
+            changed = self.opened.others.merge_in_hand(self.seat.number, fresh)
             if changed:
                 self._clock, self._times, self._struck = EntryTimes(), [], set()
             return changed

@@ -11,8 +11,8 @@ if TYPE_CHECKING:
     from fresh_chair.core.evidence.hunches import Hunch
     from fresh_chair.core.plan.fixtures import FixtureCheck
     from fresh_chair.core.sitting.journal import Entry
+    from fresh_chair.services.study.others_entries import OthersEntries
     from fresh_chair.services.study.replayed import ReplayedLedger
-    from fresh_chair.services.study.replayed_journals import ReplayedJournals
     from fresh_chair.store.ports import PlanStore, PreparationStore
 
 
@@ -37,14 +37,14 @@ class UnreadChanges:
 def unread_changes(
     plans: PlanStore,
     preparations: PreparationStore,
-    replayed: ReplayedJournals,
+    others: OthersEntries,
     ledgers: Sequence[ReplayedLedger[Any, Any]],
 ) -> UnreadChanges:
     """Read the changes of other programs; it costs as much as is new.
 
     Args:
         plans, preparations: Where the plan and the preparations are kept.
-        replayed: The journals as far as they are known.
+        others: The journals as far as they are known.
         ledgers: Findings, records, chairs: they are never changed in place, and so count at once.
 
     Raises:
@@ -57,6 +57,6 @@ def unread_changes(
         plan=plans.overtaken(),
         hunches=tuple(preparations.hunches()),
         fixture_checks=tuple(preparations.fixture_checks()),
-        journals=replayed.unread(),
+        journals=others.unread(),
         ledgers=before != [len(ledger.entries) for ledger in ledgers],
     )

@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Mapping
-from threading import Event, Lock, Thread
+from collections.abc import Callable, Collection, Mapping
+from contextlib import suppress
+from threading import Event, Thread
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import FreshChairError, NotSaved, OutsideError, Overtaken
 from fresh_chair.core.text import count_of
-from fresh_chair.services.study.mark_spool import WaitingMarks
-from fresh_chair.store.spool import Spool
+from fresh_chair.services.study.mark_spool import TakenBack, WaitingMarks
+from fresh_chair.services.study.marks_on_disk import MarksOnDisk
 
 if TYPE_CHECKING:
-    from pathlib import Path
-
     from fresh_chair.core.sitting.journal import Entry
     from fresh_chair.store.ports import StudyHome
     from fresh_chair.store.stations import StationLink
@@ -24,42 +23,49 @@ _QUIET_SECONDS = 3.0
 _REST_SECONDS = 2.0
 # How often it is asked whether a second server holds all that was sent.
 _CONFIRM_SECONDS = 10.0
+# After a server was replaced: how often marks are offered that wait for others, and how long they wait for them.
+_TURN_SECONDS = 0.1
+_PATIENCE_SECONDS = 10.0
 
 
 class MarkOutbox(WaitingMarks):
     """Keeps the marks of one open study on a server, and sends them there in their order from a thread of its own.
 
     A mark that the server has acknowledged stays on this disk until a second server holds it too, or for a day: a
-    server that is lost with its disk, or replaced by one that was behind, is offered it again.
+    server that is lost with its disk, or replaced by one that was behind, is offered it again, in the order it had.
 
     Args:
         home: Where the study is kept.
         link: The way there, over a connection that nothing else waits for.
         study: The study's id.
+        taken: Marks of ended programs that are to be kept as these are, and which of them are on the server.
 
     Attributes:
         clashes: Sittings that another station had begun meanwhile, and the number under which this one's is kept.
     """
 
-    def __init__(self, home: StudyHome, link: StationLink, study: str) -> None:
+    def __init__(self, home: StudyHome, link: StationLink, study: str, taken: TakenBack) -> None:
         super().__init__(())
         self._link = link
-        self._apart = Spool(study, home.address)
-        # Sitting and entry of everything in the file on this disk, in its order.
-        self._on_disk: list[tuple[int, Entry]] = []
-        self._lie_in: Path | None = None
-        self._sent: dict[str, int] = {}
-        self._anew: set[int] = set()
-        self._line = ""
+        self._disk = MarksOnDisk(study, home.address, taken)
+        self._sent: dict[str, int] = dict(taken.numbers)
+        # The numbers that marks had on a server that was replaced.
+        self._stood: dict[str, int] = {}
+        self._moved = time.monotonic()
+        self._line = taken.line
         self._why: FreshChairError | None = None
         self._oldest = time.monotonic()
-        # A mark that is put on the disk and the disk's being cleared exclude each other.
-        self._disk = Lock()
         self._after: list[Callable[[], None]] = []
         self._wake = Event()
-        self._leave = False
+        # When the thread is to end, whatever is still to be sent.
+        self._leave_by: float | None = None
         self._thread: Thread | None = None
         self.clashes: Mapping[int, int] = {}
+
+    @property
+    def waiting(self) -> int:
+        """How many marks are not known to be on the server in the order that is shown."""
+        return len({entry.id for _, entry in [*self._waiting, *self._unsent()]})
 
     @property
     def quiet(self) -> bool:
@@ -69,7 +75,7 @@ class MarkOutbox(WaitingMarks):
     @property
     def words(self) -> str:
         """The notice while marks are not on the server; empty where they only just left."""
-        if not self._waiting or (self._why is None and time.monotonic() - self._oldest < _QUIET_SECONDS):
+        if not self.waiting or (self._why is None and time.monotonic() - self._oldest < _QUIET_SECONDS):
             return ""
         count = f"{count_of(self.waiting, 'mark')} {'is' if self.waiting == 1 else 'are'}"
         if self._why is None:
@@ -87,12 +93,8 @@ class MarkOutbox(WaitingMarks):
         Raises:
             NotSaved: Where no disk of this machine takes them.
         """
-        fresh = [(sitting, entry) for entry in entries]
         try:
-            with self._disk:
-                self._apart.keep(sitting, after, entries)
-                self._lie_in = self._apart.file
-                self._on_disk = [*self._on_disk, *fresh]
+            self._disk.keep(sitting, entries, after=after)
         except OSError as problem:
             raise NotSaved(
                 f"No disk of this machine takes the mark: {problem.strerror or 'the system refused'}.",
@@ -100,7 +102,7 @@ class MarkOutbox(WaitingMarks):
             ) from problem
         if not self._waiting:
             self._oldest = time.monotonic()
-        self._waiting = [*self._waiting, *fresh]
+        self._waiting = [*self._waiting, *((sitting, entry) for entry in entries)]
         self._send_soon()
 
     def bring_back(self) -> bool:
@@ -108,6 +110,12 @@ class MarkOutbox(WaitingMarks):
 
         Those that got others there, because another station's came first, are read back with them.
         """
+        if self._disk.marks and self._thread is None:
+            self._send_soon()
+        self._take_out()
+        return False
+
+    def _take_out(self) -> None:
         for sitting, entries in self.by_sitting.items():
             there = []
             for entry in entries:
@@ -116,33 +124,30 @@ class MarkOutbox(WaitingMarks):
                 there.append(entry)
             if there:
                 self.arrived(sitting, there)
-        return False
 
     def behind(self, sitting: int) -> bool:
         """True where the server's order of a sitting is another than the one here, so that it is to be read."""
-        if sitting in self.clashes:
-            return False
-        return sitting in self._anew or any(entry.id in self._sent for entry in self.waiting_of(sitting))
+        return self.reads_anew(sitting) or any(entry.id in self._sent for entry in self.waiting_of(sitting))
 
-    def reads_anew(self, sitting: int) -> bool:
-        """True where nothing that was read of a sitting may still be so on the server."""
-        return sitting in self._anew
-
-    def was_read(self, sitting: int) -> None:
-        """A sitting was read from its beginning."""
-        self._anew.discard(sitting)
+    def let_go_of(self, sitting: int) -> bool:
+        """True once a sitting that is kept beside another one has no marks here any more: the other one is shown."""
+        self.arrived(sitting, [entry for entry in self.waiting_of(sitting) if entry.id in self._sent])
+        return not self.waiting_of(sitting)
 
     def close(self) -> None:
         """Let the last marks leave, for a moment; those that could not are found by the next program here."""
         thread, self._thread = self._thread, None
         if thread is not None:
-            self._leave = True
+            self._leave_by, self._stood = time.monotonic() + _QUIET_SECONDS, {}
             self._wake.set()
             thread.join(_QUIET_SECONDS)
-        self.bring_back()
-        if not self._unsent() and self._confirmed():
-            self._forget()
-        self._apart.close()
+        self._take_out()
+        self._forget_confirmed()
+        self._disk.close()
+
+    def forget_sittings(self, sittings: Collection[int]) -> None:
+        """As `MarksOnDisk.forget_sittings`: a person is erased."""
+        self._disk.forget_sittings(sittings)
 
     def then(self, act: Callable[[], None]) -> None:
         """Do something on the server once all marks are there; where that fails it is left."""
@@ -154,7 +159,7 @@ class MarkOutbox(WaitingMarks):
         count = len(self._unsent())
         if not count:
             return ""
-        where = f" They lie in {self._lie_in}." if self._lie_in is not None else ""
+        where = f" They lie in {self._disk.file}." if self._disk.file is not None else ""
         return (
             f"{count_of(count, 'mark')} did not reach the server yet.{where} "
             "They follow when the study is opened here again, or with: fresh-chair sitting bring STUDY FILE"
@@ -164,7 +169,7 @@ class MarkOutbox(WaitingMarks):
 
     def _send_soon(self) -> None:
         if self._thread is None:
-            self._leave = False
+            self._leave_by = None
             self._thread = Thread(target=self._run, name="marks to the server", daemon=True)
             self._thread.start()
         self._wake.set()
@@ -172,7 +177,7 @@ class MarkOutbox(WaitingMarks):
     def _run(self) -> None:
         asked = time.monotonic()
         while True:
-            self._wake.wait(_REST_SECONDS)
+            self._wake.wait(_TURN_SECONDS if self._stood else _REST_SECONDS)
             self._wake.clear()
             try:
                 self._send()
@@ -181,50 +186,63 @@ class MarkOutbox(WaitingMarks):
                     self._after.pop(0)()
                 if time.monotonic() - asked > _CONFIRM_SECONDS:
                     asked = time.monotonic()
-                    if not self._unsent() and self._confirmed():
-                        self._forget()
+                    self._forget_confirmed()
             except FreshChairError as problem:
                 self._why = problem
             except Exception as problem:  # noqa: BLE001 - a thread that died would leave the marks here without a word
                 self._why = OutsideError(f"Marks cannot be sent: {type(problem).__name__}.")
-            if self._leave and (self._why is not None or not self._unsent()):
+            if self._leave_by is not None and (
+                self._why is not None or not self._unsent() or time.monotonic() > self._leave_by
+            ):
                 return
 
     def _send(self) -> None:
         """Offer the marks that are not acknowledged; all that are on this disk where another server answers."""
         line = self._link.line()
         if self._line and line != self._line:
-            self._anew |= {sitting for sitting, _ in self._on_disk}
-            self._sent = {}
+            self._begin_again()
         self._line = line
+        unsent = self._unsent()
         fresh: dict[int, list[Entry]] = {}
-        for sitting, entry in self._on_disk:
-            if entry.id not in self._sent:
-                fresh.setdefault(sitting, []).append(entry)
+        for sitting, entry in unsent:
+            fresh.setdefault(sitting, []).append(entry)
         for sitting, entries in fresh.items():
-            try:
-                numbered = self._link.outgoing.add(self.clashes.get(sitting, sitting), entries)
-            except Overtaken:
-                # Another station has begun it meanwhile: both are kept, this one beside.
-                beside = self._link.seat_beside(sitting, entries[0].id)
-                self.clashes = {**self.clashes, sitting: beside}
-                self._anew.add(sitting)
-                numbered = self._link.outgoing.add(beside, entries)
-            self._sent |= {entry.id: entry.number for entry in numbered}
+            if self._offer(sitting, entries):
+                self._moved = time.monotonic()
+        left = [sitting for sitting, entry in unsent if entry.id not in self._sent]
+        if left and not self._stood:
+            raise NotSaved(f"Sitting {left[0]} has not begun on the server.")
+        if self._stood and (not left or time.monotonic() - self._moved > _PATIENCE_SECONDS):
+            # Those of a station that is gone may never come, and what is there may be in another order.
+            self._anew |= {sitting for sitting, _, _ in self._disk.marks}
+            self._stood = {}
+
+    def _begin_again(self) -> None:
+        """Let all marks on this disk be offered once more: another server answers, which may have been behind."""
+        self._stood, self._sent, self._moved = {**self._stood, **self._sent}, {}, time.monotonic()
+        first = {sitting: entry for sitting, _, entry in reversed(self._disk.marks)}
+        # Which of two beginnings stands beside the other is told anew.
+        self.clashes = {s: beside for s, beside in self.clashes.items() if s not in first or first[s].number > 1}
+
+    def _offer(self, sitting: int, entries: list[Entry]) -> bool:
+        """Offer marks of a sitting; True where any are there now."""
+        outgoing, goes_to = self._link.outgoing, self.clashes.get(sitting, sitting)
+        try:
+            numbered = outgoing.add(goes_to, entries, stood=self._stood)
+        except Overtaken:
+            # Another station has begun it meanwhile: both are kept, this one beside.
+            beside = self._link.seat_beside(sitting, entries[0].id)
+            self.clashes = {**self.clashes, sitting: beside}
+            self.read_anew(sitting)
+            numbered = outgoing.add(beside, entries, stood=self._stood)
+        self._sent |= {entry.id: entry.number for entry in numbered}
+        return bool(numbered)
 
     def _unsent(self) -> list[tuple[int, Entry]]:
-        return [pair for pair in self._on_disk if pair[1].id not in self._sent]
+        return [(sitting, entry) for sitting, _, entry in self._disk.marks if entry.id not in self._sent]
 
-    def _confirmed(self) -> bool:
-        try:
-            return bool(self._on_disk) and self._link.confirmed() is True
-        except FreshChairError:
-            return False
-
-    def _forget(self) -> None:
-        """Take the file on this disk away: a second server holds all of it."""
-        with self._disk:
-            if self._unsent():
-                return
-            self._apart.clear()
-            self._on_disk = []
+    def _forget_confirmed(self) -> None:
+        """Take the files on this disk away where a second server holds all of it."""
+        with suppress(FreshChairError):
+            if self._disk.marks and not self._unsent() and self._link.confirmed() is True:
+                self._disk.clear(unless=lambda: bool(self._unsent()))

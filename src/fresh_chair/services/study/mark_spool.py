@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from types import MappingProxyType
@@ -27,6 +27,8 @@ class WaitingMarks:
         self._waiting: list[tuple[int, Entry]] = list(waiting)
         # Where the study was copied that was taken away under its marks.
         self.rescued: Path | None = None
+        # Sittings of which nothing that was read may still be so in the study.
+        self._anew: set[int] = set()
 
     @property
     def waiting(self) -> int:
@@ -49,6 +51,20 @@ class WaitingMarks:
     def waiting_of(self, sitting: int) -> list[Entry]:
         """The waiting entries of one sitting, in their order."""
         return [entry for number, entry in self._waiting if number == sitting]
+
+    def reads_anew(self, sitting: int) -> bool:
+        """True where nothing that was read of a sitting may still be so: a server was replaced by one that was behind,
+        or the sitting stands beside another one now.
+        """
+        return sitting in self._anew
+
+    def read_anew(self, sitting: int) -> None:
+        """Let a sitting be read from its beginning."""
+        self._anew.add(sitting)
+
+    def was_read(self, sitting: int) -> None:
+        """A sitting was read from its beginning."""
+        self._anew.discard(sitting)
 
     def arrived(self, sitting: int, entries: Sequence[Entry]) -> None:
         """Take entries out that are in the study, as they were read there."""
@@ -82,12 +98,12 @@ class MarkSpool(WaitingMarks):
         """False: marks that come back into a file have the numbers they were given here."""
         return False
 
-    def reads_anew(self, sitting: int) -> bool:
-        """False: a file is never replaced by an earlier one."""
-        return False
+    def forget_sittings(self, sittings: Collection[int]) -> None:
+        """Nothing: no person is erased from a file while marks lie in a second place."""
 
-    def was_read(self, sitting: int) -> None:
-        """Nothing is kept of that."""
+    def let_go_of(self, sitting: int) -> bool:
+        """True: no sitting of a file stands beside another one unknown to it."""
+        return True
 
     def left_words(self) -> str:
         """Nothing: the next opening says so."""
@@ -171,8 +187,11 @@ class TakenBack:
         merged: How many are in the study file now.
         apart: What does not follow on what is there; it stays where it lies.
         waiting: Sitting and entry of those that the file refuses still; they are part of the sittings all the same.
-        adopted: Where those lie.
+        adopted: Where those lie; for a server, where marks lie that it may be offered again.
         why: Why the file refuses.
+        kept: For a server: all that lie there, as sitting, id of the entry before it, entry.
+        numbers: The numbers that those have there which the server holds, by id.
+        line: The line of the server's history that holds them.
     """
 
     merged: int = 0
@@ -180,6 +199,9 @@ class TakenBack:
     waiting: list[tuple[int, Entry]] = field(default_factory=list)
     adopted: list[Leftover] = field(default_factory=list)
     why: NotSaved | None = None
+    kept: list[tuple[int, str, Entry]] = field(default_factory=list)
+    numbers: dict[str, int] = field(default_factory=dict)
+    line: str = ""
 
 
 def append_where_room_can_be_made(home: StudyHome, journals: JournalStore, sitting: int, entries: list[Entry]) -> None:

@@ -16,6 +16,7 @@ from fresh_chair.core.text import harmless, legible
 from fresh_chair.services.study.computed import Computed
 from fresh_chair.services.study.following import UnreadChanges, unread_changes
 from fresh_chair.services.study.mark_spool import MarkSpool
+from fresh_chair.services.study.others_entries import OthersEntries
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.services.study.replayed_journals import ReplayedJournals
 from fresh_chair.services.study.snapshot import StudyReading, StudySnapshot
@@ -81,6 +82,7 @@ class OpenStudy(StudyReading):
         self.computed = Computed()
         self.tallies = Tallies()
         self.replayed = ReplayedJournals(store.home, store.journals, lambda: self.study, author, link=store.link)
+        self.others = OthersEntries(self.replayed, store.journals)
         self.study = self.plans.read()
         self.read_preparations()
         # Now, so that what cannot be read is said where files are opened.
@@ -205,8 +207,6 @@ class OpenStudy(StudyReading):
         Raises:
             FileProblem, NotSaved: Where the file cannot be read or written.
         """
-        if not self.spool.waiting:
-            return False
         try:
             return self.spool.bring_back()
         except Overtaken:
@@ -236,7 +236,7 @@ class OpenStudy(StudyReading):
 
     def behind(self) -> bool:
         """True where another program has changed the plan or a sitting since it was read here. Raises FileProblem."""
-        return self.plans.overtaken() or bool(self.replayed.gone_on())
+        return self.plans.overtaken() or bool(self.others.gone_on())
 
     def read_on(self) -> None:
         """Take in other programs' changes of the plan, of sittings, of findings and of chairs. Raises FileProblem."""
@@ -250,7 +250,7 @@ class OpenStudy(StudyReading):
         if self.store.link is not None:
             # A sitting that is seen to go on is known to be held elsewhere.
             self.store.link.reservations()
-        return unread_changes(self.plans, self.preparations, self.replayed, self._ledgers())
+        return unread_changes(self.plans, self.preparations, self.others, self._ledgers())
 
     def take_in(self, unread: UnreadChanges) -> bool:
         """Let other programs' changes count; True where there were any. Raises FileProblem."""
@@ -258,7 +258,7 @@ class OpenStudy(StudyReading):
             self.study = self.plans.read()
         prepared = (unread.hunches, unread.fixture_checks) != (self.hunches, self.fixture_checks)
         self.hunches, self.fixture_checks = unread.hunches, unread.fixture_checks
-        journals = self.replayed.take_in(unread.journals)
+        journals = self.others.take_in(unread.journals)
         return unread.plan or unread.ledgers or prepared or journals
 
     def _ledgers(self) -> list[ReplayedLedger[Any, Any]]:

@@ -151,7 +151,7 @@ class ReplayedJournals:
         else:
             from fresh_chair.services.study.mark_outbox import MarkOutbox
 
-            self._spool = MarkOutbox(self._home, self._link, plan.id)
+            self._spool = MarkOutbox(self._home, self._link, plan.id, taken)
 
     def begin(self, seat: Seat) -> None:
         """Let a planned sitting have a writer, and an empty journal where it has none yet."""
@@ -185,60 +185,11 @@ class ReplayedJournals:
         held.sittings[number] = state or replay(number, self._plan().seat(number).cards, entries, lenient=True)
         held.moving.discard(number)
 
-    def gone_on(self) -> list[int]:
-        """Sittings in which another program has logged since they were read here. Raises FileProblem."""
-        # A thread asks too: the list is made at once, while keys may add another sitting.
-        held = list(self._held.entries.items())
-        known = {number: self.known(number) for number, _ in held}
-        return [number for number, length in self._stored.lengths().items() if length != known.get(number, 0)]
+    def renumber(self, number: int, entries: Sequence[Entry]) -> None:
+        """Let the same entries stand under other numbers."""
+        self._held.entries[number] = list(entries)
 
-    def known(self, number: int) -> int:
-        """How many of a sitting's entries are known to be in the study, from its beginning on."""
-        if self.spool.reads_anew(number):
-            return 0
-        return len(self._held.entries.get(number, ())) - len(self.spool.waiting_of(number))
-
-    def merge(self, number: int, fresh: Sequence[Entry]) -> bool:
-        """Let entries follow on those that are known to be in the study, and one's waiting ones on them.
-
-        Args:
-            number: The sitting.
-            fresh: What is in the study after the known ones, one's own that have arrived there among them.
-
-        Returns:
-            True where the sitting is another one now.
-        """
-        before = self._held.entries.get(number, [])
-        read = [*before[: self.known(number)], *fresh]
-        self.spool.arrived(number, fresh)
-        self.spool.was_read(number)
-        waiting = self.spool.waiting_of(number)
-        anew = [replace(entry, number=len(read) + step) for step, entry in enumerate(waiting, start=1)]
-        self.spool.renumber(number, anew)
-        after = [*read, *anew]
-        if [entry.id for entry in after] == [entry.id for entry in before]:
-            self._held.entries[number] = after
-            return False
-        self.take(number, after)
-        return True
-
-    def unread(self) -> dict[int, tuple[int, list[Entry]]]:
-        """Other programs' entries, but for a sitting in hand: how many were known, and those. Raises FileProblem."""
-        found = {}
-        for number in self.gone_on():
-            sitting = self._held.sittings.get(number)
-            if number in self._in_hand and sitting is not None and sitting.phase.open:
-                # Its writer reads it on, and keeps count of its entries.
-                continue
-            known = self.known(number)
-            found[number] = known, self._stored.since(number, known)
-        return found
-
-    def take_in(self, unread: Mapping[int, tuple[int, Sequence[Entry]]]) -> bool:
-        """Let other programs' entries count; True where there were any."""
-        changed = False
-        for number, (known, fresh) in unread.items():
-            # What went on since it was read is read once more.
-            if known == self.known(number):
-                changed = self.merge(number, fresh) or changed
-        return changed
+    def is_written(self, number: int) -> bool:
+        """True for a sitting in hand that is open: its writer reads it on, and keeps count of its entries."""
+        sitting = self._held.sittings.get(number)
+        return number in self._in_hand and sitting is not None and sitting.phase.open

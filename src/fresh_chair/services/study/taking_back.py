@@ -5,8 +5,9 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from fresh_chair.core.errors import FreshChairError, NotSaved
+from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
-from fresh_chair.core.sitting.journal import Entry, ObserverJoined, Struck, late_mark
+from fresh_chair.core.sitting.journal import Entry, ObserverJoined, SittingBegan, Struck, late_mark
 from fresh_chair.core.sitting.replay import advance, replay
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.study.mark_spool import TakenBack, append_where_room_can_be_made
@@ -116,18 +117,47 @@ def offer_back(
         if not home.is_home_of(leftover.home) or (of and any(entry.author != of for _, _, entry in leftover.marks)):
             leftover.let_go()
             continue
-        gone = False
+        held = False
         try:
-            added = offer(study, link.outgoing, leftover, found, beside=link.seat_beside)
+            taken.line = taken.line or link.line()
+            offered = offer(study, link.outgoing, leftover, found, beside=link.seat_beside)
             old = time.time() - leftover.file.stat().st_mtime > _KEPT_SECONDS
-            gone = added is not None and (not leftover.marks or old or bool(link.confirmed()))
+            done = not (offered.refused or offered.early)
+            if done and (not leftover.marks or old or bool(link.confirmed())):
+                leftover.clear()
+                held = True
+            elif offered.refused:
+                taken.apart.append(leftover)
+            else:
+                taken.adopted.append(leftover)
+                held = True
         finally:
             # Also where the server went away meanwhile: who holds the file's lock keeps it from the next opening.
-            leftover.clear() if gone else leftover.let_go()
-        if added is None:
-            taken.apart.append(leftover)
-        taken.merged += added or 0
+            if not held:
+                leftover.let_go()
+        taken.merged += offered.added
+    there = {entry.id: (number, entry) for number, entries in found.items() for entry in entries}
+    for sitting, after, entry in (mark for leftover in taken.adopted for mark in leftover.marks):
+        number, known = there.get(entry.id, (sitting, entry))
+        taken.kept.append((number, after, known))
+        if entry.id in there:
+            taken.numbers[entry.id] = known.number
     return taken
+
+
+@frozen
+class Offered:
+    """The fate of the marks in a file.
+
+    Attributes:
+        added: How many were added.
+        refused: Whether any cannot follow on what is there.
+        early: Whether any follow on a beginning that is not there, and may come yet.
+    """
+
+    added: int = 0
+    refused: bool = False
+    early: bool = False
 
 
 def offer(
@@ -137,7 +167,7 @@ def offer(
     found: dict[int, list[Entry]],
     *,
     beside: Callable[[int, str], int] | None = None,
-) -> int | None:
+) -> Offered:
     """Add the marks of a file that are not in the study yet; the file stays.
 
     Args:
@@ -147,13 +177,10 @@ def offer(
         found: The study's entries by sitting; what is added is read there.
         beside: Makes a sitting beside one that both have begun; without it such marks stay apart.
 
-    Returns:
-        How many were added; None where one of them cannot follow on what is there.
-
     Raises:
         FileProblem, NotSaved: Where the study's place does not answer.
     """
-    whole, added = True, 0
+    offered = Offered()
     lies_in = {entry.id: number for number, entries in found.items() for entry in entries}
     for sitting in sorted({number for number, _, _ in leftover.marks}):
         marks = [(after, entry) for number, after, entry in leftover.marks if number == sitting]
@@ -161,23 +188,25 @@ def offer(
         if not left:
             continue
         if not any(seat.number == sitting for seat in study.seats):
-            whole = False
+            offered = replace(offered, refused=True)
             continue
         first = marks[0][1].id
         goes_to = lies_in.get(first, sitting)
         if first not in lies_in and not marks[0][0] and found.get(sitting) and beside is not None:
             goes_to = beside(sitting, first)
-        entries = found.setdefault(goes_to, [])
+        entries = found.get(goes_to, [])
+        if not entries and not isinstance(left[0].content, SittingBegan):
+            offered = replace(offered, early=True)
+            continue
         fresh = _following(study.seat(sitting).cards, goes_to, entries, left)
-        whole = whole and len(fresh) == len(left)
         if fresh:
             journals.add(goes_to, fresh)
             found[goes_to] = journals.since(goes_to, 0)
-            added += len(fresh)
+        offered = replace(offered, added=offered.added + len(fresh), refused=offered.refused or len(fresh) < len(left))
         if not any(seat.number == goes_to for seat in study.seats):
             # It is read with the plan, which was changed by it.
-            del found[goes_to]
-    return added if whole else None
+            found.pop(goes_to, None)
+    return offered
 
 
 def _following(cards: tuple[str, ...], number: int, entries: list[Entry], left: list[Entry]) -> list[Entry]:

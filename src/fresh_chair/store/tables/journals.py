@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from itertools import groupby
 from typing import TYPE_CHECKING
 
 from fresh_chair.core.clock import Moment
-from fresh_chair.core.errors import FileProblem, Overtaken
+from fresh_chair.core.errors import FileProblem
 from fresh_chair.store.gate import entry_row, moment_problem, moment_row
+from fresh_chair.store.stations import NOWHERE, following
 from fresh_chair.store.tables.database import Database
 from fresh_chair.store.tables.ledgers import COLUMNS, appending, parts
 from fresh_chair.store.tables.statements import Row
@@ -59,20 +60,8 @@ class Journals:
                 if entry.number == 1:
                     rows.execute(_REFER_TO_STATE, (entry.moment.wall_ns, rows.study, key))
 
-    def add(self, sitting: int, entries: Sequence[Entry]) -> list[Entry]:
-        """Append the entries that are not there yet, by their ids, after all that are there; all or none.
-
-        Args:
-            sitting: Whose journal they belong to.
-            entries: In their order.
-
-        Returns:
-            All of them with the numbers that they have there.
-
-        Raises:
-            Overtaken: Where these begin the sitting and another beginning is there; none is kept then.
-            NotSaved: Where the database refuses; none is kept then.
-        """
+    def add(self, sitting: int, entries: Sequence[Entry], *, stood: Mapping[str, int] = NOWHERE) -> list[Entry]:
+        """Append the entries that are not there yet, by their ids. As `OutgoingJournals.add`."""
         found: dict[str, int] = {}
         with self._database.changing() as rows:
             key = rows.sitting_id(sitting)
@@ -82,17 +71,13 @@ class Journals:
                 marks = ", ".join("?" * len(some))
                 query = f"SELECT id, number FROM entry WHERE study = ? AND sitting = ? AND id IN ({marks})"
                 found |= {str(row[0]): int(row[1]) for row in rows.found(query, key, *(entry.id for entry in some))}
-            begun = rows.one("SELECT id FROM entry WHERE study = ? AND sitting = ? AND number = 1", key)
-            if begun is not None and entries and entries[0].number == 1 and begun != entries[0].id:
-                raise Overtaken(f"Sitting {sitting} has begun elsewhere.", "Both are to be kept.")
             last = int(rows.one("SELECT COALESCE(MAX(number), 0) FROM entry WHERE study = ? AND sitting = ?", key))
-            fresh = [entry for entry in entries if entry.id not in found]
-            numbered = [replace(entry, number=last + step) for step, entry in enumerate(fresh, start=1)]
+            numbered = following(sitting, entries, found, last, stood)
             rows.put("entry", [{**entry_row(entry), "sitting": key} for entry in numbered])
             if numbered and numbered[0].number == 1:
                 rows.execute(_REFER_TO_STATE, (numbered[0].moment.wall_ns, rows.study, key))
             found |= {entry.id: entry.number for entry in numbered}
-        return [replace(entry, number=found[entry.id]) for entry in entries]
+        return [replace(entry, number=found[entry.id]) for entry in entries if entry.id in found]
 
     def since(self, sitting: int, number: int) -> list[Entry]:
         """A sitting's entries after the one of a number. Raises as `all`."""

@@ -164,7 +164,7 @@ class FollowingOthers(App[None]):
     def _look_for_sitting(self) -> None:
         found: list[int] = []
         with contextlib.suppress(FreshChairError):
-            found = self.session.opened.replayed.gone_on()
+            found = self.session.opened.others.gone_on()
         self.post_message(WentOn(found))
 
     @work(thread=True, group="look")
