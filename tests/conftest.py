@@ -9,7 +9,9 @@ from hypothesis import settings
 
 from fresh_chair.services.file.new_study import new_demo
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
+from fresh_chair.store.address import ServerAddress
 from tests.builders import FakeClock, small_study
+from tests.relay import Relay
 from tests.servers import TestServer, binaries
 
 # How long an example takes is the machine's affair, not the code's; speed is measured in the bench.
@@ -60,6 +62,22 @@ def database(server: TestServer) -> Iterator[str]:
     name = server.database()
     yield name
     server.admin(f"DROP DATABASE {name} WITH (FORCE)")
+
+
+@pytest.fixture
+def place(server: TestServer, database: str) -> ServerAddress:
+    """A small study on a server: four people at two chairs."""
+    address = server.address("room", login="planner", database=database)
+    create_study(address, small_study(people=4))
+    return address
+
+
+@pytest.fixture
+def relay(server: TestServer) -> Iterator[Relay]:
+    """A network that can be cut."""
+    made = Relay(server.port)
+    yield made
+    made.close()
 
 
 def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:

@@ -16,12 +16,13 @@ import pytest
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.study.open_study import create_study, open_study
-from fresh_chair.store.address import ServerAddress, read_server_address
+from fresh_chair.store.address import ServerAddress
 from tests.builders import small_study
+from tests.disks import fill, server_disk
 from tests.faults.station import MODERATOR
 from tests.relay import Relay
 from tests.servers import TestServer, require_server
-from tests.store.sqlite.test_study_file import fill, mounted
+from tests.stations import through
 
 # Five in every long run; any number by FRESH_CHAIR_FAULTS.
 ROUNDS = int(os.environ.get("FRESH_CHAIR_FAULTS", "5" if os.environ.get("FRESH_CHAIR_LOOPS") == "long" else "1"))
@@ -126,13 +127,9 @@ FAULTS = (
 
 
 @pytest.fixture
-def small_disk(tmp_path: Path) -> Iterator[Path]:
+def small_disk() -> Iterator[Path]:
     """A file system on which there is room for one server, and little more."""
-    for folder in (tmp_path, *tmp_path.parents):
-        # The server is another user, who has to get there.
-        if folder.is_relative_to("/tmp") and folder != Path("/tmp"):
-            folder.chmod(folder.stat().st_mode | 0o011)
-    yield from mounted(tmp_path / "disk", 260)
+    yield from server_disk(260)
 
 
 @pytest.fixture
@@ -173,7 +170,6 @@ def test_nothing_shown_is_missing_doubled_or_out_of_order(
     place = server.address("room", login="planner")
     planned(place)
     relay = Relay(server.port)
-    through = read_server_address(str(place).replace(f":{server.port}/", f":{relay.port}/"))
     scene = Scene(dice, server, standby, relay, small_disk)
     with closing(open_study(place, write=False)) as opened:
         numbers = {seat.chair: seat.number for seat in opened.study.seats if seat.position == 1}
@@ -181,7 +177,7 @@ def test_nothing_shown_is_missing_doubled_or_out_of_order(
     try:
         for number in numbers.values():
             for author in (MODERATOR, "Ada"):
-                scene.stations.append(_station(through, number, author, dice, tmp_path))
+                scene.stations.append(_station(through(place, relay), number, author, dice, tmp_path))
         for station in scene.stations:
             station.start()
         end = time.monotonic() + SECONDS

@@ -9,26 +9,27 @@ import pytest
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from tests.builders import small_study
-from tests.servers import TestServer, require_server
-from tests.services.sitting.test_stations import comes, seated, sent, station
-from tests.store.sqlite.test_study_file import fill, mounted
+from tests.disks import fill, server_disk
+from tests.servers import TestServer
+from tests.stations import comes, seated, sent, station
 
 
 @pytest.fixture
-def small_server(tmp_path: Path) -> Iterator[TestServer]:
-    """A server on a disk with little room left."""
-    require_server()
-    for disk in mounted(tmp_path / "disk", 160):
-        for folder in (tmp_path, *tmp_path.parents):
-            if folder.is_relative_to("/tmp") and folder != Path("/tmp"):
-                folder.chmod(folder.stat().st_mode | 0o011)
-        folder = disk / "server"
-        folder.mkdir()
-        made = TestServer(["wal_recycle=off", "max_wal_size=32MB", "min_wal_size=32MB"], folder=folder)
-        try:
-            yield made.make().start().prepared()
-        finally:
-            made.remove()
+def small_disk() -> Iterator[Path]:
+    """A file system on which one server leaves little room."""
+    yield from server_disk(160)
+
+
+@pytest.fixture
+def small_server(small_disk: Path) -> Iterator[TestServer]:
+    """A server there."""
+    folder = small_disk / "server"
+    folder.mkdir()
+    made = TestServer(["wal_recycle=off", "max_wal_size=32MB", "min_wal_size=32MB"], folder=folder)
+    try:
+        yield made.make().start().prepared()
+    finally:
+        made.remove()
 
 
 def _refused(opened: OpenStudy) -> bool:
@@ -37,14 +38,14 @@ def _refused(opened: OpenStudy) -> bool:
 
 @pytest.mark.long
 def test_marks_wait_here_until_the_servers_disk_has_room_again(
-    small_server: TestServer, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    small_server: TestServer, small_disk: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     place = small_server.address("room")
     create_study(place, small_study())
     with station(place, "room-1", monkeypatch) as opened:
         live = seated(opened, 1)
         comes(lambda: sent(live))
-        filler = tmp_path / "disk" / "filler"
+        filler = small_disk / "filler"
         fill(filler)
         shown: list[str] = []
         # A log of the server's that can grow no more ends it; so much is written until it takes nothing.

@@ -10,7 +10,7 @@ import pytest
 from fresh_chair.core.chair.ledger import BaselineTaken, ChairEntry, ReachChosen, chair_id
 from fresh_chair.core.chair.state import State
 from fresh_chair.core.clock import SECOND, Moment
-from fresh_chair.core.errors import FileProblem, InputError, JournalError, NotSaved, Overtaken
+from fresh_chair.core.errors import FileProblem, InputError, JournalError, NotBegun, NotSaved, Overtaken
 from fresh_chair.core.evidence.hunches import Hunch
 from fresh_chair.core.evidence.ledger import EvidenceEntry, EvidencePut, evidence_id
 from fresh_chair.core.evidence.records import EvidenceRecord, Forecast, LaterItem
@@ -99,10 +99,11 @@ def test_what_is_offered_again_is_not_doubled_and_stands_after_what_came_first(
 
 def test_marks_that_come_before_the_sittings_beginning_wait_for_it(store: StudyStore) -> None:
     began, *rest = entries(1, j.SittingBegan(), j.SnagSeen("one"), j.SnagSeen("two"))
-    assert store.journals.add(1, rest) == []
-    assert store.journals.lengths() == {}
     # An observer's first mark has the number 1 where nothing else is known.
-    assert store.journals.add(1, [replace(rest[0], number=1, author="second")]) == []
+    for early in (rest, [replace(rest[0], number=1, author="second")]):
+        with pytest.raises(NotBegun):
+            store.journals.add(1, early)
+    assert store.journals.lengths() == {}
     assert store.journals.add(1, [began]) == [began]
     assert [entry.number for entry in store.journals.add(1, [replace(rest[0], number=1)])] == [2]
 
@@ -120,7 +121,8 @@ def test_what_stood_on_a_replaced_server_comes_back_in_its_order(store: StudySto
     others = [Entry(f"o{n}", n, NOW, "second", j.SnagSeen(str(n))) for n in (4, 6)]
     stood = {"e1": 1, "e2": 2, "e3": 3, "e4": 5, "o4": 4, "o6": 6}
     first, second = store.journals, opener().journals
-    assert second.add(1, others, stood=stood) == []
+    with pytest.raises(NotBegun):
+        second.add(1, others, stood=stood)
     assert [entry.id for entry in first.add(1, own, stood=stood)] == ["e1", "e2", "e3"]
     assert [entry.id for entry in second.add(1, others, stood=stood)] == ["o4"]
     assert [entry.number for entry in first.add(1, own, stood=stood)] == [1, 2, 3, 5]

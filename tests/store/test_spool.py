@@ -13,7 +13,8 @@ from fresh_chair.services.study.open_study import OpenStudy, create_study, open_
 from fresh_chair.store import spool as spool
 from fresh_chair.store.home import HomeAddress
 from tests.builders import FakeClock, small_study
-from tests.store.sqlite.test_study_file import begin, fill, small_disk
+from tests.disks import fill
+from tests.store.sqlite.test_study_file import begin, small_disk
 
 __all__ = ["small_disk"]
 

@@ -11,7 +11,8 @@ import pytest
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.study.open_study import create_study, open_study
 from tests.builders import small_study
-from tests.store.sqlite.test_study_file import fill, small_disk
+from tests.disks import fill
+from tests.store.sqlite.test_study_file import small_disk
 from tests.terminal.test_real_sitting import PROGRAM
 from tests.terminal.tmux import Terminal
 

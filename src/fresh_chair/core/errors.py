@@ -47,6 +47,10 @@ class Overtaken(FreshChairError):
     """Another writer's entry came first; the ledger is to be read on before this one is tried again."""
 
 
+class NotBegun(FreshChairError):
+    """Entries that follow on a sitting's beginning, which is not there yet; they are to be offered again."""
+
+
 class Unreachable(OutsideError):
     """A chair that cannot be asked, or that broke off."""
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 from types import MappingProxyType
 from typing import TYPE_CHECKING, Protocol
 
-from fresh_chair.core.errors import Overtaken
+from fresh_chair.core.errors import NotBegun, Overtaken
 from fresh_chair.core.frozen import frozen
 
 if TYPE_CHECKING:
@@ -65,11 +65,11 @@ class OutgoingJournals(Protocol):
                 as many are there as stood before it.
 
         Returns:
-            Those that are there, with the numbers that they have there: all, but for those that wait, and for all
-            that follow on a beginning that is not there.
+            Those that are there, with the numbers that they have there: all, but for those that wait.
 
         Raises:
             Overtaken: Where these begin the sitting and another beginning is there; none is kept then.
+            NotBegun: Where these do not begin it and nothing is there; none is kept then.
             InputError, NotSaved: Where the store refuses; none is kept then.
         """
 
@@ -182,7 +182,7 @@ def following(
         last: The number of its last entry; 0 where there is none.
 
     Raises:
-        Overtaken: As there.
+        Overtaken, NotBegun: As there.
     """
     from fresh_chair.core.sitting.journal import SittingBegan
 
@@ -190,8 +190,8 @@ def following(
     begins = bool(fresh) and isinstance(fresh[0].content, SittingBegan)
     if begins and last and fresh[0].number == 1:
         raise Overtaken(f"Sitting {sitting} has begun elsewhere.", "Both are to be kept.")
-    if not begins and not last:
-        return []
+    if fresh and not begins and not last:
+        raise NotBegun(f"Sitting {sitting} has not begun on the server.")
     numbered: list[Entry] = []
     for number, entry in enumerate(fresh, start=last + 1):
         if stood.get(entry.id, 0) > number:

@@ -1,14 +1,13 @@
 """Several stations at one study on a server: no key waits for the network, no mark is lost, doubled or out of order."""
 
 import time
-from collections.abc import Callable, Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
-from fresh_chair.core.errors import NotSaved, OutsideError, Refused
+from fresh_chair.core.errors import FileProblem, NotSaved, OutsideError, Refused
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.services.file.file_check import check_file
@@ -17,81 +16,12 @@ from fresh_chair.services.sitting.bringing import bring_marks
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study import taking_back
 from fresh_chair.services.study.mark_outbox import MarkOutbox
-from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
+from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store import spool
-from fresh_chair.store.address import ServerAddress, read_server_address
+from fresh_chair.store.address import ServerAddress
 from tests.builders import small_study
 from tests.relay import Relay
-from tests.servers import TestServer
-
-
-def comes(condition: Callable[[], object], *, within: float = 20) -> None:
-    """Wait until something is so; fail where it never is."""
-    end = time.monotonic() + within
-    while not condition():
-        assert time.monotonic() < end, "it never came to be so"
-        time.sleep(0.01)
-
-
-@pytest.fixture
-def place(server: TestServer, database: str) -> ServerAddress:
-    """A small study on a server: four people at two chairs."""
-    address = server.address("room", login="planner", database=database)
-    create_study(address, small_study(people=4))
-    return address
-
-
-@pytest.fixture
-def relay(server: TestServer) -> Iterator[Relay]:
-    """A network that can be cut."""
-    made = Relay(server.port)
-    yield made
-    made.close()
-
-
-@contextmanager
-def station(
-    address: ServerAddress,
-    name: str,
-    monkeypatch: pytest.MonkeyPatch,
-    *,
-    relay: Relay | None = None,
-    observer: str = "",
-) -> Iterator[OpenStudy]:
-    """A station of its own name, at the end of a network of its own where one is given."""
-    monkeypatch.setenv("FRESH_CHAIR_STATION", name)
-    if relay is not None:
-        text = str(address).replace(f":{address.server.rsplit(':', 1)[1].split('/')[0]}/", f":{relay.port}/")
-        address = read_server_address(text)
-    opened = open_study(address, observe=bool(observer), author=observer or "moderator")
-    assert opened.store.link is not None
-    opened.store.link.join(opened.author)
-    # As the screen does it after its first paint.
-    opened.warm_up()
-    try:
-        yield opened
-    finally:
-        opened.close()
-
-
-def seated(opened: OpenStudy, number: int) -> LiveSitting:
-    live = LiveSitting(opened, opened.study.seat(number))
-    live.begin(live.now())
-    live.log(j.AttemptStarted(live.state.card or "none"), live.now())
-    return live
-
-
-def sent(live: LiveSitting) -> bool:
-    """Whether all marks are on the server and in its order here."""
-    live.bring_back()
-    if live.opened.spool.behind(live.seat.number):
-        live.read_on()
-    return not live.opened.spool.waiting
-
-
-def on_server(address: ServerAddress) -> dict[int, list[str]]:
-    with closing(open_study(address, write=False)) as opened:
-        return {number: [entry.id for entry in entries] for number, entries in opened.entries.items()}
+from tests.stations import comes, on_server, seated, sent, station
 
 
 def test_a_mark_is_on_this_disk_when_the_server_is_gone_and_follows_when_it_is_back(
@@ -137,6 +67,15 @@ def test_a_connection_that_breaks_at_any_byte_loses_and_doubles_nothing(
         assert len(set(ids)) == len(ids)
 
 
+def can_read(opened: OpenStudy) -> bool:
+    """Whether other programs' changes could be read, as the screen does it again and again."""
+    try:
+        opened.read_on()
+    except FileProblem:
+        return False
+    return True
+
+
 def test_a_commit_whose_answer_is_lost_is_asked_for(
     place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -156,7 +95,7 @@ def test_a_commit_whose_answer_is_lost_is_asked_for(
             except Exception:  # noqa: BLE001 - said as not made
                 pass
             breaking.join()
-            opened.read_on()
+            comes(lambda: can_read(opened))
             assert opened.study.title == (done[-1] if done else small_study().title)
     with closing(open_study(place, write=False)) as after:
         assert [change.after for change in after.plans.changes()] == done

@@ -23,15 +23,7 @@ from fresh_chair.store.sqlite.tables import FileTables
 from fresh_chair.store.tables.store import TableStore
 from tests.builders import FakeClock, file_of, small_study
 from tests.damage import damaged
-
-
-def fill(filler: Path) -> None:
-    with filler.open("wb", buffering=0) as file:
-        try:
-            while True:
-                file.write(b"x" * 4096)
-        except OSError:
-            return
+from tests.disks import fill, mounted
 
 
 def begin(opened: OpenStudy) -> LiveSitting:
@@ -160,16 +152,6 @@ def test_a_study_that_cannot_be_filled_leaves_no_half_of_itself(tmp_path: Path) 
     with pytest.raises(NotSaved):
         create_file(tmp_path / "new.fresh", fail)
     assert list(tmp_path.glob("*fresh*")) + list(tmp_path.glob(".*fresh*")) == []
-
-
-def mounted(place: Path, megabytes: int) -> Iterator[Path]:
-    """A file system of its own size."""
-    place.mkdir()
-    command = ["mount", "-t", "tmpfs", "-o", f"size={megabytes}m", "tmpfs", str(place)]
-    if subprocess.run(command, capture_output=True, check=False).returncode:
-        pytest.skip("no right to mount a small disk here")
-    yield place
-    subprocess.run(["umount", "-l", place], check=True)
 
 
 @pytest.fixture

@@ -1,6 +1,5 @@
 """The screens of a study on a server: live boards, a cable that is out, and a seat that is taken elsewhere."""
 
-import time
 from collections.abc import Iterator
 from contextlib import closing
 
@@ -8,36 +7,19 @@ import pytest
 
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
-from fresh_chair.store.address import ServerAddress, read_server_address
+from fresh_chair.services.study.open_study import OpenStudy, open_study
+from fresh_chair.store.address import ServerAddress
 from fresh_chair.tui.app import FreshChair
-from tests.builders import small_study
 from tests.relay import Relay
-from tests.servers import TestServer
+from tests.stations import comes, through
 from tests.tui.conftest import SIZES, WIDE, shows, until
 
 
 @pytest.fixture
-def place(server: TestServer, database: str) -> ServerAddress:
-    address = server.address("room", login="planner", database=database)
-    create_study(address, small_study(people=4))
-    return address
-
-
-@pytest.fixture
-def relay(server: TestServer) -> Iterator[Relay]:
-    made = Relay(server.port)
-    yield made
-    made.close()
-
-
-@pytest.fixture
-def here(
-    place: ServerAddress, relay: Relay, server: TestServer, monkeypatch: pytest.MonkeyPatch
-) -> Iterator[OpenStudy]:
+def here(place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch) -> Iterator[OpenStudy]:
     """This station, whose cable can be pulled."""
     monkeypatch.setenv("FRESH_CHAIR_STATION", "room-1")
-    opened = open_study(read_server_address(str(place).replace(f":{server.port}/", f":{relay.port}/")))
+    opened = open_study(through(place, relay))
     assert opened.store.link is not None
     opened.store.link.join(opened.author)
     yield opened
@@ -120,11 +102,7 @@ async def test_an_observer_elsewhere_joins_the_only_sitting_or_chooses_among_sev
 
 def await_sent(opened: OpenStudy) -> None:
     """Let all marks arrive on the server."""
-    end = time.monotonic() + 20
-    while opened.spool.waiting:
-        assert time.monotonic() < end
-        opened.spool.bring_back()
-        time.sleep(0.01)
+    comes(lambda: opened.spool.bring_back() or not opened.spool.waiting)
 
 
 async def test_the_board_shows_other_stations_as_they_go_and_seats_nobody_twice(

@@ -8,10 +8,11 @@ from contextlib import suppress
 from threading import Event, Thread
 from typing import TYPE_CHECKING
 
-from fresh_chair.core.errors import FreshChairError, NotSaved, OutsideError, Overtaken
+from fresh_chair.core.errors import FreshChairError, NotBegun, NotSaved, OutsideError, Overtaken
 from fresh_chair.core.text import count_of
 from fresh_chair.services.study.mark_spool import TakenBack, WaitingMarks
 from fresh_chair.services.study.marks_on_disk import MarksOnDisk
+from fresh_chair.store.stations import NOWHERE
 
 if TYPE_CHECKING:
     from fresh_chair.core.sitting.journal import Entry
@@ -52,6 +53,8 @@ class MarkOutbox(WaitingMarks):
         # The numbers that marks had on a server that was replaced.
         self._stood: dict[str, int] = {}
         self._moved = time.monotonic()
+        # Since when marks wait for the beginning of their sitting, which another station has to send.
+        self._early_since: float | None = None
         self._line = taken.line
         self._why: FreshChairError | None = None
         self._oldest = time.monotonic()
@@ -177,7 +180,7 @@ class MarkOutbox(WaitingMarks):
     def _run(self) -> None:
         asked = time.monotonic()
         while True:
-            self._wake.wait(_TURN_SECONDS if self._stood else _REST_SECONDS)
+            self._wake.wait(_TURN_SECONDS if self._stood and self._why is None else _REST_SECONDS)
             self._wake.clear()
             try:
                 self._send()
@@ -206,16 +209,24 @@ class MarkOutbox(WaitingMarks):
         fresh: dict[int, list[Entry]] = {}
         for sitting, entry in unsent:
             fresh.setdefault(sitting, []).append(entry)
+        patient = time.monotonic() - self._moved < _PATIENCE_SECONDS
+        moved, early = False, set[int]()
         for sitting, entries in fresh.items():
-            if self._offer(sitting, entries):
-                self._moved = time.monotonic()
+            try:
+                moved = self._offer(sitting, entries, in_turn=patient) or moved
+            except NotBegun:
+                # Another station has to send the beginning; from then on it is these ones' turn by and by.
+                early.add(sitting)
         left = [sitting for sitting, entry in unsent if entry.id not in self._sent]
-        if left and not self._stood:
-            raise NotSaved(f"Sitting {left[0]} has not begun on the server.")
-        if self._stood and (not left or time.monotonic() - self._moved > _PATIENCE_SECONDS):
-            # Those of a station that is gone may never come, and what is there may be in another order.
+        if moved or early.issuperset(left):
+            self._moved = time.monotonic()
+        if self._stood and not left:
+            # Those of a station that is gone may be missing, and what is there may be in another order.
             self._anew |= {sitting for sitting, _, _ in self._disk.marks}
             self._stood = {}
+        self._early_since = (self._early_since or time.monotonic()) if early else None
+        if self._early_since is not None and time.monotonic() - self._early_since > _QUIET_SECONDS:
+            raise NotSaved(f"Sitting {min(early)} has not begun on the server.")
 
     def _begin_again(self) -> None:
         """Let all marks on this disk be offered once more: another server answers, which may have been behind."""
@@ -224,17 +235,18 @@ class MarkOutbox(WaitingMarks):
         # Which of two beginnings stands beside the other is told anew.
         self.clashes = {s: beside for s, beside in self.clashes.items() if s not in first or first[s].number > 1}
 
-    def _offer(self, sitting: int, entries: list[Entry]) -> bool:
-        """Offer marks of a sitting; True where any are there now."""
+    def _offer(self, sitting: int, entries: list[Entry], *, in_turn: bool) -> bool:
+        """Offer marks of a sitting, each after those that stood before it; True where any are there now."""
         outgoing, goes_to = self._link.outgoing, self.clashes.get(sitting, sitting)
+        stood = self._stood if in_turn else NOWHERE
         try:
-            numbered = outgoing.add(goes_to, entries, stood=self._stood)
+            numbered = outgoing.add(goes_to, entries, stood=stood)
         except Overtaken:
             # Another station has begun it meanwhile: both are kept, this one beside.
             beside = self._link.seat_beside(sitting, entries[0].id)
             self.clashes = {**self.clashes, sitting: beside}
             self.read_anew(sitting)
-            numbered = outgoing.add(beside, entries, stood=self._stood)
+            numbered = outgoing.add(beside, entries, stood=stood)
         self._sent |= {entry.id: entry.number for entry in numbered}
         return bool(numbered)
 

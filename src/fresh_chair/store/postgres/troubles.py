@@ -62,5 +62,6 @@ def _sentence(problem: Exception, name: str) -> tuple[str, str]:
         if sign in said.lower():
             return title.format(name=name), hint
     if is_away(problem):
-        return _AWAY.format(name=name), f"{clipped(legible(said.splitlines()[0] if said else ''), 120)}".strip()
+        reason = clipped(legible(said.splitlines()[0] if said else ""), 120).strip()
+        return _AWAY.format(name=name), reason and f"{reason[0].upper()}{reason[1:].removesuffix('.')}."
     return f"{name} could not be used: {clipped(legible(' '.join(said.split())), 200)}.", "It was left as it is."
