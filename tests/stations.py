@@ -58,6 +58,14 @@ def seated(opened: OpenStudy, number: int) -> LiveSitting:
     return live
 
 
+def watched(opened: OpenStudy, number: int) -> LiveSitting:
+    """The sitting of another station, joined."""
+    comes(lambda: opened.take_in(opened.unread()) or opened.phase(number).open)
+    live = LiveSitting(opened, opened.study.seat(number))
+    live.join(live.now())
+    return live
+
+
 def sent(live: LiveSitting) -> bool:
     """Whether all marks are on the server and in its order here."""
     live.bring_back()

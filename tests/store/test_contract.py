@@ -25,7 +25,8 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.services.study.mark_spool import MarkSpool, TakenBack
 from fresh_chair.store.home import HomeAddress
-from fresh_chair.store.memory import Kept, MemoryStore
+from fresh_chair.store.memory.kept import Kept
+from fresh_chair.store.memory.store import MemoryStore
 from fresh_chair.store.ports import StudyStore
 from fresh_chair.store.postgres.home import ServerHome
 from fresh_chair.store.postgres.session import ServerSession

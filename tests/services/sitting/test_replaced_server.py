@@ -9,12 +9,12 @@ from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.study.open_study import OpenStudy, create_study
+from fresh_chair.services.study.open_study import create_study
 from fresh_chair.store.address import ServerAddress
 from tests.builders import small_study
 from tests.relay import Relay
 from tests.servers import TestServer, require_server
-from tests.stations import comes, on_server, seated, sent, station
+from tests.stations import comes, on_server, seated, sent, station, watched
 
 
 @dataclass
@@ -47,14 +47,6 @@ def replace_server(scene: Scene, *relays: Relay) -> None:
     scene.second.start().promote()
     for relay in relays:
         relay.target = scene.second.port
-
-
-def watched(opened: OpenStudy, number: int) -> LiveSitting:
-    """The sitting of another station, joined."""
-    comes(lambda: opened.take_in(opened.unread()) or opened.phase(number).open)
-    live = LiveSitting(opened, opened.study.seat(number))
-    live.join(live.now())
-    return live
 
 
 def level(*sittings: LiveSitting) -> bool:

@@ -2,14 +2,15 @@
 
 import time
 from contextlib import closing
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
-from fresh_chair.core.errors import FileProblem, NotSaved, OutsideError, Refused
+from fresh_chair.core.errors import FileProblem, NotSaved, OutsideError
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.replay import replay
+from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.services.file.erasing import erase_person
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.bringing import bring_marks
@@ -21,7 +22,8 @@ from fresh_chair.store import spool
 from fresh_chair.store.address import ServerAddress
 from tests.builders import small_study
 from tests.relay import Relay
-from tests.stations import comes, on_server, seated, sent, station
+from tests.servers import TestServer
+from tests.stations import comes, on_server, seated, sent, station, watched
 
 
 def test_a_mark_is_on_this_disk_when_the_server_is_gone_and_follows_when_it_is_back(
@@ -129,78 +131,57 @@ def test_two_writers_of_one_sitting_see_the_servers_order(
     assert not any(check.problems for check in check_file(place))
 
 
-def test_nobody_and_no_chair_is_seated_twice(place: ServerAddress, monkeypatch: pytest.MonkeyPatch) -> None:
-    with station(place, "room-1", monkeypatch) as one, station(place, "room-2", monkeypatch) as two:
-        seats = one.study.seats
-        first = seats[0]
-        live = seated(one, first.number)
-        same_person = next(s for s in seats if s.participant == first.participant and s.chair != first.chair)
-        same_chair = next(s for s in seats if s.participant != first.participant and s.chair == first.chair)
-        free = next(s for s in seats if s.participant != first.participant and s.chair != first.chair)
-        with pytest.raises(Refused, match=f"{first.participant} is in sitting {first.number} at room-1"):
-            seated(two, same_person.number)
-        with pytest.raises(Refused, match=f"chair {first.chair} is in sitting {first.number} at room-1"):
-            seated(two, same_chair.number)
-        with pytest.raises(Refused, match=f"Sitting {first.number} is held by room-1: somebody sits"):
-            seated(two, first.number)
-        other = seated(two, free.number)
-        other.break_off("enough", other.now())
-        live.break_off("enough", live.now())
-        comes(lambda: sent(live))
-        comes(lambda: not (two.store.link and two.store.link.reservations()))
-        two.read_on()
-        assert seated(two, same_chair.number).state.phase.open
-
-
-def test_without_the_server_only_what_was_kept_beforehand_begins_by_itself(
+def test_an_observers_marks_that_come_after_the_end_stand_in_the_attempt_they_were_made_in(
     place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    with station(place, "room-1", monkeypatch, relay=relay) as opened:
-        link = opened.store.link
-        assert link is not None
-        link.reserve([1])
-        with station(place, "room-2", monkeypatch) as other, pytest.raises(Refused, match="is kept for that station"):
-            seated(other, 1)
-        relay.cut()
-        comes(lambda: not link.connected)
-        with pytest.raises(Refused, match="sitting 3 is not kept for room-1"):
-            seated(opened, 3)
+    with (
+        station(place, "room-1", monkeypatch) as opened,
+        station(place, "gallery", monkeypatch, observer="Ada", relay=relay) as watching,
+    ):
         live = seated(opened, 1)
-        assert live.state.phase.open
-        relay.restore()
         comes(lambda: sent(live))
-
-
-def test_a_sitting_begun_at_two_stations_is_kept_twice(
-    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    with station(place, "room-1", monkeypatch, relay=relay) as cut_off:
-        link = cut_off.store.link
-        assert link is not None
+        ada = watched(watching, 1)
+        comes(lambda: sent(ada))
         relay.cut()
-        comes(lambda: not link.connected)
-        live = LiveSitting(cut_off, cut_off.study.seat(1))
-        live.begin(live.now(), held=True)
-        live.log(j.AttemptStarted(live.state.card or "none"), live.now())
-        live.log(j.SnagSeen("in the cellar"), live.now())
-        with station(place, "room-2", monkeypatch) as other:
-            there = seated(other, 1)
-            there.log(j.SnagSeen("upstairs"), there.now())
-            there.break_off("enough", there.now())
-            comes(lambda: sent(there))
-        relay.restore()
-        comes(lambda: sent(live))
-        beside = cut_off.spool.clashes[1]
-        live.log(j.SnagSeen("still in the cellar"), live.now())
+        ada.log(j.WrongPlace(), ada.now())
+        ada.log(j.SnagSeen("while the cable was out"), ada.now())
+        live.log(j.AttemptStopped(), live.now())
+        live.log(j.OutcomeJudged(Outcome.GAVE_UP), live.now())
+        live.log(j.EaseRated(2), live.now())
         live.break_off("enough", live.now())
         comes(lambda: sent(live))
-        cut_off.read_on()
-        words = {
-            number: [remark.words for remark in cut_off.sittings[number].remarks.values()] for number in (1, beside)
-        }
-        assert words == {1: ["upstairs"], beside: ["in the cellar", "still in the cellar"]}
-        assert replace(cut_off.study.seat(beside), number=1) == cut_off.study.seat(1)
+        relay.restore()
+        comes(lambda: sent(ada))
+        opened.read_on()
+        for each in (opened, watching):
+            sitting = each.sittings[1]
+            assert sitting.left_out == {}
+            assert [tick.kind for tick in sitting.attempts[0].ticks if tick.observer] == ["wrong_place", "snag"]
+            assert [(r.words, r.attempt) for r in sitting.remarks.values()] == [("while the cable was out", 1)]
     assert not any(check.problems for check in check_file(place))
+
+
+def test_marks_that_were_sent_leave_this_disk_with_the_person_they_are_about(
+    place: ServerAddress, server: TestServer, database: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def lying() -> str:
+        return "".join(path.read_text() for folder in spool.places() for path in folder.glob("*.marks"))
+
+    owned = server.address("room", login="owner", database=database)
+    with station(owned, "room-1", monkeypatch) as opened:
+        numbers = {seat.participant: seat.number for seat in opened.study.seats if seat.position == 1}
+        for person, words in (("P01", "about the first"), ("P02", "about the second")):
+            live = seated(opened, numbers[person])
+            live.log(j.SnagSeen(words), live.now())
+            live.break_off("enough", live.now())
+            comes(lambda live=live: sent(live))  # type: ignore[misc]
+        assert "about the first" in lying()
+        erase_person(opened, "P01", keep_figures=True)
+        assert "about the first" not in lying()
+        assert "about the second" in lying()
+    with station(owned, "room-1", monkeypatch) as again:
+        assert again.replayed.left_apart == []
+    assert not any(check.problems for check in check_file(owned))
 
 
 def test_the_disk_of_a_dead_station_is_brought_by_hand(

@@ -24,7 +24,8 @@ from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.notes import take_notes
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.study.replayed import ReplayedLedger
-from fresh_chair.store.memory import Kept, MemorySorting
+from fresh_chair.store.memory.kept import Kept
+from fresh_chair.store.memory.ledgers import MemorySorting
 from fresh_chair.store.sqlite.study_file import StudyFile
 from fresh_chair.store.sqlite.tables import FileTables
 from fresh_chair.store.tables.store import TableStore

@@ -1,0 +1,1 @@
+"""A third store, in memory."""

@@ -1,0 +1,98 @@
+"""Seats of several stations: nobody sits twice, and two that could not ask are both kept."""
+
+from dataclasses import replace
+
+import pytest
+
+from fresh_chair.core.errors import Refused
+from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.state.sitting import Sitting
+from fresh_chair.services.file.file_check import check_file
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.store.address import ServerAddress
+from tests.relay import Relay
+from tests.stations import comes, seated, sent, station, watched
+
+
+def words_of(sitting: Sitting) -> list[str]:
+    return [remark.words for remark in sitting.remarks.values()]
+
+
+def test_nobody_and_no_chair_is_seated_twice(place: ServerAddress, monkeypatch: pytest.MonkeyPatch) -> None:
+    with station(place, "room-1", monkeypatch) as one, station(place, "room-2", monkeypatch) as two:
+        seats = one.study.seats
+        first = seats[0]
+        live = seated(one, first.number)
+        same_person = next(s for s in seats if s.participant == first.participant and s.chair != first.chair)
+        same_chair = next(s for s in seats if s.participant != first.participant and s.chair == first.chair)
+        free = next(s for s in seats if s.participant != first.participant and s.chair != first.chair)
+        with pytest.raises(Refused, match=f"{first.participant} is in sitting {first.number} at room-1"):
+            seated(two, same_person.number)
+        with pytest.raises(Refused, match=f"chair {first.chair} is in sitting {first.number} at room-1"):
+            seated(two, same_chair.number)
+        with pytest.raises(Refused, match=f"Sitting {first.number} is held by room-1: somebody sits"):
+            seated(two, first.number)
+        other = seated(two, free.number)
+        other.break_off("enough", other.now())
+        live.break_off("enough", live.now())
+        comes(lambda: sent(live))
+        comes(lambda: not (two.store.link and two.store.link.reservations()))
+        two.read_on()
+        assert seated(two, same_chair.number).state.phase.open
+
+
+def test_without_the_server_only_what_was_kept_beforehand_begins_by_itself(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        link = opened.store.link
+        assert link is not None
+        link.reserve([1])
+        with station(place, "room-2", monkeypatch) as other, pytest.raises(Refused, match="is kept for that station"):
+            seated(other, 1)
+        relay.cut()
+        comes(lambda: not link.connected)
+        with pytest.raises(Refused, match="sitting 3 is not kept for room-1"):
+            seated(opened, 3)
+        live = seated(opened, 1)
+        assert live.state.phase.open
+        relay.restore()
+        comes(lambda: sent(live))
+
+
+def test_a_sitting_begun_at_two_stations_is_kept_twice(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as cut_off:
+        link = cut_off.store.link
+        assert link is not None
+        relay.cut()
+        comes(lambda: not link.connected)
+        live = LiveSitting(cut_off, cut_off.study.seat(1))
+        live.begin(live.now(), held=True)
+        live.log(j.AttemptStarted(live.state.card or "none"), live.now())
+        live.log(j.SnagSeen("in the cellar"), live.now())
+        with station(place, "room-2", monkeypatch) as other:
+            there = seated(other, 1)
+            there.log(j.SnagSeen("upstairs"), there.now())
+            there.break_off("enough", there.now())
+            comes(lambda: sent(there))
+        relay.restore()
+        comes(lambda: sent(live))
+        beside = cut_off.spool.clashes[1]
+        with station(place, "gallery", monkeypatch, observer="Ada") as watching:
+            ada = watched(watching, beside)
+            ada.log(j.SnagSeen("seen from the stairs"), ada.now())
+            comes(lambda: sent(ada))
+            # Until it ends, this station shows it under the number it began with; others' marks come in there.
+            live.log(j.SnagSeen("still in the cellar"), live.now())
+            comes(lambda: sent(live))
+            live.read_on()
+            assert words_of(live.state) == ["in the cellar", "seen from the stairs", "still in the cellar"]
+        live.break_off("enough", live.now())
+        comes(lambda: sent(live))
+        cut_off.read_on()
+        assert words_of(cut_off.sittings[1]) == ["upstairs"]
+        assert words_of(cut_off.sittings[beside]) == ["in the cellar", "seen from the stairs", "still in the cellar"]
+        assert replace(cut_off.study.seat(beside), number=1) == cut_off.study.seat(1)
+    assert not any(check.problems for check in check_file(place))
