@@ -247,7 +247,7 @@ class FreshChair(SittingKeeping):
             return
         self._follow_the_writer()
         kind = place_class("walk" if message.place == "sit" and self.session.walks else message.place)
-        if type(screen) is not kind or message.anew:
+        if type(screen) is not kind or message.anew or screen.older:
             show_screen(self, kind(self.session))
 
     @on(HelpRequested)

@@ -20,6 +20,7 @@ from fresh_chair.services.study.mark_outbox import MarkOutbox
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store import spool
 from fresh_chair.store.address import ServerAddress
+from fresh_chair.store.tables.store import TableStore
 from tests.builders import small_study
 from tests.relay import Relay
 from tests.servers import TestServer
@@ -101,6 +102,18 @@ def test_a_commit_whose_answer_is_lost_is_asked_for(
             assert opened.study.title == (done[-1] if done else small_study().title)
     with closing(open_study(place, write=False)) as after:
         assert [change.after for change in after.plans.changes()] == done
+
+
+def test_where_nothing_is_heard_of_a_commit_that_is_said(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as opened:
+        assert isinstance(opened.store, TableStore)
+        with (
+            pytest.raises(NotSaved, match="lost before it said whether it kept that"),
+            opened.store.database.changing(),
+        ):
+            relay.cut()
 
 
 def test_two_writers_of_one_sitting_see_the_servers_order(

@@ -6,6 +6,7 @@ from contextlib import closing
 import pytest
 
 from fresh_chair.core.sitting import journal as j
+from fresh_chair.services.findings.sorting import open_finding
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.address import ServerAddress
@@ -123,3 +124,44 @@ async def test_the_board_shows_other_stations_as_they_go_and_seats_nobody_twice(
         assert app.session.in_hand is None
         other.break_off("enough", other.now())
         await until(pilot, shows(app, "broken off"), most=400)
+
+
+async def test_others_changes_while_a_question_is_open_are_shown_once_it_is_answered(
+    here: OpenStudy, there: OpenStudy
+) -> None:
+    other = LiveSitting(there, there.study.seat(1))
+    other.begin(other.now())
+    other.log(j.AttemptStarted(other.state.card or "none"), other.now())
+    snags = [other.log(j.SnagSeen(words), other.now()).id for words in ("one trouble", "another trouble")]
+    await_sent(there)
+    app = FreshChair(here)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "1st"))
+        await pilot.press("4")
+        await until(pilot, shows(app, "another trouble"))
+        await pilot.press("o")
+        await until(pilot, lambda: getattr(app.screen, "asking", False))
+        open_finding(there, "Found upstairs", [snags[1]])
+        await until(pilot, lambda: app._passed_by, most=400)
+        await pilot.press("escape")
+        await until(pilot, shows(app, "Found upstairs"), most=400)
+
+
+async def test_figures_stay_as_they_are_read_and_are_worked_out_again_by_their_key(
+    here: OpenStudy, there: OpenStudy
+) -> None:
+    app = FreshChair(here)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "1st"))
+        await pilot.press("5")
+        await until(pilot, shows(app, "Over all tasks"))
+        other = LiveSitting(there, there.study.seat(1))
+        other.begin(other.now())
+        other.log(j.AttemptStarted(other.state.card or "none"), other.now())
+        await_sent(there)
+        await until(pilot, shows(app, "5 works them out again"), most=400)
+        before = app.screen
+        await pilot.press("5")
+        await until(pilot, lambda: app.screen is not before)
+        await until(pilot, shows(app, "Over all tasks"))
+        assert not shows(app, "5 works them out again")()

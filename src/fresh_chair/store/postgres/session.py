@@ -242,7 +242,7 @@ class ServerSession:
         """Whether the transaction of a token is on the server's disk, where its answer was lost.
 
         Raises:
-            psycopg.Error: Where the server cannot be asked, or has not ended it yet.
+            NotSaved: Where the server cannot be asked, or has not ended it yet.
         """
         end = time.monotonic() + _RESOLVE_SECONDS
         while True:
@@ -257,8 +257,11 @@ class ServerSession:
                     _roll_back(writer)
                 return row is not None and row[0] == token
             except psycopg.Error as problem:
-                if not is_away(problem) or time.monotonic() > end:
-                    raise
+                if not is_away(problem) or time.monotonic() > end or self.is_away():
+                    raise NotSaved(
+                        f"The server of {self.name} was lost before it said whether it kept that.",
+                        "Look at it once the server is back, before you do it again.",
+                    ) from problem
             time.sleep(0.2)
 
     def ready(self) -> None:

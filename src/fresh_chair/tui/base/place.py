@@ -58,6 +58,10 @@ class Place(Screen[None]):
     place = ""
     # What the help says of a sheet within a place; empty for the place itself.
     about = ""
+    # For a place that is worked out once and then read: what is said when others have gone on, after which its own key
+    # works it out again.
+    older_words = ""
+    older = False
     AUTO_FOCUS = ""
     HORIZONTAL_BREAKPOINTS = [(0, "-tiny"), (SMALLEST[0], "-narrow"), (110, "-wide")]
     VERTICAL_BREAKPOINTS = [(0, "-flat"), (SMALLEST[1], "-low"), (30, "-high")]
@@ -269,6 +273,9 @@ class Place(Screen[None]):
     def read_on(self) -> None:
         """Show the entries of other programs."""
         self.follow()
+        if self.older_words:
+            self.older = True
+            self.tell(self.older_words, colour="$thread")
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
         """Nothing but the question works while one is open."""

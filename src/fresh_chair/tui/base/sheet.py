@@ -52,7 +52,7 @@ class SheetScreen(Place):
 
 
 class DrawnSheet(SheetScreen):
-    """A sheet that is drawn whole, at first and at each new width."""
+    """A sheet that is drawn whole: at first, at each new width, and when other programs have changed something."""
 
     def arrived(self) -> None:
         """Show everything once its width is known."""
@@ -61,6 +61,11 @@ class DrawnSheet(SheetScreen):
     @on(events.Resize)
     def _rewrap(self) -> None:
         self.call_after_refresh(self.draw)
+
+    def read_on(self) -> None:
+        """Show other programs' changes."""
+        self.follow()
+        self.draw()
 
     def draw(self) -> None:
         """Show everything as it is now."""

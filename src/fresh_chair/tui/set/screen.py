@@ -72,6 +72,11 @@ class Set(ReadingChair):
             self.session.to_prove = False
             self.call_after_refresh(self.action_ask, FRESH)
 
+    def read_on(self) -> None:
+        """Show other programs' notes about the chair in hand."""
+        self.follow()
+        self.draw()
+
     @on(events.Resize)
     def _rewrap(self) -> None:
         self.call_after_refresh(self.draw)

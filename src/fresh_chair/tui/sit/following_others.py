@@ -31,11 +31,16 @@ class Logged(Message):
 
 
 class WentOn(Message):
-    """Sittings in which another program has logged, as far as anybody has looked."""
+    """Sittings in which another program has logged, as far as anybody has looked.
 
-    def __init__(self, numbers: list[int]) -> None:
+    Args:
+        numbers: Those.
+        unread: The changes, where they were read already: a server is not asked between two keys.
+    """
+
+    def __init__(self, numbers: list[int], unread: "UnreadChanges | None" = None) -> None:
         super().__init__()
-        self.numbers = numbers
+        self.numbers, self.unread = numbers, unread
 
 
 class Changed(Message):
@@ -59,6 +64,8 @@ class FollowingOthers(App[None]):
     _looks = 0
     _apart = 0
     _news = -1
+    # Whether changes could not be shown, because a question or a sitting was open: they are looked for once more.
+    _passed_by = False
     _said_of_marks = ""
 
     def join_sitting(self, number: int) -> None:
@@ -90,13 +97,13 @@ class FollowingOthers(App[None]):
                 self._looking = True
                 self._read_on(live)
         elif opened.observes:
-            if self._is_news():
+            if self._is_news() or self._passed_by:
                 self._looking = True
                 self._look_for_sitting()
         else:
             self._bring_back(opened.bring_back)
             self._looks += 1
-            if opened.adds and self._looks % _LOOKS_APART == 0 and self._is_news():
+            if opened.adds and self._looks % _LOOKS_APART == 0 and (self._is_news() or self._passed_by):
                 self._looking = True
                 self._look_for_changes()
 
@@ -162,10 +169,14 @@ class FollowingOthers(App[None]):
 
     @work(thread=True, group="look")
     def _look_for_sitting(self) -> None:
-        found: list[int] = []
+        found, unread, opened = list[int](), None, self.session.opened
         with contextlib.suppress(FreshChairError):
-            found = self.session.opened.others.gone_on()
-        self.post_message(WentOn(found))
+            if opened.store.link is None:
+                found = opened.others.gone_on()
+            else:
+                unread = opened.unread()
+                found = list(unread.journals)
+        self.post_message(WentOn(found, unread))
 
     @work(thread=True, group="look")
     def _look_for_changes(self) -> None:
@@ -186,11 +197,15 @@ class FollowingOthers(App[None]):
         self._looking = False
         # The program may be leaving already.
         screen = self.screen if self.screen_stack else None
-        if not message.behind or self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
+        if not message.behind:
             return
+        if self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
+            self._passed_by = True
+            return
+        passed_by, self._passed_by = self._passed_by, False
         try:
             if message.unread is not None:
-                if not self.session.opened.take_in(message.unread):
+                if not self.session.opened.take_in(message.unread) and not passed_by:
                     return
             # Once more, from here: a mark that was just written looked like another program's from the thread.
             elif not self.session.opened.behind():
@@ -208,10 +223,17 @@ class FollowingOthers(App[None]):
         opened = self.session.opened
         # The program may be leaving already.
         screen = self.screen if self.screen_stack else None
-        if not message.numbers or self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
+        if not message.numbers and (message.unread is None or not message.unread.plan):
             return
+        if self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
+            self._passed_by = True
+            return
+        self._passed_by = False
         try:
-            opened.reload()
+            if message.unread is not None:
+                opened.take_in(message.unread)
+            else:
+                opened.reload()
         except FreshChairError as problem:
             self.say_problem(problem)
             return

@@ -73,6 +73,11 @@ class LookBack(Corrections):
         """Draw once the width is known."""
         self.call_after_refresh(self.draw)
 
+    def read_on(self) -> None:
+        """Show the entries that others have logged meanwhile."""
+        self.follow()
+        self.draw()
+
     @on(events.Resize)
     def _redraw(self) -> None:
         self.call_after_refresh(self._show)

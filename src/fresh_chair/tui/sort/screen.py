@@ -53,6 +53,10 @@ class Sort(SortBase):
         self.hand.kept.clear()
         self.call_after_refresh(self.draw)
 
+    def read_on(self) -> None:
+        """Show other programs' snags and findings in both lists."""
+        self.draw()
+
     @on(events.Resize)
     def _rewrap(self) -> None:
         self.call_after_refresh(self.draw)

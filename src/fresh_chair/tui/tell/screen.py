@@ -36,6 +36,7 @@ class Tell(TellActs):
     """The documents, a reader at a time."""
 
     place = "tell"
+    older_words = "Others have gone on since this was made. 6 makes it again."
     CSS_PATH = "screen.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("left", "reader(-1)", "reader before", id="tell.before", show=False, tooltip="The reader before"),

@@ -61,6 +61,7 @@ class Weigh(Place):
     """Figures of all tasks together, and of one."""
 
     place = "weigh"
+    older_words = "Others have gone on since these figures were worked out. 5 works them out again."
     CSS_PATH = "screen.tcss"
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("left,k", "card(-1)", "task before", id="weigh.before", key_display="←", tooltip="The task before"),
