@@ -179,6 +179,19 @@ async def opened_page(app: FreshChair, pilot: Pilot[None]) -> FindingSheet:
     return screen
 
 
+async def test_a_page_is_laid_out_anew_where_the_room_of_its_columns_changes(demo: OpenStudy) -> None:
+    """The terminal keeps its size: the other column that comes and goes is enough."""
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        page = await opened_page(app, pilot)
+        left = page.query_one("#left", LineList)
+        rows = left.virtual_size.height
+        page.query_one("#right").styles.display = "none"
+        await until(pilot, lambda: left.virtual_size.height < rows)
+        page.query_one("#right").styles.display = "block"
+        await until(pilot, lambda: left.virtual_size.height == rows)
+
+
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
 async def test_a_finding_is_judged_on_its_page(demo: OpenStudy, size: tuple[int, int]) -> None:
     app = FreshChair(demo)

@@ -135,6 +135,10 @@ class FindingSheet(PageBase):
             self._column = self.focused.id or "left"
         self.refresh_bindings()
 
+    @on(LineList.WidthChanged)
+    def _redraw(self) -> None:
+        self.draw()
+
     @on(LineList.Moved)
     def _moved(self) -> None:
         self.refresh_bindings()

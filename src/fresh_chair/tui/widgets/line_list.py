@@ -64,8 +64,12 @@ class LineList(ScrollView, can_focus=True):
             super().__init__()
             self.lines, self.line = lines, line
 
+    class WidthChanged(Message):
+        """The list got another width: by a resized terminal, or a list beside it that comes or goes."""
+
     def __init__(self, name: str) -> None:
         super().__init__(id=name)
+        self._laid_out_for = 0
         self.selection = Selection()
         self._ids: tuple[str | None, ...] = ()
         self._draw: Draw = lambda index, width: ()
@@ -249,6 +253,9 @@ class LineList(ScrollView, can_focus=True):
         self._drawn.clear()
         self.virtual_size = Size(max(self.scrollable_content_region.width, 1), self._starts[-1])
         self._keep_in_sight()
+        if self.size.width != self._laid_out_for:
+            self._laid_out_for = self.size.width
+            self.post_message(self.WidthChanged())
 
     def _keep_in_sight(self) -> None:
         at = self.selection.at
