@@ -13,6 +13,7 @@ from random import Random
 
 from fresh_chair.core.errors import FreshChairError, Refused
 from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
@@ -70,6 +71,23 @@ def taken_up(opened: OpenStudy, number: int, author: str) -> LiveSitting:
         time.sleep(0.05)
 
 
+def next_key(live: LiveSitting, author: str, dice: Random) -> j.Content:
+    """What is logged next: mostly snags; a moderator also ends attempts and begins others, an observer marks them."""
+    state, chance = live.state, dice.random()
+    if author != MODERATOR and chance < 0.4 and state.phase is Phase.RUNNING:
+        return j.WrongPlace()
+    if author == MODERATOR and chance < 0.15:
+        if state.phase is Phase.RUNNING:
+            return j.AttemptStopped()
+        if state.phase is Phase.JUDGING:
+            return j.OutcomeJudged(Outcome.GAVE_UP)
+        if state.phase is Phase.EASE:
+            return j.EaseRated(3)
+        if state.phase is Phase.READING and state.card is not None:
+            return j.AttemptStarted(state.card)
+    return j.SnagSeen(f"{author} {chance}")
+
+
 def tell(opened: OpenStudy, live: LiveSitting) -> None:
     """Say how it stands, for whoever wonders why it does not end."""
     spool = opened.spool
@@ -91,7 +109,7 @@ def main() -> None:
     with Path(shown).open("a", encoding="ascii", buffering=1) as file:
         while time.monotonic() < end:
             with suppress(Refused):
-                entry = live.log(j.SnagSeen(f"{author} {dice.random()}"), live.now())
+                entry = live.log(next_key(live, author, dice), live.now())
                 file.write(f"{entry.id}\n")
             time.sleep(dice.uniform(0.02, 0.2))
             follow(opened, live)

@@ -156,7 +156,7 @@ def two_servers(request: pytest.FixtureRequest, small_disk: Path) -> Iterator[tu
 
 def planned(address: ServerAddress) -> None:
     """Four people, each at a chair of their own first."""
-    create_study(address, small_study(people=4, chairs=4))
+    create_study(address, small_study(people=4, chairs=4, cards=8))
 
 
 @pytest.mark.long
