@@ -63,15 +63,22 @@ class Journals:
     def add(self, sitting: int, entries: Sequence[Entry], *, stood: Mapping[str, int] = NOWHERE) -> list[Entry]:
         """Append the entries that are not there yet, by their ids. As `OutgoingJournals.add`."""
         found: dict[str, int] = {}
+        last = 0
         with self._database.changing() as rows:
             key = rows.sitting_id(sitting)
             self._database.hold(rows, key)
             for first in range(0, len(entries), _AT_ONCE):
                 some = entries[first : first + _AT_ONCE]
                 marks = ", ".join("?" * len(some))
-                query = f"SELECT id, number FROM entry WHERE study = ? AND sitting = ? AND id IN ({marks})"
-                found |= {str(row[0]): int(row[1]) for row in rows.found(query, key, *(entry.id for entry in some))}
-            last = int(rows.one("SELECT COALESCE(MAX(number), 0) FROM entry WHERE study = ? AND sitting = ?", key))
+                # Those that are there and the last one in one question: each takes a way there and back.
+                query = (
+                    f"SELECT id, number FROM entry WHERE study = ? AND sitting = ? AND (id IN ({marks}) OR number = "
+                    "(SELECT MAX(number) FROM entry WHERE study = ? AND sitting = ?))"
+                )
+                values = (key, *(entry.id for entry in some), rows.study, key)
+                there = {str(row[0]): int(row[1]) for row in rows.found(query, *values)}
+                last = max(last, *there.values(), 0)
+                found |= there
             numbered = following(sitting, entries, found, last, stood)
             rows.put("entry", [{**entry_row(entry), "sitting": key} for entry in numbered])
             if numbered and numbered[0].number == 1:
