@@ -27,9 +27,13 @@ def opened_at_last(address: str, author: str) -> OpenStudy:
     while True:
         try:
             opened = open_study(read_address(address), observe=author != MODERATOR, author=author)
-            opened.warm_up()
         except FreshChairError:
             time.sleep(0.2)
+            continue
+        try:
+            opened.warm_up()
+        except FreshChairError:
+            opened.close()
             continue
         assert opened.store.link is not None
         opened.store.link.join(author)

@@ -197,6 +197,28 @@ def test_marks_that_were_sent_leave_this_disk_with_the_person_they_are_about(
     assert not any(check.problems for check in check_file(owned))
 
 
+def test_a_sitting_that_is_planned_no_more_keeps_no_other_from_the_server(
+    server: TestServer, place: ServerAddress, database: str, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    owned = server.address("room", login="owner", database=database)
+    with station(owned, "room-1", monkeypatch, relay=relay) as opened:
+        numbers = {seat.participant: seat.number for seat in opened.study.seats if seat.position == 1}
+        link = opened.store.link
+        assert link is not None
+        relay.cut()
+        comes(lambda: not link.connected)
+        for code in ("P01", "P02"):
+            live = LiveSitting(opened, opened.study.seat(numbers[code]))
+            live.begin(live.now(), held=True)
+            live.break_off("enough", live.now())
+        with station(owned, "office", monkeypatch) as office:
+            erase_person(office, "P01", keep_figures=False)
+        relay.restore()
+        comes(lambda: numbers["P02"] in on_server(place))
+        comes(lambda: f"No sitting {numbers['P01']} is planned." in opened.spool.words)
+    assert "did not reach the server yet." in opened.spool.left_words()
+
+
 def test_the_disk_of_a_dead_station_is_brought_by_hand(
     place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
 ) -> None:
@@ -269,6 +291,13 @@ def test_an_opening_that_fails_midway_leaves_the_marks_to_the_next(
     with pytest.raises(NotSaved):
         open_study(place)
     monkeypatch.setattr(taking_back, "offer", taking)
+    # And where it fails after they were taken up.
+    with monkeypatch.context() as patched:
+        patched.setattr(OpenStudy, "findings", property(cut_midway))
+        with pytest.raises(NotSaved):
+            open_study(place)
+    # A file that another program holds is refused here.
+    spool.brought(next(spool.places()[0].glob("*.marks"))).let_go()
     with station(place, "room-1", monkeypatch) as again:
         assert [remark.words for remark in again.sittings[1].remarks.values()] == ["one"]
 

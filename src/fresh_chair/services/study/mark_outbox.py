@@ -113,12 +113,8 @@ class MarkOutbox(WaitingMarks):
 
         Those that got others there, because another station's came first, are read back with them.
         """
-        if self._disk.marks and self._thread is None:
+        if self._disk.marks and self._thread is None and self._leave_by is None:
             self._send_soon()
-        self._take_out()
-        return False
-
-    def _take_out(self) -> None:
         for sitting, entries in self.by_sitting.items():
             there = []
             for entry in entries:
@@ -127,6 +123,7 @@ class MarkOutbox(WaitingMarks):
                 there.append(entry)
             if there:
                 self.arrived(sitting, there)
+        return False
 
     def behind(self, sitting: int) -> bool:
         """True where the server's order of a sitting is another than the one here, so that it is to be read."""
@@ -140,11 +137,11 @@ class MarkOutbox(WaitingMarks):
     def close(self) -> None:
         """Let the last marks leave, for a moment; those that could not are found by the next program here."""
         thread, self._thread = self._thread, None
+        self._leave_by, self._stood = time.monotonic() + _QUIET_SECONDS, {}
         if thread is not None:
-            self._leave_by, self._stood = time.monotonic() + _QUIET_SECONDS, {}
             self._wake.set()
             thread.join(_QUIET_SECONDS)
-        self._take_out()
+        self.bring_back()
         self._forget_confirmed()
         self._disk.close()
 
@@ -210,23 +207,36 @@ class MarkOutbox(WaitingMarks):
         for sitting, entry in unsent:
             fresh.setdefault(sitting, []).append(entry)
         patient = time.monotonic() - self._moved < _PATIENCE_SECONDS
-        moved, early = False, set[int]()
+        moved, early, failed = False, set[int](), None
         for sitting, entries in fresh.items():
             try:
                 moved = self._offer(sitting, entries, in_turn=patient) or moved
             except NotBegun:
                 # Another station has to send the beginning; from then on it is these ones' turn by and by.
                 early.add(sitting)
-        left = [sitting for sitting, entry in unsent if entry.id not in self._sent]
+            except NotSaved as problem:
+                # Such as a sitting that is planned no more; the others have nothing to do with it.
+                failed = problem
+        left = {sitting for sitting, entry in unsent if entry.id not in self._sent}
         if moved or early.issuperset(left):
             self._moved = time.monotonic()
-        if self._stood and not left:
-            # Those of a station that is gone may be missing, and what is there may be in another order.
-            self._anew |= {sitting for sitting, _, _ in self._disk.marks}
-            self._stood = {}
+        self._settle(left)
         self._early_since = (self._early_since or time.monotonic()) if early else None
+        if failed is not None:
+            raise failed
         if self._early_since is not None and time.monotonic() - self._early_since > _QUIET_SECONDS:
             raise NotSaved(f"Sitting {min(early)} has not begun on the server.")
+
+    def _settle(self, left: Collection[int]) -> None:
+        """Let sittings be read anew whose marks are all on a server that took another's place, but for some sittings.
+
+        Marks of a station that is gone may be missing there, and those that are there may be in another order.
+        """
+        if self._stood:
+            stood = {entry.id: sitting for sitting, _, entry in self._disk.marks if entry.id in self._stood}
+            for sitting in set(stood.values()).difference(left):
+                self.read_anew(sitting)
+            self._stood = {each: self._stood[each] for each, sitting in stood.items() if sitting in left}
 
     def _begin_again(self) -> None:
         """Let all marks on this disk be offered once more: another server answers, which may have been behind."""

@@ -88,7 +88,12 @@ class OpenStudy(StudyReading):
         # Now, so that what cannot be read is said where files are opened.
         self.store.require_readable()
         if not later:
-            self.load()
+            try:
+                self.load()
+            except BaseException:
+                # Who holds the files of ended programs keeps them from the next opening.
+                self.replayed.close()
+                raise
 
     @property
     def loaded(self) -> bool:

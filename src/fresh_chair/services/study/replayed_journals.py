@@ -131,8 +131,10 @@ class ReplayedJournals:
         """Take in marks that lie elsewhere: one's own, and those of a program that died."""
         spool = self._spool
         if spool is not None:
-            for number, waiting in spool.by_sitting.items():
+            for number in spool.by_sitting:
                 listed = entries.setdefault(number, [])
+                spool.arrived(number, listed)
+                waiting = spool.waiting_of(number)
                 listed += [replace(entry, number=len(listed) + step) for step, entry in enumerate(waiting, start=1)]
                 spool.renumber(number, listed[len(listed) - len(waiting) :])
             return

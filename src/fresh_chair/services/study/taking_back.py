@@ -117,25 +117,24 @@ def offer_back(
         if not home.is_home_of(leftover.home) or (of and any(entry.author != of for _, _, entry in leftover.marks)):
             leftover.let_go()
             continue
-        held = False
         try:
             taken.line = taken.line or link.line()
             offered = offer(study, link.outgoing, leftover, found, beside=link.seat_beside)
             old = time.time() - leftover.file.stat().st_mtime > _KEPT_SECONDS
-            done = not (offered.refused or offered.early)
-            if done and (not leftover.marks or old or bool(link.confirmed())):
-                leftover.clear()
-                held = True
-            elif offered.refused:
-                taken.apart.append(leftover)
-            else:
-                taken.adopted.append(leftover)
-                held = True
-        finally:
-            # Also where the server went away meanwhile: who holds the file's lock keeps it from the next opening.
-            if not held:
-                leftover.let_go()
+            safe = not leftover.marks or old or bool(link.confirmed())
+        except BaseException:
+            # The server went away meanwhile: who holds the lock of a file keeps it from the next opening.
+            for each in (leftover, *taken.adopted):
+                each.let_go()
+            raise
         taken.merged += offered.added
+        if offered.refused:
+            taken.apart.append(leftover)
+            leftover.let_go()
+        elif safe and not offered.early:
+            leftover.clear()
+        else:
+            taken.adopted.append(leftover)
     there = {entry.id: (number, entry) for number, entries in found.items() for entry in entries}
     for sitting, after, entry in (mark for leftover in taken.adopted for mark in leftover.marks):
         number, known = there.get(entry.id, (sitting, entry))

@@ -97,6 +97,7 @@ class FollowingOthers(App[None]):
                 self._looking = True
                 self._read_on(live)
         elif opened.observes:
+            self._bring_back(opened.bring_back)
             if self._is_news() or self._passed_by:
                 self._looking = True
                 self._look_for_sitting()
