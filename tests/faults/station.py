@@ -117,7 +117,9 @@ def main() -> None:
                 file.write(f"{entry.id}\n")
             time.sleep(dice.uniform(0.02, 0.2))
             follow(opened, live)
-        while opened.spool.waiting:
+        # Where a server took over just now, that is noticed at the next question, two seconds later at most.
+        settled = time.monotonic() + 4
+        while opened.spool.waiting or time.monotonic() < settled:
             follow(opened, live)
             time.sleep(0.05)
     opened.close()

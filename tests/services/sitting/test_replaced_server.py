@@ -9,6 +9,7 @@ from fresh_chair.core.errors import FileProblem
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.study import mark_outbox
 from fresh_chair.services.study.open_study import create_study
 from fresh_chair.store.address import ServerAddress
 from tests.builders import small_study
@@ -19,7 +20,7 @@ from tests.stations import comes, on_server, seated, sent, station, watched
 
 @dataclass
 class Scene:
-    """A server, and one that is to take its place: it was copied while only the plan was there."""
+    """A server, and one that is to take its place: everything after it was copied is lost with the first."""
 
     first: TestServer
     second: TestServer
@@ -27,26 +28,29 @@ class Scene:
     def place(self, server: TestServer) -> ServerAddress:
         return server.address("room")
 
+    def copy(self) -> None:
+        """Let the other server have what is there now."""
+        self.second.copy_of(self.first)
+
+    def replace(self, *relays: Relay) -> None:
+        """Let the other server take its place behind some networks, which were cut."""
+        self.first.stop()
+        self.second.start().promote()
+        for relay in relays:
+            relay.target = self.second.port
+
 
 @pytest.fixture
 def scene() -> Iterator[Scene]:
     require_server()
     first = TestServer().make().start().prepared()
     create_study(first.address("room"), small_study(people=4))
-    second = TestServer(["hot_standby=on"]).copy_of(first)
+    second = TestServer(["hot_standby=on"])
     try:
         yield Scene(first, second)
     finally:
         first.remove()
         second.remove()
-
-
-def replace_server(scene: Scene, *relays: Relay) -> None:
-    """Let the other server take its place behind some networks, which were cut."""
-    scene.first.stop()
-    scene.second.start().promote()
-    for relay in relays:
-        relay.target = scene.second.port
 
 
 def level(*sittings: LiveSitting) -> bool:
@@ -73,6 +77,7 @@ def test_the_order_is_kept_whoever_comes_back_first(
     scene: Scene, two_relays: tuple[Relay, Relay], monkeypatch: pytest.MonkeyPatch
 ) -> None:
     own, theirs = two_relays
+    scene.copy()
     place = scene.place(scene.first)
     with (
         station(place, "room-1", monkeypatch, relay=own) as opened,
@@ -88,7 +93,7 @@ def test_the_order_is_kept_whoever_comes_back_first(
         before = [entry.id for entry in live.entries]
         own.cut()
         theirs.cut()
-        replace_server(scene, own, theirs)
+        scene.replace(own, theirs)
         live.log(j.SnagSeen("meanwhile"), live.now())
         theirs.restore()
         # The beginning is not there yet: what follows on it waits, and says why.
@@ -109,6 +114,7 @@ def test_marks_of_a_program_that_ended_are_offered_again_too(
     scene: Scene, two_relays: tuple[Relay, Relay], monkeypatch: pytest.MonkeyPatch
 ) -> None:
     own, theirs = two_relays
+    scene.copy()
     place = scene.place(scene.first)
     with station(place, "room-1", monkeypatch, relay=own) as opened:
         live = seated(opened, 1)
@@ -120,7 +126,7 @@ def test_marks_of_a_program_that_ended_are_offered_again_too(
         before = [entry.id for entry in live.entries]
         own.cut()
         theirs.cut()
-        replace_server(scene, own, theirs)
+        scene.replace(own, theirs)
         theirs.restore()
         with station(place, "gallery", monkeypatch, relay=theirs, observer="Ada") as again:
             # They lie on this disk, and cannot follow yet.
@@ -134,4 +140,34 @@ def test_marks_of_a_program_that_ended_are_offered_again_too(
             assert [remark.words for remark in again.sittings[1].remarks.values()] == ["from the gallery"]
     there = on_server(scene.place(scene.second))
     assert sorted(there[1]) == sorted(before)
+    assert not any(check.problems for check in check_file(scene.place(scene.second)))
+
+
+def test_where_a_station_is_gone_with_its_marks_the_others_go_on(
+    scene: Scene, two_relays: tuple[Relay, Relay], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(mark_outbox, "_PATIENCE_SECONDS", 1.0)
+    own, theirs = two_relays
+    place = scene.place(scene.first)
+    with (
+        station(place, "room-1", monkeypatch, relay=own) as opened,
+        station(place, "gallery", monkeypatch, relay=theirs, observer="Ada") as watching,
+    ):
+        live = seated(opened, 1)
+        comes(lambda: sent(live))
+        scene.copy()
+        ada = watched(watching, 1)
+        live.log(j.SnagSeen("lost with its station"), live.now())
+        comes(lambda: level(live, ada))
+        ada.log(j.SnagSeen("kept"), ada.now())
+        comes(lambda: level(live, ada))
+        own.cut()
+        theirs.cut()
+        scene.replace(theirs)
+        theirs.restore()
+        comes(lambda: level(ada) and [entry.id for entry in ada.entries] == on_server(scene.place(scene.second))[1])
+        assert [remark.words for remark in ada.state.remarks.values()] == ["kept"]
+        assert ada.state.observers == {"Ada"}
+        ada.log(j.SnagSeen("and on"), ada.now())
+        comes(lambda: level(ada))
     assert not any(check.problems for check in check_file(scene.place(scene.second)))
