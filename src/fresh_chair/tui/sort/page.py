@@ -135,7 +135,7 @@ class FindingSheet(PageBase):
             self._column = self.focused.id or "left"
         self.refresh_bindings()
 
-    @on(LineList.WidthChanged)
+    @on(LineList.RoomChanged)
     def _redraw(self) -> None:
         self.draw()
 

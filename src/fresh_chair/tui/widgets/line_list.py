@@ -64,7 +64,7 @@ class LineList(ScrollView, can_focus=True):
             super().__init__()
             self.lines, self.line = lines, line
 
-    class WidthChanged(Message):
+    class RoomChanged(Message):
         """The list got another width: by a resized terminal, or a list beside it that comes or goes."""
 
     def __init__(self, name: str) -> None:
@@ -255,7 +255,7 @@ class LineList(ScrollView, can_focus=True):
         self._keep_in_sight()
         if self.size.width != self._laid_out_for:
             self._laid_out_for = self.size.width
-            self.post_message(self.WidthChanged())
+            self.post_message(self.RoomChanged())
 
     def _keep_in_sight(self) -> None:
         at = self.selection.at
