@@ -170,6 +170,24 @@ def test_marks_that_come_late_stand_in_the_attempt_they_were_made_in(later: list
     assert facts_of(study, {1: sitting}) == facts_of(study, {1: at_once})
 
 
+def test_what_is_said_late_of_an_attempt_that_was_taken_up_again_belongs_to_it() -> None:
+    script = Script()
+    script.at(0, j.SittingBegan())
+    joined = Entry("o1", 2, script.clock.now(), "second", j.ObserverJoined())
+    script.entries.append(joined)
+    script.at(1, j.AttemptStarted("card-1"))
+    script.at(10, j.LeftRunning(), j.AttemptStarted("card-2"))
+    script.at(20, j.AttemptStopped(), j.OutcomeJudged(Outcome.UNAIDED), j.EaseRated(6))
+    script.at(5, j.LeftReady(1), j.TakenUp(1))
+    script.at(7, j.AttemptStopped())
+    script.at(1)
+    moment = script.clock.now()
+    script.at(1, j.OutcomeJudged(Outcome.UNAIDED), j.EaseRated(5))
+    late = Entry("o2", len(script.entries) + 1, moment, "second", j.SnagSeen("of the first card"))
+    sitting = replay(1, CARDS, [*script.entries, late])
+    assert sitting.remarks["o2"].attempt == 1
+
+
 def test_a_key_just_after_the_moderators_stop_belongs_to_what_was_stopped() -> None:
     script = Script()
     script.at(0, j.SittingBegan(), j.AttemptStarted("card-1"))

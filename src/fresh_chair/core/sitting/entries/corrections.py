@@ -174,6 +174,7 @@ class OutcomeCorrected(Correction):
         attempt.outcome, attempt.reason = self.outcome, self.reason
         if not self.outcome.counts:
             attempt.ease_asked = True
+            attempt.closed_ns = at_ns if attempt.closed_ns is None else attempt.closed_ns
 
     def sentence(self, told: Told) -> str:
         return f"attempt {self.attempt} judged otherwise: {self.outcome.words}: {self.reason}"

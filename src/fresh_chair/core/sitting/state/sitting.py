@@ -1,6 +1,7 @@
 """The state of one sitting, as far as its journal has come."""
 
 from dataclasses import dataclass, field
+from operator import itemgetter
 
 from fresh_chair.core.chair.freshness import Freshness
 from fresh_chair.core.clock import Moment
@@ -180,16 +181,11 @@ class Sitting:
     def attempt_seen_at(self, at_ns: int) -> Attempt | None:
         """The attempt that a remark of a moment belongs to: in hand then, or stopped and not yet rated."""
         within = self.attempt_at(at_ns)
-        return within or next(
-            (
-                attempt
-                for attempt in self.tried
-                if attempt.stopped_ns is not None
-                and attempt.stopped_ns <= at_ns
-                and (attempt.closed_ns is None or at_ns <= attempt.closed_ns)
-            ),
-            None,
-        )
+        if within is not None:
+            return within
+        stopped = [(each.stopped_ns, each) for each in self.tried if each.stopped_ns is not None]
+        _, last = max((pair for pair in stopped if pair[0] <= at_ns), key=itemgetter(0), default=(0, None))
+        return last if last is not None and (last.closed_ns is None or at_ns <= last.closed_ns) else None
 
     def attempt_of_mark(self, at_ns: int) -> Attempt:
         """The attempt that an observer's mark of a moment belongs to: in hand then, or else the last one before it.
