@@ -89,8 +89,8 @@ def left_after_erasing(opened: OpenStudy) -> str:
         return ""
     return (
         "It is gone from the server's tables and shown by no station. The server's backups, its write-ahead log and "
-        "its standbys hold it until they are replaced or vacuumed, and a station's disk up to a day: its administrator "
-        "and its stations have to be told. Working copies that were taken along are yours to destroy."
+        "its standbys hold it until they are replaced or vacuumed, and other stations' disks up to a day: its "
+        "administrator and its stations have to be told. Working copies that were taken along are yours to destroy."
     )
 
 
