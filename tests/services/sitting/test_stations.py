@@ -144,6 +144,29 @@ def test_two_writers_of_one_sitting_see_the_servers_order(
     assert not any(check.problems for check in check_file(place))
 
 
+def test_what_was_read_before_all_is_to_be_read_anew_is_left(
+    place: ServerAddress, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A thread notices that another server answers while marks that were read from the first one are on their way."""
+    with (
+        station(place, "room-1", monkeypatch) as opened,
+        station(place, "gallery", monkeypatch, observer="Ada") as watching,
+    ):
+        live = seated(opened, 1)
+        comes(lambda: sent(live))
+        ada = watched(watching, 1)
+        ada.log(j.SnagSeen("on its way"), ada.now())
+        comes(lambda: sent(ada))
+        fresh = live.unread()
+        assert fresh
+        opened.spool.read_anew(1)
+        assert not live.take_in(fresh)
+        assert opened.spool.behind(1)
+        live.read_on()
+        assert [entry.id for entry in live.entries] == on_server(place)[1]
+        assert not opened.spool.behind(1)
+
+
 def test_an_observers_marks_that_come_after_the_end_stand_in_the_attempt_they_were_made_in(
     place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -118,11 +118,13 @@ class JournalWriter:
 
     def take_in(self, fresh: list[Entry]) -> bool:
         """Take in entries that others have logged, as far as they follow; True where there was anything new."""
-        fresh = [entry for entry in fresh if entry.number > self._known]
-        if not fresh:
+        # Once: a thread may say meanwhile that all is to be read anew.
+        known = self._known
+        fresh = [entry for entry in fresh if entry.number > known]
+        if not fresh or fresh[0].number > known + 1:
             return False
-        if self._known < len(self.entries) or any(isinstance(entry.content, j.Struck) for entry in fresh):
-            changed = self.opened.others.merge_in_hand(self.seat.number, fresh)
+        if known < len(self.entries) or any(isinstance(entry.content, j.Struck) for entry in fresh):
+            changed = self.opened.others.merge_in_hand(self.seat.number, fresh, known=known)
             if changed:
                 self._clock, self._times, self._struck = EntryTimes(), [], set()
             return changed

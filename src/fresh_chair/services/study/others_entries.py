@@ -63,9 +63,9 @@ class OthersEntries:
         """A sitting's entries after the known ones, wherever it is kept. Raises FileProblem."""
         return self._stored.since(self._spool.clashes.get(number, number), self.known_in_hand(number))
 
-    def merge_in_hand(self, number: int, fresh: Sequence[Entry]) -> bool:
+    def merge_in_hand(self, number: int, fresh: Sequence[Entry], *, known: int) -> bool:
         """As `merge`, of the sitting in hand."""
-        changed = self.merge(number, fresh, known=self.known_in_hand(number))
+        changed = self.merge(number, fresh, known=known)
         if number in self._spool.clashes:
             self._beside.add(number)
         return changed
@@ -88,7 +88,9 @@ class OthersEntries:
             self._spool.read_anew(number)
             return False
         self._spool.arrived(number, fresh)
-        self._spool.was_read(number)
+        if not known:
+            # Of what is to be read anew since, nothing was read from the beginning yet.
+            self._spool.was_read(number)
         waiting = self._spool.waiting_of(number)
         anew = [replace(entry, number=len(read) + step) for step, entry in enumerate(waiting, start=1)]
         self._spool.renumber(number, anew)
