@@ -348,3 +348,16 @@ async def test_the_chairs_are_put_in_order_one_after_another_and_left_half_said_
         await until(pilot, lambda: opened.sittings[second.number].preference == ("A", "B"))
         await until(pilot, shows(app, "all cards done; Enter ends the sitting"))
         assert "In a few words" not in picture(app)
+
+
+async def test_a_question_that_lost_the_keys_is_left_by_escape_all_the_same(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
+    async with app.run_test(size=WIDE) as pilot:
+        live = await seated(app, pilot)
+        for _ in range(2):
+            # Left, the clock goes on.
+            await pilot.press("enter")
+            await until(pilot, asked(app))
+            app.screen.set_focus(None)
+            await pilot.press("escape")
+            await until(pilot, lambda: not app.screen.query_one(ChoiceLine).asking and at(live, Phase.RUNNING)())

@@ -287,6 +287,13 @@ class Place(Screen[None]):
         if self._asking_soon:
             self.call_after_refresh(self.app.post_message, events.Key(event.key, event.character))
             return True
+        asked = choice if choice.asking else words.query_one(Input) if words.asking else None
+        if asked is not None and self.focused is not asked:
+            # On a busy machine a line that is hidden and shown again at once may have lost the keys.
+            self.set_focus(asked)
+            if event.key == "escape":
+                (choice if choice.asking else words).action_cancel()
+                return True
         if not event.is_printable or not event.character:
             return False
         if choice.asking:

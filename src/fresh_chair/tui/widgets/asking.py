@@ -157,6 +157,10 @@ class ChoiceLine(Widget, can_focus=True):
     def action_stay(self) -> None:
         """Tab leads nowhere while a choice is asked for."""
 
+    def action_cancel(self) -> None:
+        """Leave without a choice."""
+        self._answered(None)
+
     def check_consume_key(self, key: str, character: str | None) -> bool:
         """Every key belongs to the question while it is open."""
         return True
@@ -168,7 +172,7 @@ class ChoiceLine(Widget, can_focus=True):
         event.stop()
         event.prevent_default()
         if event.key == "escape":
-            self._answered(None)
+            self.action_cancel()
             return
         self.answer(event.character or "")
 
