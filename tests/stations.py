@@ -51,6 +51,14 @@ def station(
         opened.close()
 
 
+def pull_cable(opened: OpenStudy, relay: Relay) -> None:
+    """Pull the cable of a station, and let it notice."""
+    link = opened.store.link
+    assert link is not None
+    relay.cut()
+    comes(lambda: not link.connected)
+
+
 def seated(opened: OpenStudy, number: int) -> LiveSitting:
     live = LiveSitting(opened, opened.study.seat(number))
     live.begin(live.now())

@@ -11,7 +11,7 @@ from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.store.address import ServerAddress
 from tests.relay import Relay
-from tests.stations import comes, seated, sent, station, watched
+from tests.stations import comes, pull_cable, seated, sent, station, watched
 
 
 def words_of(sitting: Sitting) -> list[str]:
@@ -50,8 +50,7 @@ def test_without_the_server_only_what_was_kept_beforehand_begins_by_itself(
         link.reserve([1])
         with station(place, "room-2", monkeypatch) as other, pytest.raises(Refused, match="is kept for that station"):
             seated(other, 1)
-        relay.cut()
-        comes(lambda: not link.connected)
+        pull_cable(opened, relay)
         with pytest.raises(Refused, match="sitting 3 is not kept for room-1"):
             seated(opened, 3)
         live = seated(opened, 1)
@@ -64,10 +63,7 @@ def test_a_sitting_begun_at_two_stations_is_kept_twice(
     place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     with station(place, "room-1", monkeypatch, relay=relay) as cut_off:
-        link = cut_off.store.link
-        assert link is not None
-        relay.cut()
-        comes(lambda: not link.connected)
+        pull_cable(cut_off, relay)
         live = LiveSitting(cut_off, cut_off.study.seat(1))
         live.begin(live.now(), held=True)
         live.log(j.AttemptStarted(live.state.card or "none"), live.now())

@@ -24,7 +24,7 @@ from fresh_chair.store.tables.store import TableStore
 from tests.builders import small_study
 from tests.relay import Relay
 from tests.servers import TestServer
-from tests.stations import comes, on_server, seated, sent, station, watched
+from tests.stations import comes, on_server, pull_cable, seated, sent, station, watched
 
 
 def test_a_mark_is_on_this_disk_when_the_server_is_gone_and_follows_when_it_is_back(
@@ -226,10 +226,7 @@ def test_a_sitting_that_is_planned_no_more_keeps_no_other_from_the_server(
     owned = server.address("room", login="owner", database=database)
     with station(owned, "room-1", monkeypatch, relay=relay) as opened:
         numbers = {seat.participant: seat.number for seat in opened.study.seats if seat.position == 1}
-        link = opened.store.link
-        assert link is not None
-        relay.cut()
-        comes(lambda: not link.connected)
+        pull_cable(opened, relay)
         for code in ("P01", "P02"):
             live = LiveSitting(opened, opened.study.seat(numbers[code]))
             live.begin(live.now(), held=True)
@@ -371,8 +368,7 @@ def test_what_is_no_mark_is_refused_at_once_while_the_server_is_known_to_be_away
         link = opened.store.link
         assert link is not None
         set_field(opened, "study.title", "before")
-        relay.cut()
-        comes(lambda: not link.connected)
+        pull_cable(opened, relay)
         before = opened.study
         with pytest.raises(OutsideError, match="cannot be reached"):
             set_field(opened, "study.title", "meanwhile")

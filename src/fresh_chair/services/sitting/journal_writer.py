@@ -111,15 +111,10 @@ class JournalWriter:
         """Entries of other writers that are not read here yet; changes nothing. Raises as `read_on`."""
         return self.opened.others.unread_in_hand(self.seat.number)
 
-    @property
-    def _known(self) -> int:
-        """How many of its entries are known to be in the study, from its beginning on."""
-        return self.opened.others.known_in_hand(self.seat.number)
-
     def take_in(self, fresh: list[Entry]) -> bool:
         """Take in entries that others have logged, as far as they follow; True where there was anything new."""
         # Once: a thread may say meanwhile that all is to be read anew.
-        known = self._known
+        known = self.opened.others.known_in_hand(self.seat.number)
         fresh = [entry for entry in fresh if entry.number > known]
         if not fresh or fresh[0].number > known + 1:
             return False

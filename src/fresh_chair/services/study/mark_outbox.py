@@ -207,25 +207,25 @@ class MarkOutbox(WaitingMarks):
         for sitting, entry in unsent:
             fresh.setdefault(sitting, []).append(entry)
         patient = time.monotonic() - self._moved < _PATIENCE_SECONDS
-        moved, early, failed = False, set[int](), None
+        moved, early, failed = False, dict[int, NotBegun](), None
         for sitting, entries in fresh.items():
             try:
                 moved = self._offer(sitting, entries, in_turn=patient) or moved
-            except NotBegun:
+            except NotBegun as problem:
                 # Another station has to send the beginning; from then on it is these ones' turn by and by.
-                early.add(sitting)
+                early[sitting] = problem
             except NotSaved as problem:
                 # Such as a sitting that is planned no more; the others have nothing to do with it.
                 failed = problem
         left = {sitting for sitting, entry in unsent if entry.id not in self._sent}
-        if moved or early.issuperset(left):
+        if moved or early.keys() >= left:
             self._moved = time.monotonic()
         self._settle(left)
         self._early_since = (self._early_since or time.monotonic()) if early else None
         if failed is not None:
             raise failed
         if self._early_since is not None and time.monotonic() - self._early_since > _QUIET_SECONDS:
-            raise NotSaved(f"Sitting {min(early)} has not begun on the server.")
+            raise NotSaved(early[min(early)].title)
 
     def _settle(self, left: Collection[int]) -> None:
         """Let sittings be read anew whose marks are all on a server that took another's place, but for some sittings.
