@@ -135,7 +135,7 @@ def _winner(measure: OverallMeasure, pair: tuple[str, str], true: float) -> str:
     return pair[0] if (true < 0) is (measure == "time") else pair[1]
 
 
-def _quantile(degrees: int) -> float:
+def _quantile(degrees: float) -> float:
     from scipy.special import stdtrit
 
     return float(stdtrit(degrees, 0.975))

@@ -19,7 +19,7 @@ from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.figures import evidence_sentences, interval_name, reach_sentences
 from fresh_chair.core.words.groups import group_sentences, own_scale_sentences
 from fresh_chair.core.words.overall import overall_lines, overall_words
-from fresh_chair.core.words.thresholds import threshold_lines
+from fresh_chair.core.words.thresholds import threshold_heading, threshold_lines
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.file.file_check import check_file, sound_copy
 from fresh_chair.services.file.study_check import check_study
@@ -110,11 +110,15 @@ def weigh_command(
         if as_json:
             from fresh_chair.tell.figure_data import overall_data, threshold_data
 
-            say_json({"overall": overall_data(weighing), "thresholds": threshold_data(weighing)})
+            late = list(weighing.thresholds_late)
+            held = {"thresholds": threshold_data(weighing), "thresholds_late_wall_ns": late}
+            say_json({"overall": overall_data(weighing), **held})
             return
         said = overall_words(weighing)
         for note in said.notes:
             say(note)
+        if weighing.thresholds_late:
+            say(threshold_heading(weighing))
         for line in threshold_lines(weighing):
             say(f"good enough: {line.threshold}")
             for letter, _, state, figure in line.chairs:

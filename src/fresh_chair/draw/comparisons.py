@@ -9,7 +9,7 @@ from matplotlib.lines import Line2D
 from matplotlib.ticker import FuncFormatter, MaxNLocator
 
 from fresh_chair.core.figures.course.typical import typical_times
-from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallVerdict
+from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallVerdict, VerdictKind
 from fresh_chair.core.figures.single.comparison import Comparison, Measure
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.plan.study import Study
@@ -39,7 +39,7 @@ def overall_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
     quiet_axes(axes)
     labels = []
     for at, (found, verdict) in enumerate(rows):
-        _overall_row(axes, weighing.study, found, verdict, at)
+        _overall_row(axes, weighing.study, found, verdict, at, words)
         pair = f"{verdict.estimate.first} - {verdict.estimate.second}"
         labels.append(f"{measure_words(found.measure, words, weighing.choice.times)}, {pair}")
     if rows:
@@ -54,7 +54,9 @@ def overall_chart(weighing: Weighing, words: Words = ENGLISH) -> Figure:
     return figure
 
 
-def _overall_row(axes: Axes, study: Study, found: MeasureOverall, verdict: OverallVerdict, at: int) -> None:
+def _overall_row(
+    axes: Axes, study: Study, found: MeasureOverall, verdict: OverallVerdict, at: int, words: Words
+) -> None:
     pair = verdict.estimate
     if pair.value is None or verdict.low is None or verdict.high is None:
         axes.text(0.1, at, "?", va="center", color=QUIET)
@@ -63,6 +65,8 @@ def _overall_row(axes: Axes, study: Study, found: MeasureOverall, verdict: Overa
     ends = sorted(sign * end / verdict.margin for end in (verdict.low, verdict.high))
     ink = chair_ink(study.chair_by_letter[verdict.winner]) if verdict.winner else QUIET
     _interval(axes, at, sign * pair.value / verdict.margin, ends, ink, (-6, 6))
+    if verdict.said is VerdictKind.MIXED:
+        axes.text(5.9, at, words.say("mixed"), va="center", ha="right", color=INK, fontsize=8)
 
 
 def _interval(axes: Axes, at: float, value: float, ends: Sequence[float], ink: str, most: tuple[float, float]) -> None:

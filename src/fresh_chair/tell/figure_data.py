@@ -11,7 +11,7 @@ from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.words.figures import figure_words
 from fresh_chair.core.words.overall import overall_words
 
-FIGURES_VERSION = 10
+FIGURES_VERSION = 11
 
 
 def figures_data(weighing: Weighing) -> dict[str, Any]:
@@ -33,6 +33,7 @@ def figures_data(weighing: Weighing) -> dict[str, Any]:
         "conditions": list(words.conditions),
         "overall": overall_data(weighing),
         "thresholds": threshold_data(weighing),
+        "thresholds_late_wall_ns": list(weighing.thresholds_late),
         **_more_data(weighing),
         "satisfaction": [
             {

@@ -64,6 +64,28 @@ class ComparisonData(_Part):
     censored_p: float | None
 
 
+class CompletionBesideData(_Part):
+    """Completion of the pair beside another measure; done and tried at the first chair and at the second."""
+
+    measure: Literal["completed unaided", "completed"]
+    value: float | None
+    error: float
+    low: float | None
+    high: float | None
+    p_adjusted: float
+    done: list[int]
+    tried: list[int]
+
+
+class SharePartData(_Part):
+    """A part of the net share of who fared better."""
+
+    part: Literal["outcome", "time"]
+    value: float
+    low: float | None
+    high: float | None
+
+
 class PairData(_Part):
     """Two chairs on one measure over all tasks; times in log seconds, completion and net shares of 1."""
 
@@ -72,8 +94,10 @@ class PairData(_Part):
     people: int
     value: float | None
     error: float | None
-    degrees: int
+    degrees: float
     differences: list[float]
+    common: list[str]
+    left_out: list[str]
     margin: float
     said: str
     winner: str
@@ -89,6 +113,11 @@ class PairData(_Part):
     why: str
     alone: bool
     family: int
+    completions: list[CompletionBesideData]
+    against: Literal["completed unaided", "completed", ""]
+    before: str | None
+    parts: list[SharePartData]
+    took_longer: float | None
 
 
 class PeopleAloneData(_Part):
@@ -113,7 +142,7 @@ class ShiftData(_Part):
     position: int
     value: float
     error: float
-    degrees: int
+    degrees: float
 
 
 class MeasureData(_Part):
@@ -244,7 +273,7 @@ class FiguresData(_Part):
     """All figures of a study."""
 
     format: Literal["fresh-chair-figures"]
-    format_version: Literal[10]
+    format_version: Literal[11]
     study: str
     own_evidence_only: bool
     not_own_evidence: int
@@ -258,6 +287,7 @@ class FiguresData(_Part):
     conditions: list[str]
     overall: OverallData
     thresholds: list[ThresholdData]
+    thresholds_late_wall_ns: list[int]
     groups: list[GroupData]
     own_scales: list[OwnScaleData]
     preference: PreferenceData | None

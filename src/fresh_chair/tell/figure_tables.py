@@ -7,7 +7,9 @@ from fresh_chair.tell.tables import table
 OVERALL_COLUMNS = (
     "study", "measure", "primary", "first", "second", "people", "estimate", "standard_error", "degrees", "margin",
     "verdict", "winner", "low", "high", "level", "p", "p_holm", "alike_p", "alike_p_holm", "beyond_margin_p",
-    "beyond_margin_p_holm", "pairs", "better_at_first", "better_at_second", "even", "why", "sentence",
+    "beyond_margin_p_holm", "pairs", "better_at_first", "better_at_second", "even", "tasks_in_common",
+    "tasks_left_out", "why", "before_completion", "completion_against", "completed_unaided_difference",
+    "part_by_outcome", "part_by_time", "sentence",
 )  # fmt: skip
 COMPARISON_COLUMNS = (
     "study", "task", "measure", "first", "second", "people", "estimate", "low", "high", "level", "method", "p",
@@ -27,11 +29,15 @@ def overall_csv(weighing: Weighing) -> str:
                 pair.error, pair.degrees, verdict.margin, verdict.said.value, verdict.winner, verdict.low,
                 verdict.high, verdict.level, verdict.p, verdict.p_adjusted, verdict.q, verdict.q_adjusted,
                 verdict.beyond, verdict.beyond_adjusted, verdict.family, flip.first, flip.second, flip.even,
-                verdict.why, said[measure, pair.first, pair.second],
+                len(pair.common), "; ".join(pair.left_out), verdict.why,
+                "" if verdict.before is None else verdict.before.value, verdict.against,
+                next((c.value for c in verdict.completions if c.measure == "completed unaided"), None),
+                parts.get("outcome"), parts.get("time"), said[measure, pair.first, pair.second],
             )
             for measure, found in weighing.overall.items()
             for verdict, flip in zip(found.verdicts, found.flips, strict=True)
             for pair in (verdict.estimate,)
+            for parts in ({part.part: part.value for part in verdict.parts},)
         ),
     )  # fmt: skip
 

@@ -6,14 +6,17 @@ censored fit and who fared better with two codes that share nothing with this on
 
 from math import exp, log
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fresh_chair.core.figures.overall.estimates import MARGINS, PairEstimate, VerdictKind
+from fresh_chair.core.figures.overall.estimates import MARGINS, OverallMeasure, PairEstimate, VerdictKind
 from fresh_chair.core.figures.overall.fared import fared_scores, fared_shares
 from fresh_chair.core.figures.overall.first_stage import limit_effects, sitting_effects, time_effects
-from fresh_chair.core.figures.overall.measures import overall, sign_flip
+from fresh_chair.core.figures.overall.links import in_common, over_tasks
+from fresh_chair.core.figures.overall.measures import link_of, overall
+from fresh_chair.core.figures.overall.people_counts import sign_flip
 from fresh_chair.core.figures.overall.rows import Compared, ComparedRow, compared_rows
 from fresh_chair.core.figures.overall.second_stage import paired_difference_by_order, stage_two
 from fresh_chair.core.figures.overall.verdicts import interval_of, verdicts
@@ -52,19 +55,40 @@ DATA_3 = (
 )
 
 
-def data(text: str) -> Compared:
+DATA_L = """
+P1 AB U25 - U141 U72 - | - U112 U100 U91 U119
+P2 BA U30 - U159 U58 - | - U103 U139 U85 U168
+P3 AB U39 - U176 U109 - | - U109 T360 - U112
+P4 BA G48 - U158 U72 - | - U198 U219 - U104
+P5 AB U43 U193 U95 U108 - | - G78 U187 - U118
+P6 BA U54 U66 U210 U45 - | - U133 U130 - U172
+"""
+LIMITS_L = {"T1": 120.0, "T2": 240.0, "T3": 360.0, "T4": 240.0, "T5": 300.0}
+DATA_M = """
+P1 AB U100 U90 U150 U200 | U48 U60 G120 G140
+P2 BA U110 U80 U140 U180 | U50 U52 G100 G150
+P3 AB U95 U100 U160 U190 | U45 U58 U150 G160
+P4 BA U80 U70 U130 U150 | U60 U64 G90 G110
+P5 AB U120 U95 U170 U210 | U62 U55 G130 G150
+P6 BA U90 U85 H155 U160 | U55 U75 G95 G120
+"""
+LIMITS_M = dict.fromkeys(("T1", "T2", "T3", "T4"), 300.0)
+
+
+def data(text: str, limits: dict[str, float] = LIMITS) -> Compared:
     rows, positions = [], {}
     for line in text.strip().splitlines():
         left, _, right = line.partition("|")
         person, order, *at_a = left.split()
         for chair, cells in (("A", at_a), ("B", right.split())):
-            eases = [int(each) for each in cells[3]] if len(cells) > 3 else [None, None, None]
+            rated = len(cells) > len(limits)
+            eases = [int(each) for each in cells[-1]] if rated else [None] * len(limits)
             told = [
-                (cell, task, ease) for cell, task, ease in zip(cells, LIMITS, eases, strict=False) if cell not in "V-"
+                (cell, task, ease) for cell, task, ease in zip(cells, limits, eases, strict=False) if cell not in "V-"
             ]
             for cell, task, ease in told:
                 seconds = float(cell[1:])
-                rows.append(ComparedRow(person, chair, task, LETTERS[cell[0]], seconds, LIMITS[task], ease))
+                rows.append(ComparedRow(person, chair, task, LETTERS[cell[0]], seconds, limits[task], ease))
             if told:
                 positions[person, chair] = order.index(chair) + 1
     return Compared(tuple(rows), positions, ("A", "B"))
@@ -75,7 +99,7 @@ def two(compared: Compared, effects: dict[tuple[str, str], float]) -> PairEstima
     return found
 
 
-def holds(found: PairEstimate, value: float, error: float, degrees: int) -> None:
+def holds(found: PairEstimate, value: float, error: float, degrees: float) -> None:
     assert found.value == pytest.approx(value, abs=2e-6)
     assert found.error == pytest.approx(error, abs=2e-6)
     assert found.degrees == degrees
@@ -219,6 +243,177 @@ def test_data_3_help_partly_and_blocked_count_as_what_they_are() -> None:
     assert verdicts([fared], margin=0.2)[0].p == pytest.approx(0.074840, abs=2e-6)
 
 
+def test_data_l_without_its_link_would_name_a_winner() -> None:
+    compared = data(DATA_L, LIMITS_L)
+    holds(two(compared, time_effects(compared).effects), -0.199145, 0.031661, 4)
+
+
+def test_data_l_time_over_the_tasks_in_common_with_their_shared_error() -> None:
+    compared = data(DATA_L, LIMITS_L)
+    assert in_common("time", compared, "AB") == ("T2", "T3", "T4")
+    here = over_tasks(compared, ("T2", "T3", "T4"))
+    effects = time_effects(here)
+    assert (effects.rows, effects.degrees) == (27, 13)
+    assert effects.scatter == pytest.approx(0.399323, abs=1e-6)
+    assert [effects.tasks[task] for task in ("T2", "T3", "T4")] == pytest.approx(
+        [-0.003124, 0.326511, -0.323387], abs=1e-6
+    )
+    told = [(4.611151, 4.611510), (4.563112, 4.670618), (4.929354, 5.240345), (4.668069, 5.176976)]
+    told += [(4.832899, 4.904598), (4.447808, 4.717248)]
+    for number, pair in enumerate(told, start=1):
+        assert [effects.effects[f"P{number}", chair] for chair in "AB"] == pytest.approx(pair, abs=1e-6)
+    link = link_of(effects)
+    assert link is not None
+    weights = np.array([1 / 6 if chair == "A" else -1 / 6 for _, chair in link.sittings])
+    assert link.task_weights(weights) == pytest.approx([-0.25, -0.083333, 0.333333], abs=1e-6)
+    assert link.shared(weights) == pytest.approx(0.030136, abs=1e-6)
+    alone = two(here, effects.effects)
+    assert (alone.error or 0) ** 2 == pytest.approx(0.005604617, abs=1e-8)
+    found = overall(compared, {})["time"].verdicts[0]
+    holds(found.estimate, -0.211484, 0.102030, pytest.approx(11.254251, abs=1e-5))
+    assert (found.p, found.low, found.high) == pytest.approx((0.061909, -0.435433, 0.012465), abs=1e-6)
+    assert found.q == pytest.approx(0.455515, abs=1e-6)
+    assert interval_of(found.estimate, 0.90) == pytest.approx((-0.394340, -0.028628), abs=1e-6)
+    assert (found.said, found.estimate.left_out) == (VerdictKind.CANNOT_TELL, ("T1", "T5"))
+    holds(two(here, limit_effects(here).effects), -0.218479, 0.079228, 4)
+
+
+def test_data_l_completion_keeps_the_longer_interval() -> None:
+    compared = data(DATA_L, LIMITS_L)
+    for measure in ("completed unaided", "completed"):
+        found = overall(compared, {})[measure].verdicts[0]
+        holds(found.estimate, 0.166667, 0.083333, 4)
+        assert (found.p, found.low, found.high) == pytest.approx((0.116117, -0.064704, 0.398037), abs=1e-6)
+        assert found.estimate.common == ("T2", "T3", "T4")
+    here = over_tasks(compared, ("T2", "T3", "T4"))
+    link = link_of(sitting_effects(here, lambda row: float(row.outcome.completed)))
+    assert link is not None
+    assert (link.variance**0.5, link.degrees) == (pytest.approx(0.267261, abs=1e-6), 14)
+    weights = np.array([1 / 6 if chair == "A" else -1 / 6 for _, chair in link.sittings])
+    assert link.task_weights(weights) == pytest.approx([-1 / 3, 0, 1 / 3])
+    assert link.shared(weights) == pytest.approx(0.037037, abs=1e-6)
+
+
+def test_data_l_who_fared_better_has_two_parts_that_add_up() -> None:
+    found = overall(data(DATA_L, LIMITS_L), {})["who fared better"].verdicts[0]
+    holds(found.estimate, 0.583333, 0.220479, 4)
+    assert found.p == pytest.approx(0.057235, abs=1e-6)
+    assert {part.part: part.value for part in found.parts} == pytest.approx({"outcome": 0.25, "time": 1 / 3}, abs=1e-6)
+    assert found.said is VerdictKind.CANNOT_TELL
+
+
+@pytest.mark.parametrize(
+    ("text", "measure", "shared", "added", "error", "degrees"),
+    [
+        (DATA_1, "time", 0.002584, 0.000065567, 0.092355, 3.046627),
+        (DATA_2, "time", 0.010980, 0.000478363, 0.111700, 2.162124),
+        (DATA_3, "time", 0.006146, 0.000182718, None, None),
+        (DATA_2, "completed unaided", 0.004167, 0.000522876, 0.130804, 2.127779),
+    ],
+    ids=["1", "2", "3", "2 strict"],
+)
+def test_links_of_complete_enough_data_change_nothing(
+    text: str, measure: OverallMeasure, shared: float, added: float, error: float | None, degrees: float | None
+) -> None:
+    compared = data(text)
+    if measure == "time":
+        source = time_effects(compared)
+        alone = two(compared, source.effects)
+    else:
+        source = sitting_effects(compared, lambda row: float(row.outcome is Outcome.UNAIDED))
+        alone = paired_difference_by_order(compared, source.effects, ("A", "B"))
+    link = link_of(source)
+    assert link is not None
+    both = compared.at_both("A", "B")
+    earlier = [p for p in both if compared.positions[p, "A"] == 1]
+    size = {p: len(earlier) if p in earlier else len(both) - len(earlier) for p in both}
+    weights = np.array(
+        [(1 if chair == "A" else -1) / (2 * size[p]) if p in size else 0.0 for p, chair in link.sittings]
+    )
+    assert link.shared(weights) == pytest.approx(shared, abs=1e-6)
+    assert link.variance * (link.shared(weights) or 0) == pytest.approx(added, abs=1e-8)
+    told = overall(compared, {})[measure].verdicts[0].estimate
+    assert (told.error, told.degrees) == (pytest.approx(alone.error), alone.degrees)
+    if error is not None:
+        variance = (alone.error or 0) ** 2
+        assert (variance + added) ** 0.5 == pytest.approx(error, abs=1e-6)
+        joined = (variance + added) ** 2 / (variance**2 / alone.degrees + added**2 / link.degrees)
+        assert joined == pytest.approx(degrees, abs=1e-3)
+
+
+def test_data_m_is_mixed_and_names_both_opposite_differences() -> None:
+    found = overall(data(DATA_M, LIMITS_M), {})
+    (fared,) = found["who fared better"].verdicts
+    holds(fared.estimate, 0.041667, 0.058926, 4)
+    assert interval_of(fared.estimate, 0.90) == pytest.approx((-0.083954, 0.167287), abs=1e-6)
+    assert fared.q == pytest.approx(0.027414, abs=1e-6)
+    assert (fared.said, fared.before, fared.winner) == (VerdictKind.MIXED, VerdictKind.ALIKE, "")
+    assert fared.against == "completed unaided"
+    outcome, time = fared.parts
+    assert (outcome.value, outcome.low, outcome.high) == pytest.approx((0.458333, 0.342648, 0.574019), abs=1e-6)
+    assert (time.value, time.low, time.high) == pytest.approx((-0.416667, -0.532352, -0.300981), abs=1e-6)
+    (strict,) = found["completed unaided"].verdicts
+    holds(strict.estimate, 0.416667, 0.058926, 4)
+    assert (strict.p, strict.low, strict.high) == pytest.approx((0.002111, 0.253063, 0.580270), abs=1e-6)
+    holds(found["completed"].verdicts[0].estimate, 0.458333, 0.041667, 4)
+    (times,) = found["time"].verdicts
+    assert times.said is VerdictKind.CANNOT_TELL
+    assert times.why == "only 2 of 4 tasks were completed at both by two people or more"
+
+
+def apart(only_b: tuple[Outcome, float] | None) -> Compared:
+    """Eight people: half of the tasks done at A, the other half at B; what is not done there is left, or so ended."""
+    rows, positions = [], {}
+    for number in range(8):
+        person = f"P{number}"
+        for chair in "AB":
+            positions[person, chair] = 1 if (chair == "A") is (number % 2 == 0) else 2
+            for task in range(8):
+                done = (task < 4) is (chair == "A")
+                seconds = 40.0 + 15 * task + (number * 7 + task * 3) % 11
+                if done:
+                    rows.append(ComparedRow(person, chair, f"T{task}", Outcome.UNAIDED, seconds, 300.0, 5))
+                elif only_b is not None:
+                    rows.append(ComparedRow(person, chair, f"T{task}", *only_b, 300.0, 3))
+    return Compared(tuple(rows), positions, ("A", "B"))
+
+
+@pytest.mark.parametrize("ended", [None, (Outcome.GAVE_UP, 30.0)], ids=["not given", "given up"])
+def test_chairs_without_a_completed_task_in_common_have_no_faster_one(ended: tuple[Outcome, float] | None) -> None:
+    found = overall(apart(ended), {})
+    (time,) = found["time"].verdicts
+    assert (time.said, time.winner) == (VerdictKind.CANNOT_TELL, "")
+    assert time.why == "only 0 of 8 tasks were completed at both by two people or more"
+    if ended is None:
+        assert {m: f.verdicts[0].winner for m, f in found.items()} == dict.fromkeys(found, "")
+
+
+def test_alike_is_not_said_beside_completion_that_differs() -> None:
+    """185 of 192 against 102 of 192: opposite differences cancel in who fared better."""
+    rows, positions = [], {}
+    for number in range(24):
+        person = f"P{number}"
+        for chair in "AB":
+            positions[person, chair] = 1 if (chair == "A") is (number % 2 == 0) else 2
+            for task in range(8):
+                fails = task >= 4 if chair == "B" else (number + task) % 24 == 0
+                seconds = (100.0 if chair == "A" else 60.0) + (number * 5 + task) % 7
+                outcome = Outcome.GAVE_UP if fails else Outcome.UNAIDED
+                rows.append(ComparedRow(person, chair, f"T{task}", outcome, seconds, 300.0))
+    found = overall(Compared(tuple(rows), positions, ("A", "B")), {})
+    (fared,) = found["who fared better"].verdicts
+    assert fared.before in (VerdictKind.ALIKE, VerdictKind.BETTER_BY_LESS)
+    assert fared.said is VerdictKind.MIXED
+    strict = fared.completions[0]
+    assert strict.tried == (192, 192)
+    assert strict.done[0] - strict.done[1] > 70
+
+
+def test_people_are_counted_by_what_they_did_not_by_fitted_effects() -> None:
+    found = overall(data(DATA_2), {})["completed unaided"].flips[0]
+    assert (found.first, found.second, found.even) == (1, 1, 2)
+
+
 def study_of(times: dict[str, float], *, gave_up: str = "", people: int = 8) -> Compared:
     """People at both chairs in both orders, each a little different; some give up at one of them."""
     rows, positions = [], {}
@@ -261,7 +456,7 @@ def test_completion_of_everybody_cannot_tell_and_is_not_alike() -> None:
     told = overall(study_of({"A": 40.0, "B": 41.0}), {})
     assert (told["completed"].verdicts[0].said, told["completed"].verdicts[0].why) == (
         VerdictKind.CANNOT_TELL,
-        "nothing varies",
+        "nobody differs between them",
     )
 
 

@@ -46,7 +46,7 @@ def test_a_winner_is_named_with_its_margin_its_interval_its_people_and_its_compl
     assert said.verdict.startswith("ChairA 1 is better than ChairB 1, by more than the margin: from 2.")
     assert "times as long at ChairB 1 as at ChairA 1 (95 % interval)" in said.verdict
     assert "Of 12 at both, 12 were faster at ChairA 1, 0 at ChairB 1" in said.seen
-    assert "Completion" in said.seen
+    assert "Completed unaided: 48 of 48 at ChairA 1, 48 of 48 at ChairB 1; no difference." in said.seen
     assert "overstated" not in said.seen
     for part in ("n 12", "df", "standard error", "after Holm over 1", "alike p", "beyond the margin p"):
         assert part in said.figures
@@ -66,7 +66,9 @@ def test_what_cannot_be_told_says_how_far_it_may_go_or_why() -> None:
     said = sentence(weighing, "time")
     assert said.kind is VerdictKind.CANNOT_TELL
     assert "cannot tell; anything from 0." in said.verdict
-    assert sentence(weighing, "completed").verdict == "ChairA 1 and ChairB 1: cannot tell; nothing varies."
+    assert sentence(weighing, "completed").verdict == (
+        "ChairA 1 and ChairB 1: cannot tell; nobody differs between them."
+    )
     assert "power" not in said.whole + said.figures
 
 
@@ -80,19 +82,51 @@ def test_a_first_lead_of_few_people_is_said_to_be_overstated() -> None:
 def test_a_time_that_nobody_finished_in_does_not_win_and_says_so() -> None:
     study = study_with(12)
     facts = [
-        replace(each, outcome=Outcome.GAVE_UP) if each.chair == "B" and index % 2 else each
+        replace(each, outcome=Outcome.GAVE_UP) if each.chair == "B" and index % 3 == 0 else each
         for index, each in enumerate(attempts(study, 12, {"A": 60.0, "B": 20.0}))
     ]
     said = sentence(weigh_facts(study, facts), "time")
     assert said.kind is VerdictKind.CANNOT_TELL
     assert "faster among those who finished" in said.verdict
+    assert "Completed unaided: 48 of 48 at ChairA 1, 32 of 48 at ChairB 1" in said.seen
+
+
+def test_everybody_completing_less_at_one_chair_is_said_as_it_was_seen() -> None:
+    study = study_with(10)
+    facts = [
+        replace(each, outcome=Outcome.GAVE_UP) if each.chair == "B" and each.card == study.cards[0].id else each
+        for each in attempts(study, 10, {"A": 30.0, "B": 20.0})
+    ]
+    weighing = weigh_facts(study, facts)
+    completed, time = sentence(weighing, "completed"), sentence(weighing, "time")
+    assert "everybody differs in the same way" in completed.verdict
+    assert "10 completed more at ChairA 1" in completed.seen
+    assert "40 of 40 at ChairA 1, 30 of 40 at ChairB 1" in completed.seen
+    assert "40 of 40 at ChairA 1, 30 of 40 at ChairB 1; 25 of 100 more at ChairA 1" in time.seen
+    assert "nothing varies" not in completed.whole + time.whole
+
+
+def test_mixed_is_said_with_both_differences() -> None:
+    study = study_with(12)
+    cards = [card.id for card in study.cards]
+    facts = []
+    for number, each in enumerate(attempts(study, 12, {"A": 60.0, "B": 30.0})):
+        fails = each.chair == "B" and each.card in cards[2:] or (each.chair == "A" and number % 24 == 3)
+        facts.append(replace(each, outcome=Outcome.GAVE_UP) if fails else each)
+    said = sentence(weigh_facts(study, facts), "who fared better")
+    assert said.kind is VerdictKind.MIXED
+    assert "are mixed: even on balance by opposite differences" in said.verdict
+    assert "of 100 more were completed unaided at ChairA 1 (95 %: " in said.verdict
+    assert "net went faster at ChairB 1" in said.verdict
+    assert "better" not in said.verdict
 
 
 @pytest.mark.parametrize("primary", ["time", "ease", "who fared better", "completed unaided", "satisfaction"])
 def test_the_primary_measure_comes_first_and_the_others_are_secondary(primary: Primary) -> None:
     study = study_with(8, primary, chairs=3)
     said = overall_words(weigh_facts(study, attempts(study, 8, {"A": 20.0, "B": 40.0, "C": 30.0})))
-    assert said.notes == ()
+    (note,) = said.notes
+    assert "a winner on a secondary measure is a lead to follow" in note
     headings = [heading for heading, _ in overall_lines(said.sentences) if heading]
     assert len(headings) == 6
     assert "decided beforehand" in headings[0]

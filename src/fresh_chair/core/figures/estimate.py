@@ -1,12 +1,16 @@
 """The common form of all figures: a value with its interval, its n and its method, or the reason there is none."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from math import sqrt
 from statistics import NormalDist
 
 from fresh_chair.core.frozen import frozen
 
 LEVEL = 0.95
+# An interval of ratios or times that spans more than so many fold says nothing, and is no result.
+MOST_FOLD = 100.0
+TOO_WIDE = "the interval spans more than a hundredfold and says nothing"
 # Values nearer to each other than this part of their mean are equal: the rest is rounding.
 _EQUAL = 1e-12
 
@@ -64,6 +68,22 @@ def rate_words(rate: Proportion) -> str:
     if rate.low is None or rate.high is None:
         return "none yet"
     return f"{rate.x} of {rate.n} ({interval_words(rate.low, rate.high, of=100)} %)"
+
+
+def too_wide(low: float | None, high: float | None) -> bool:
+    """Whether an interval of ratios, or of times, says nothing.
+
+    >>> too_wide(0.5, 4.0), too_wide(0.001, 605_577.0)
+    (False, True)
+    """
+    return low is not None and high is not None and (low <= 0 or high / low > MOST_FOLD)
+
+
+def without_wide(estimate: Estimate) -> Estimate:
+    """The estimate of a ratio or a time, without an interval that says nothing."""
+    if not too_wide(estimate.low, estimate.high):
+        return estimate
+    return replace(estimate, low=None, high=None, note=TOO_WIDE)
 
 
 def normal_quantile(level: float) -> float:

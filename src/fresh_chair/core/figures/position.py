@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from math import exp, log, sqrt
 
-from fresh_chair.core.figures.estimate import LEVEL, Estimate, t_quantile
+from fresh_chair.core.figures.estimate import LEVEL, Estimate, t_quantile, too_wide
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.frozen import frozen
 
@@ -26,7 +26,7 @@ def position_effects(facts: Sequence[AttemptFact], *, level: float = LEVEL) -> t
         level: Confidence level, between 0 and 1.
 
     Returns:
-        One effect a later position; empty where the data cannot tell position from the rest.
+        One effect a later position; none where the data cannot tell position from the rest, or say nothing of it.
 
     Source: ordinary least squares on log time with indicator variables, intervals by t.
     """
@@ -64,5 +64,6 @@ def position_effects(facts: Sequence[AttemptFact], *, level: float = LEVEL) -> t
         ratio = Estimate(
             exp(middle), exp(middle - half), exp(middle + half), count, "least squares on log time, t interval", level
         )
-        effects.append(PositionEffect(position, ratio))
+        if not too_wide(ratio.low, ratio.high):
+            effects.append(PositionEffect(position, ratio))
     return tuple(effects)

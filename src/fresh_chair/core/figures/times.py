@@ -7,6 +7,10 @@ from math import exp, isfinite, log, sqrt
 
 from fresh_chair.core.figures.estimate import LEVEL, Estimate, mean_with_t, normal_quantile
 
+# A time is known to about a tenth of a second; a scatter below that is none.
+_GRAIN_SECONDS = 0.1
+BELOW_GRAIN = "the times differ alike, to the grain of the clock: no interval"
+
 
 def geometric_mean(seconds: Sequence[float], *, level: float = LEVEL) -> Estimate:
     """How long does a typical completed attempt take?
@@ -126,11 +130,27 @@ def paired_ratio(pairs: Sequence[tuple[float, float]], *, level: float = LEVEL) 
     if n < 2 or logs.value is None:
         return ratio, None
     spread = _deviation(differences)
-    if spread == 0:
-        return ratio, None
+    if spread <= grain_of(*(second for pair in pairs for second in pair)):
+        return replace(ratio, low=None, high=None, note=BELOW_GRAIN), None
     from scipy.special import stdtr
 
     return ratio, float(2 * stdtr(n - 1, -abs(logs.value) / (spread / sqrt(n))))
+
+
+def grain_of(*seconds: float) -> float:
+    """The scatter of log times that the grain of the measurement alone would give.
+
+    A key is pressed to about a tenth of a second; what is rounded so evenly has a standard deviation of its twelfth's
+    root.
+
+    Args:
+        seconds: The times, each above 0.
+
+    Returns:
+        A standard deviation on log time, at the middle of the times.
+    """
+    middle = sorted(seconds)[len(seconds) // 2]
+    return _GRAIN_SECONDS / sqrt(12) / middle
 
 
 def _deviation(values: Sequence[float]) -> float:

@@ -52,7 +52,7 @@ class DrawnRule:
 
 
 def one_measure(
-    letters: Sequence[str], effects: Numbers, covariance: Numbers, degrees: int, *, higher_wins: bool, seed: int = 1
+    letters: Sequence[str], effects: Numbers, covariance: Numbers, degrees: float, *, higher_wins: bool, seed: int = 1
 ) -> Firmness:
     """The ranks of one measure drawn from its own fit.
 

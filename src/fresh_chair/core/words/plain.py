@@ -3,10 +3,13 @@
 from collections.abc import Sequence
 from math import ceil, exp
 
+from fresh_chair.core.figures.estimate import too_wide
 from fresh_chair.core.figures.overall.estimates import OverallMeasure, OverallVerdict, VerdictKind
 from fresh_chair.core.figures.thresholds import HeldThreshold
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.words.catalogue import ENGLISH, Words
+from fresh_chair.core.words.completion import opposite_words
+from fresh_chair.core.words.reasons import reason_words
 
 # No more people than this are promised to settle anything.
 _MOST_PEOPLE = 500
@@ -22,6 +25,29 @@ def plain_verdict(measure: OverallMeasure, verdict: OverallVerdict, first: str, 
         words: The language.
     """
     pair = verdict.estimate
+    titles = {pair.first: first, pair.second: second}
+    mixed = opposite_words(verdict, titles, words)
+    if mixed:
+        return words.say("{first} and {second} are mixed: {mixed}.", first=first, second=second, mixed=mixed)
+    if verdict.said is VerdictKind.CANNOT_TELL and verdict.before is not None:
+        return words.say(
+            "{first} and {second}: nobody can say yet which serves people better; {why}.",
+            first=first,
+            second=second,
+            why=reason_words(verdict.why, words),
+        )
+    if verdict.said is VerdictKind.ALIKE and measure == "ease":
+        return words.say(
+            "People found {first} and {second} equally easy: any difference is smaller than was decided to matter.",
+            first=first,
+            second=second,
+        )
+    if verdict.said is VerdictKind.ALIKE and measure == "satisfaction":
+        return words.say(
+            "People gave {first} and {second} as many points: any difference is smaller than was decided to matter.",
+            first=first,
+            second=second,
+        )
     if verdict.said is VerdictKind.ALIKE:
         return words.say(
             "{first} and {second} served people alike: any difference is smaller than was decided to matter.",
@@ -63,8 +89,11 @@ def plain_measure(measure: OverallMeasure, words: Words = ENGLISH) -> str:
 def plain_reach(measure: OverallMeasure, verdict: OverallVerdict, first: str, second: str, words: Words) -> str:
     """From where to where the difference of a pair may go; empty where nothing is known of it."""
     low, high = verdict.low, verdict.high
-    if low is None or high is None:
+    # Mixed and taken back say their own numbers; this interval would speak for the measure alone.
+    if low is None or high is None or verdict.before is not None:
         return ""
+    if measure == "time" and too_wide(exp(low), exp(high)):
+        return words.say("How much longer people take at either cannot be said from so few.")
     if (verdict.estimate.value or 0.0) < 0:
         low, high, first, second = -high, -low, second, first
     if measure == "time":
@@ -118,6 +147,8 @@ def people_needed(verdict: OverallVerdict) -> int | None:
     """
     low, high, people = verdict.low, verdict.high, verdict.estimate.people
     if low is None or high is None or verdict.said is not VerdictKind.CANNOT_TELL or not verdict.margin or people < 2:
+        return None
+    if verdict.before is not None:
         return None
     needed = ceil(people * ((high - low) / 2 / verdict.margin) ** 2)
     return max(needed, people + 1) if needed <= _MOST_PEOPLE else None

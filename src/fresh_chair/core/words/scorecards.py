@@ -28,7 +28,9 @@ def firmness_sentences(
 ) -> list[str]:
     """Whether each rank is firm or too close to call; a firm rank is no test, and names no winner."""
     if found is None:
-        return [words.say("How firm: nothing in it comes from enough people to be drawn again.")]
+        return [
+            words.say("How firm: too little in it comes from people at tasks done at every chair to draw it again.")
+        ]
     said = [words.say("How firm, {how} ({draws} draws):", how=_how(found.how, words), draws=found.draws)]
     for total in sorted(card.totals, key=lambda each: each.rank or len(card.totals) + 1):
         if total.rank is None:

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Mapping
 from fresh_chair.core.chair.records import Claim, evidence_of
 from fresh_chair.core.evidence.judged import ChairVerdict, ContradictionAnswer, Criterion, Score
 from fresh_chair.core.evidence.kinds import OWN
-from fresh_chair.core.figures.overall.estimates import Turning
+from fresh_chair.core.figures.overall.estimates import OverallMeasure, Turning, VerdictKind
 from fresh_chair.core.figures.whole.study_figures import Weighing
 from fresh_chair.core.findings.sorted_findings import FindingView
 from fresh_chair.core.findings.state.finding import Scope
@@ -24,6 +24,7 @@ from fresh_chair.services.study.snapshot import StudyReading
 
 _FOR = ("recommended", "recommended if")
 _GRAVE = 4
+_BESIDE_FARED: tuple[OverallMeasure, ...] = ("time", "ease", "satisfaction")
 
 
 @frozen
@@ -61,6 +62,7 @@ def contradictions(
         *_scores(opened, words),
         *_claims(opened, words),
         *_unlike(weighing, words),
+        *_mixed(opened, weighing, words),
         *_turns(weighing, turning, words),
     ]
     told = [Contradiction(each.key, each.sort, each.words, each.about, answers.get(each.key)) for each in found]
@@ -201,6 +203,37 @@ def _unlike(weighing: Weighing, words: Words) -> Iterator[Contradiction]:
                 conditions=", ".join(differ),
             )
             yield Contradiction(f"unlike {first.letter}{second.letter}", "a winner across unlike conditions", told, "")
+
+
+def _mixed(opened: StudyReading, weighing: Weighing, words: Words) -> Iterator[Contradiction]:
+    """A pair that is mixed, against a measure that names a winner or calls both alike, and a plain recommendation."""
+    fared = weighing.overall.get("who fared better")
+    for index, verdict in enumerate(fared.verdicts if fared is not None else ()):
+        if verdict.said is not VerdictKind.MIXED:
+            continue
+        first, second = verdict.estimate.first, verdict.estimate.second
+        for measure in _BESIDE_FARED:
+            other = weighing.overall[measure].verdicts[index]
+            if other.winner or other.said is VerdictKind.ALIKE:
+                told = words.say(
+                    "{first} and {second} are mixed by how people fared, and {measure} says: {said}",
+                    first=first,
+                    second=second,
+                    measure=measure_words(measure, words, weighing.choice.times),
+                    said=words.say("better at {chair}", chair=other.winner) if other.winner else words.say("alike"),
+                )
+                yield Contradiction(f"mixed {first}{second} {measure}", "a mixed verdict against another", told, "")
+        for line in verdict_lines(opened):
+            given = line.verdict
+            if line.state != "revised" and given.says == "recommended" and given.chair in (first, second):
+                told = words.say(
+                    "{chair} is “{says}”, and is mixed against {other} by how people fared",
+                    chair=given.chair,
+                    says=words.say(given.says),
+                    other=second if given.chair == first else first,
+                )
+                key = f"mixed {first}{second} {given.id}"
+                yield Contradiction(key, "a verdict against a mixed one", told, f"verdict:{given.id}")
 
 
 def _turns(weighing: Weighing, turning: Turning | None, words: Words) -> Iterator[Contradiction]:

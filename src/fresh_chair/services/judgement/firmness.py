@@ -1,6 +1,7 @@
 """How firm a scorecard's ranking is, drawn beside the screen."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from fresh_chair.core.figures.whole.study_figures import Weighing, sus_scores
 from fresh_chair.core.judgement.firmness import Firmness
@@ -35,8 +36,6 @@ def firmness(
 
 def firmness_of(weighing: Weighing, card: Scorecard) -> Firmness | None:
     """The same, here."""
-    from dataclasses import replace
-
     from fresh_chair.core.judgement.firmness import over_weights
 
     there = scored(card.rows)
@@ -56,7 +55,8 @@ def _one(weighing: Weighing, figure: str) -> Firmness | None:
     """A scorecard of one measure: from its own fit."""
     import numpy as np
 
-    from fresh_chair.core.figures.overall.measures import sitting_source
+    from fresh_chair.core.figures.overall.links import in_common, over_tasks, tasks_of, too_few_in_common
+    from fresh_chair.core.figures.overall.measures import link_of, sitting_source
     from fresh_chair.core.figures.overall.rows import study_rows
     from fresh_chair.core.figures.overall.second_stage import chair_effects
     from fresh_chair.core.judgement.firmness import one_measure
@@ -68,7 +68,13 @@ def _one(weighing: Weighing, figure: str) -> Firmness | None:
     if measure is None:
         return None
     scores = {s: v for s, v in sus_scores(weighing.satisfaction).items() if s in compared.positions}
-    fit = chair_effects(compared, sitting_source(measure, compared, scores).effects)
+    if measure != "satisfaction":
+        common = in_common(measure, compared, compared.chairs)
+        if too_few_in_common(common, tasks_of(compared)):
+            return None
+        compared = over_tasks(compared, common)
+    source = sitting_source(measure, compared, scores)
+    fit = chair_effects(compared, source.effects, link=link_of(source))
     if fit is None or len(fit.letters) != len(study.chairs):
         return None
     effects, covariance = np.array(fit.values), np.array(fit.covariance)
@@ -76,8 +82,16 @@ def _one(weighing: Weighing, figure: str) -> Firmness | None:
 
 
 def _several(weighing: Weighing, card: Scorecard, letters: list[str]) -> Firmness | None:
-    """Several criteria: people drawn again."""
+    """Several criteria: people drawn again, over the tasks that were done at every ranked chair."""
+    from fresh_chair.core.figures.overall.links import in_common, tasks_of, too_few_in_common
+    from fresh_chair.core.figures.overall.rows import study_rows
     from fresh_chair.core.judgement.firmness import DrawnRule, several
+
+    compared = study_rows(weighing.study, weighing.facts)
+    common = in_common("completed", compared, letters)
+    if too_few_in_common(common, tasks_of(compared)):
+        return None
+    weighing = replace(weighing, facts=tuple(fact for fact in weighing.facts if fact.card in common))
 
     rows = complete(card.rows)
     people: dict[str, dict[tuple[int, str], tuple[float, float]]] = {}

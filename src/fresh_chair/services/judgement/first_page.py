@@ -11,6 +11,7 @@ from fresh_chair.core.findings.sorted_findings import FindingView, SortedFinding
 from fresh_chair.core.findings.state.finding import Scope
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.chairs import Chair
+from fresh_chair.core.words.completion import completion_sentences
 from fresh_chair.services.figures.turning import main_measure
 from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.study.snapshot import StudyReading
@@ -31,11 +32,16 @@ class NamedFinding:
 
 @frozen
 class SideOfPair:
-    """The main measure's verdict from one chair's side: better than, worse than, alike, open against another."""
+    """The main measure's verdict from one chair's side: better than, behind, alike, mixed, or open.
+
+    Attributes:
+        beside: The completion that has to be told with it.
+    """
 
     other: str
     said: str
     verdict: OverallVerdict
+    beside: str = ""
 
 
 @frozen
@@ -108,17 +114,25 @@ def _named(view: FindingView, letter: str, met: int, tried: int) -> NamedFinding
 
 
 def _against(weighing: Weighing, letter: str) -> Iterator[SideOfPair]:
-    found = weighing.overall.get(main_measure(weighing))
+    measure = main_measure(weighing)
+    found = weighing.overall.get(measure)
+    titles = {chair.letter: chair.letter for chair in weighing.study.chairs}
+    margin = weighing.study.sheet.comparing.margin_completion / 100
     for verdict in found.verdicts if found is not None else ():
         pair = verdict.estimate
         if letter in (pair.first, pair.second):
             other = pair.second if letter == pair.first else pair.first
-            yield SideOfPair(other, _side(verdict, letter), verdict)
+            # A winner's completion stands in its own row; what is called alike or mixed is never short of it.
+            apart = verdict.said in (VerdictKind.ALIKE, VerdictKind.MIXED)
+            told = completion_sentences(measure, verdict, titles, margin) if apart else ()
+            yield SideOfPair(other, _side(verdict, letter), verdict, " ".join(told))
 
 
 def _side(verdict: OverallVerdict, letter: str) -> str:
     if verdict.said is VerdictKind.ALIKE:
         return "alike"
+    if verdict.said is VerdictKind.MIXED:
+        return "mixed"
     if not verdict.winner:
         return "open"
     return "better than" if verdict.winner == letter else "behind"

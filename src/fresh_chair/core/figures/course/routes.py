@@ -2,6 +2,7 @@
 
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from itertools import pairwise
 from math import sqrt
 
@@ -90,9 +91,15 @@ def route_figures(card: str, chair: str, expected: Sequence[str], facts: Sequenc
         len(gone),
         adjusted_wald(firsts.count("right"), len(firsts)),
         edges,
-        mean_with_t(lost, method="mean lostness (Smith 1996), t interval"),
+        _mean_lostness(lost),
         tuple(expected),
     )
+
+
+def _mean_lostness(lost: Sequence[float]) -> Estimate:
+    """Their mean; lostness is never below 0, so its interval is cut there."""
+    mean = mean_with_t(lost, method="mean lostness (Smith 1996), t interval cut at 0")
+    return mean if mean.low is None else replace(mean, low=max(mean.low, 0.0))
 
 
 def _by_count(way: tuple[tuple[str, str, Outcome | None], int]) -> tuple[int, str, str, str]:

@@ -39,8 +39,9 @@ def main_measure_of(comparing: Comparing) -> OverallMeasure:
 
 MARGINS: Mapping[OverallMeasure, float] = margins_of(Comparing())
 
-# Below so many people at both chairs nothing is said.
+# Below so many people at both chairs nothing is said, and below so many tasks done at both.
 FEWEST = 4
+FEWEST_TASKS = 3
 # Below this a scatter is none, and two effects are one.
 NOTHING = 1e-9
 
@@ -51,9 +52,11 @@ class PairEstimate:
 
     Attributes:
         people: Those at both chairs.
-        degrees: Of freedom of the t distribution.
+        degrees: Of freedom of the t distribution; no whole number where the tasks' shared error is in the error.
         why: Why there is no estimate; empty where there is one.
-        differences: Each person's own difference, unadjusted; they describe, and decide nothing.
+        differences: Each person's own difference of fitted effects; they describe, and decide nothing.
+        common: The tasks done at both, over which it is estimated; empty for a measure without tasks.
+        left_out: The tasks attempted somewhere and not done at both.
     """
 
     first: str
@@ -61,9 +64,16 @@ class PairEstimate:
     people: int
     value: float | None = None
     error: float | None = None
-    degrees: int = 0
+    degrees: float = 0
     why: str = ""
     differences: tuple[float, ...] = ()
+    common: tuple[str, ...] = ()
+    left_out: tuple[str, ...] = ()
+
+    @property
+    def tasks(self) -> int:
+        """How many tasks were attempted anywhere."""
+        return len(self.common) + len(self.left_out)
 
 
 @frozen
@@ -73,7 +83,7 @@ class PositionShift:
     position: int
     value: float
     error: float
-    degrees: int
+    degrees: float
 
 
 class VerdictKind(StrEnum):
@@ -83,7 +93,44 @@ class VerdictKind(StrEnum):
     BETTER_BY_MARGIN = "better, by more than the margin"
     BETTER = "better; by how much is open"
     ALIKE = "alike"
+    MIXED = "mixed"
     CANNOT_TELL = "cannot tell"
+
+
+BETTER = (VerdictKind.BETTER, VerdictKind.BETTER_BY_LESS, VerdictKind.BETTER_BY_MARGIN)
+
+
+@frozen
+class CompletionBeside:
+    """Completion of a pair as it stands beside a verdict on another measure; the first chair less the second.
+
+    Attributes:
+        measure: Strict or lenient.
+        value: A share of 1: by the rule, else as it was seen; None where nobody attempted a task at both.
+        error: 0 where it is as it was seen.
+        low, high: The 95 % interval; None where it is as it was seen.
+        p_adjusted: Two-sided, after Holm over its own family; 1 where it cannot be tested.
+        done, tried: At the first chair and at the second, over the tasks that each person attempted at both.
+    """
+
+    measure: OverallMeasure
+    value: float | None
+    error: float
+    low: float | None
+    high: float | None
+    p_adjusted: float
+    done: tuple[int, int]
+    tried: tuple[int, int]
+
+
+@frozen
+class SharePart:
+    """A part of the net share of who fared better: the first chair less the second."""
+
+    part: Literal["outcome", "time"]
+    value: float
+    low: float | None
+    high: float | None
 
 
 @frozen
@@ -99,6 +146,11 @@ class OverallVerdict:
         why: Why it cannot be told; empty where it can.
         alone: The pair alone would show a difference, and the family's correction takes it.
         family: How many pairs were looked at.
+        completions: Strict and lenient completion, beside any other measure.
+        against: The completion that took a verdict back; empty where none did.
+        before: The verdict that it took back.
+        parts: Of the net share of who fared better: by outcome, by time; they add up to it.
+        took_longer: How many times as long those who completed took at the winner; None where that is not told.
     """
 
     estimate: PairEstimate
@@ -117,6 +169,11 @@ class OverallVerdict:
     why: str = ""
     alone: bool = False
     family: int = 1
+    completions: tuple[CompletionBeside, ...] = ()
+    against: OverallMeasure | Literal[""] = ""
+    before: VerdictKind | None = None
+    parts: tuple[SharePart, ...] = ()
+    took_longer: float | None = None
 
 
 @frozen
@@ -124,8 +181,8 @@ class SignFlip:
     """How the people themselves differ; it describes, and decides nothing.
 
     Attributes:
-        first, second: How many fared better there; the others were even.
-        p: Two-sided, of flipping the signs of their differences; None for nobody.
+        first, second: How many fared better there over the tasks they did at both; the others were even.
+        p: Two-sided, of flipping the signs of their fitted differences; None for nobody.
     """
 
     first: int

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from itertools import permutations
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,10 +14,18 @@ Numbers = NDArray[np.float64]
 MARGIN_RATIO = 1.25
 
 
-def fared_shares(compared: Compared) -> dict[tuple[str, str, str], float]:
+# All of a share, or the part of it that comes from higher outcomes, or from times where outcomes are even.
+SharePartName = Literal["all", "outcome", "time"]
+
+
+def fared_shares(compared: Compared, part: SharePartName = "all") -> dict[tuple[str, str, str], float]:
     """For each person and two of their chairs: the mean over tasks tried at both of 1 better, 0 even, -1 worse.
 
     A higher outcome wins, whatever the times; two that were both completed unaided, or both with help, go by time.
+
+    Args:
+        compared: The rows of the study.
+        part: All of the share, or the part by outcome or by time; these two add up to it.
 
     Returns:
         By person, first and second chair; from -1 to 1. Chairs without a task in common are not there.
@@ -29,14 +38,14 @@ def fared_shares(compared: Compared) -> dict[tuple[str, str, str], float]:
         by_person.setdefault(row.person, {}).setdefault(row.chair, {})[row.card] = row
     found: dict[tuple[str, str, str], float] = {}
     for person, chairs in by_person.items():
-        shares, common = _person_shares(chairs)
+        shares, common = _person_shares(chairs, part)
         for (i, first), (j, second) in permutations(enumerate(chairs), 2):
             if common[i, j]:
                 found[person, first, second] = float(shares[i, j])
     return found
 
 
-def _person_shares(chairs: Mapping[str, Mapping[str, ComparedRow]]) -> tuple[Numbers, Numbers]:
+def _person_shares(chairs: Mapping[str, Mapping[str, ComparedRow]], part: SharePartName) -> tuple[Numbers, Numbers]:
     """One person's shares by first and second chair, and how many tasks they have in common; arrays of chairs."""
     column = {card: at for at, card in enumerate(dict.fromkeys(card for rows in chairs.values() for card in rows))}
     size = len(chairs), len(column)
@@ -52,7 +61,8 @@ def _person_shares(chairs: Mapping[str, Mapping[str, ComparedRow]]) -> tuple[Num
         ratio = seconds[None, :] / seconds[:, None]
         faster = (ratio > MARGIN_RATIO) * 1.0 - (1 / ratio > MARGIN_RATIO) * 1.0
     tied = (higher == 0) & (completed[:, None] > 0)
-    better = np.where(tied, faster, higher) * both
+    by_time = np.where(tied, faster, 0.0)
+    better = {"all": by_time + higher, "outcome": higher, "time": by_time}[part] * both
     common = both.sum(axis=2)
     return better.sum(axis=2) / np.maximum(common, 1), common
 

@@ -23,7 +23,9 @@ class SittingEffects:
     Attributes:
         tasks: The effect of each task; they add up to nothing.
         rows: How many attempts it stands on.
-        scatter: Residual standard deviation of a censored fit; None for all else.
+        scatter: Residual standard deviation; None where there are no tasks to fit.
+        degrees: Of freedom of the scatter.
+        crossed: How many rows each sitting has of each task, as an array in the order of both; None without tasks.
         dropped: Sittings and tasks without a completed attempt, in words.
         why: Why there is none; empty where there is.
     """
@@ -32,20 +34,24 @@ class SittingEffects:
     tasks: dict[str, float]
     rows: int
     scatter: float | None = None
+    degrees: int = 0
+    crossed: Numbers | None = None
     dropped: tuple[str, ...] = ()
     why: str = ""
 
 
 # Measures share their layout: all attempts have an outcome, and most of them an ease.
 @lru_cache(maxsize=6)
-def _inverted(crossed_bytes: bytes, sittings: int, tasks: int) -> tuple[Numbers, Numbers]:
-    """How all effects come from the free ones, and the inverse of the normal equations of sittings by tasks."""
+def _inverted(crossed_bytes: bytes, sittings: int, tasks: int) -> tuple[Numbers, Numbers, int]:
+    """How all effects come from the free ones, the inverse of the normal equations of sittings by tasks, their rank."""
     crossed = np.frombuffer(crossed_bytes).reshape(sittings, tasks)
     both = np.block([[np.diag(crossed.sum(1)), crossed], [crossed.T, np.diag(crossed.sum(0))]])
     # The last task's effect is what the others leave.
     spread = np.eye(sittings + tasks, sittings + tasks - 1)
     spread[-1, sittings:] = -1
-    return spread, np.linalg.pinv(spread.T @ both @ spread, hermitian=True) @ spread.T
+    normal = spread.T @ both @ spread
+    rank = int(np.linalg.matrix_rank(normal, hermitian=True))
+    return spread, np.linalg.pinv(normal, hermitian=True) @ spread.T, rank
 
 
 class _Layout:
@@ -60,9 +66,9 @@ class _Layout:
         at, of = {s: i for i, s in enumerate(self.sittings)}, {t: i for i, t in enumerate(self.tasks)}
         self._seated = np.array([at[row.seated] for row in rows])
         self._task = np.array([of[row.card] for row in rows])
-        crossed = np.zeros((len(at), len(of)))
-        np.add.at(crossed, (self._seated, self._task), 1)
-        self._spread, self._inverse = _inverted(crossed.tobytes(), len(at), len(of))
+        self.crossed = np.zeros((len(at), len(of)))
+        np.add.at(self.crossed, (self._seated, self._task), 1)
+        self._spread, self._inverse, self.rank = _inverted(self.crossed.tobytes(), len(at), len(of))
 
     def fitted(self, values: Numbers) -> tuple[Numbers, Numbers]:
         """The effects, and the fitted values."""
@@ -81,7 +87,8 @@ class _Layout:
         tasks = [float(each) for each in effects[count:]]
         tasks.append(-sum(tasks))
         sittings = {seated: float(effects[i]) for i, seated in enumerate(self.sittings)}
-        return SittingEffects(sittings, dict(zip(self.tasks, tasks, strict=True)), rows, **more)  # type: ignore[arg-type]
+        by_task = dict(zip(self.tasks, tasks, strict=True))
+        return SittingEffects(sittings, by_task, rows, crossed=self.crossed, **more)  # type: ignore[arg-type]
 
 
 def sitting_effects(compared: Compared, value: Callable[[ComparedRow], float | None]) -> SittingEffects:
@@ -100,8 +107,11 @@ def sitting_effects(compared: Compared, value: Callable[[ComparedRow], float | N
     if not rows:
         return SittingEffects({}, {}, 0, why="no attempt has a value")
     layout = _Layout(rows)
-    effects, _ = layout.fitted(np.array([value(row) for row in rows], dtype=np.float64))
-    return layout.told(effects, len(rows))
+    values = np.array([value(row) for row in rows], dtype=np.float64)
+    effects, fitted = layout.fitted(values)
+    degrees = len(rows) - layout.rank
+    scatter = float(np.sqrt(((values - fitted) ** 2).sum() / degrees)) if degrees > 0 else None
+    return layout.told(effects, len(rows), scatter=scatter, degrees=max(degrees, 0))
 
 
 def time_effects(compared: Compared) -> SittingEffects:
@@ -117,8 +127,7 @@ def time_effects(compared: Compared) -> SittingEffects:
     Source:
         Least squares for censored data by a fixed point: Schmee & Hahn (1979), Technometrics 21, 417-432.
     """
-    rows = [r for r in compared.rows if r.outcome.completed or r.outcome is Outcome.OUT_OF_TIME]
-    rows, dropped = _with_completed(rows)
+    rows, dropped = time_rows(compared)
     if not rows:
         return SittingEffects({}, {}, 0, dropped=dropped, why="no attempt was completed")
     layout = _Layout(rows)
@@ -131,7 +140,7 @@ def time_effects(compared: Compared) -> SittingEffects:
     if settled is None:
         return SittingEffects({}, {}, len(rows), dropped=dropped, why="the fit of times did not settle")
     effects, scatter = settled
-    return layout.told(effects, len(rows), scatter=scatter, dropped=dropped)
+    return layout.told(effects, len(rows), scatter=scatter, degrees=degrees, dropped=dropped)
 
 
 def limit_effects(compared: Compared) -> SittingEffects:
@@ -166,8 +175,12 @@ def _settled(layout: _Layout, ends: Numbers, censored: NDArray[np.bool_], degree
     return None
 
 
-def _with_completed(rows: list[ComparedRow]) -> tuple[list[ComparedRow], tuple[str, ...]]:
-    """The rows left once sittings and tasks without a completed attempt are dropped, until there are none."""
+def time_rows(compared: Compared) -> tuple[list[ComparedRow], tuple[str, ...]]:
+    """The rows that times are fitted on, and the dropped sittings and tasks in words.
+
+    Completed and out of time; sittings and tasks without a completed attempt are dropped until there are none.
+    """
+    rows = [r for r in compared.rows if r.outcome.completed or r.outcome is Outcome.OUT_OF_TIME]
     dropped: list[str] = []
     while True:
         sittings = {row.seated for row in rows} - {row.seated for row in rows if row.outcome.completed}

@@ -1,42 +1,53 @@
-"""Chairs compared over all tasks, measure by measure, with the gate on a winner in time."""
+"""Chairs compared over all tasks, measure by measure, each pair over the tasks it has in common."""
 
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import replace
-from functools import lru_cache
 from itertools import combinations
+from math import exp
 
-import numpy as np
-from numpy.typing import NDArray
-
+from fresh_chair.core.figures.overall.completion_gates import (
+    FEWER_FINISHED,
+    completions_beside,
+    fared_beside_completion,
+    time_alike_beside_completion,
+)
 from fresh_chair.core.figures.overall.estimates import (
     MARGINS,
     MEASURES,
     NOTHING,
+    CompletionBeside,
     MeasureOverall,
     OverallMeasure,
     OverallVerdict,
     PairEstimate,
     PositionShift,
+    SharePart,
     SignFlip,
     VerdictKind,
 )
 from fresh_chair.core.figures.overall.fared import fared_scores, fared_shares
 from fresh_chair.core.figures.overall.first_stage import SittingEffects, limit_effects, sitting_effects, time_effects
+from fresh_chair.core.figures.overall.links import TaskLink, in_common, over_tasks, tasks_of, too_few_in_common
+from fresh_chair.core.figures.overall.people_counts import own_differences, sign_flip
 from fresh_chair.core.figures.overall.rows import Compared, ComparedRow, Seated
-from fresh_chair.core.figures.overall.second_stage import paired_difference_by_order, stage_two
-from fresh_chair.core.figures.overall.verdicts import verdicts
+from fresh_chair.core.figures.overall.second_stage import paired_difference_by_order, stage_two, why_not
+from fresh_chair.core.figures.overall.verdicts import ALPHA, interval_of, verdicts
 from fresh_chair.core.sitting.state.outcome import Outcome
 
-# From so many people on a sign flip is drawn from the seed instead of gone through.
-_EXACT = 12
-_DRAWS = 10_000
+Pairs = Sequence[tuple[str, str]]
+_STRICT: OverallMeasure = "completed unaided"
+_LENIENT: OverallMeasure = "completed"
+COMPLETIONS: Mapping[OverallMeasure, Callable[[ComparedRow], float]] = {
+    _STRICT: lambda row: float(row.outcome is Outcome.UNAIDED),
+    _LENIENT: lambda row: float(row.outcome.completed),
+}
 
 
 def overall(
     compared: Compared,
     scores: Mapping[Seated, float],
     *,
-    pairs: Sequence[tuple[str, str]] = (),
+    pairs: Pairs = (),
     margins: Mapping[OverallMeasure, float] = MARGINS,
     measures: Collection[OverallMeasure] = MEASURES,
     people: bool = True,
@@ -49,45 +60,134 @@ def overall(
         pairs: The declared pairs; all of them where none is named. Each measure is a family of its own.
         margins: The smallest difference that matters, by measure.
         measures: Which of them; all where it is not said.
-        people: Whether how the people themselves differ is described, too.
+        people: Whether what decides nothing is told, too: the people's own differences, the parts of a share.
     """
     chosen = list(pairs) or list(combinations(compared.chairs, 2))
-    needed = {*measures, "completed unaided"} if "time" in measures else set(measures)
-    found: dict[OverallMeasure, MeasureOverall] = {}
-    for measure in needed & _SOURCES.keys():
-        source = _SOURCES[measure](compared, scores)
-        estimates, shifts = stage_two(compared, source.effects, chosen)
-        if source.why:
-            estimates = [replace(each, value=None, error=None, why=source.why) for each in estimates]
-        found[measure] = _told(measure, estimates, margins, source, tuple(shifts), people)
-    for measure in needed & _COMPLETIONS.keys():
-        source = sitting_effects(compared, _COMPLETIONS[measure])
-        estimates = [paired_difference_by_order(compared, source.effects, pair) for pair in chosen]
-        found[measure] = _told(measure, estimates, margins, source, (), people)
-    if "time" in measures:
-        found["time"] = _gated(compared, found["time"], found["completed unaided"], margins["completed unaided"])
+    needed = {*measures, _STRICT, _LENIENT}
+    if people and "who fared better" in measures:
+        needed.add("time")
+    found = {measure: _told(measure, compared, scores, chosen, margins, people) for measure in needed}
+    beside = completions_beside(compared, found[_STRICT], found[_LENIENT])
+    for measure in needed - COMPLETIONS.keys():
+        found[measure] = _with_completions(found[measure], beside)
+    slower = found["time"] if "time" in needed else None
+    margin = margins[_STRICT]
+    if "who fared better" in needed:
+        fared = found["who fared better"]
+        told = [fared_beside_completion(each, margin) for each in fared.verdicts]
+        if people and slower is not None:
+            told = _described(compared, told, slower.verdicts, margins["time"])
+        found["who fared better"] = replace(fared, verdicts=tuple(told))
+    if slower is not None:
+        found["time"] = _gated(compared, slower, margin)
     return {measure: found[measure] for measure in MEASURES if measure in measures}
+
+
+def pair_estimates(
+    measure: OverallMeasure, compared: Compared, scores: Mapping[Seated, float], pairs: Pairs
+) -> list[PairEstimate]:
+    """Each pair on one measure, over the tasks that it has in common; verdicts are another matter.
+
+    Args:
+        measure: Which of them.
+        compared: The rows of the study.
+        scores: The System Usability Scale's score of each sitting.
+        pairs: The pairs of chairs that are asked for.
+    """
+    return _estimates(measure, compared, scores, pairs, sitting_source(measure, compared, scores))[0]
 
 
 def sitting_source(measure: OverallMeasure, compared: Compared, scores: Mapping[Seated, float]) -> SittingEffects:
     """An effect a sitting on any measure, as the second stage gets it."""
-    if measure in _COMPLETIONS:
-        return sitting_effects(compared, _COMPLETIONS[measure])
+    if measure in COMPLETIONS:
+        return sitting_effects(compared, COMPLETIONS[measure])
     return _SOURCES[measure](compared, scores)
+
+
+def link_of(source: SittingEffects) -> TaskLink | None:
+    """How the sittings of a first stage hang together by their tasks; None for a measure without tasks."""
+    if source.crossed is None or not source.effects:
+        return None
+    return TaskLink(tuple(source.effects), source.crossed, (source.scatter or 0.0) ** 2, source.degrees)
 
 
 def _told(
     measure: OverallMeasure,
-    estimates: Sequence[PairEstimate],
+    compared: Compared,
+    scores: Mapping[Seated, float],
+    pairs: Pairs,
     margins: Mapping[OverallMeasure, float],
-    source: SittingEffects,
-    shifts: tuple[PositionShift, ...],
     people: bool,
 ) -> MeasureOverall:
+    """A measure's verdicts by its own figures alone, before completion is held against them."""
+    source = sitting_source(measure, compared, scores)
+    estimates, shifts = _estimates(measure, compared, scores, pairs, source)
     lower = measure == "time"
     told = tuple(verdicts(estimates, margin=margins[measure], lower_wins=lower))
-    flips = tuple(sign_flip(each.differences, lower_wins=lower) for each in estimates) if people else ()
+    flips: tuple[SignFlip, ...] = ()
+    if people:
+        shares = fared_shares(compared) if measure == "who fared better" else {}
+        own = [own_differences(measure, compared, pair, scores=scores, shares=shares) for pair in pairs]
+        flips = tuple(
+            sign_flip(estimate.differences, own=each, lower_wins=lower)
+            for estimate, each in zip(estimates, own, strict=True)
+        )
     return MeasureOverall(measure, told, shifts, source.rows, source.dropped, flips=flips)
+
+
+def _estimates(
+    measure: OverallMeasure,
+    compared: Compared,
+    scores: Mapping[Seated, float],
+    pairs: Pairs,
+    whole: SittingEffects,
+) -> tuple[list[PairEstimate], tuple[PositionShift, ...]]:
+    """Each pair over its own tasks, where pairs with the same ones share a fit; and the positions' effects over all."""
+    if whole.why:
+        return [_without(compared, pair, whole.why) for pair in pairs], ()
+    if measure == "satisfaction":
+        found, shifts = stage_two(compared, whole.effects, pairs)
+        return found, tuple(shifts)
+    tasks = tasks_of(compared)
+    common = {pair: in_common(measure, compared, pair) for pair in pairs}
+    by_tasks: dict[tuple[str, ...], list[tuple[str, str]]] = {}
+    for pair in pairs:
+        by_tasks.setdefault(common[pair], []).append(pair)
+    told: dict[tuple[str, str], PairEstimate] = {}
+    for cards, sharing in by_tasks.items():
+        few = too_few_in_common(cards, tasks)
+        here = over_tasks(compared, cards)
+        source = whole if few or here is compared else sitting_source(measure, here, scores)
+        for estimate in _second_stage(measure, here, source, sharing):
+            pair = estimate.first, estimate.second
+            if few:
+                estimate = _without(compared, pair, _too_few(measure, len(cards), len(tasks)))
+            left_out = tuple(card for card in tasks if card not in cards)
+            told[pair] = replace(estimate, common=cards, left_out=left_out)
+    _, shifts = stage_two(compared, whole.effects, (), link=link_of(whole))
+    return [told[pair] for pair in pairs], tuple(shifts) if measure not in COMPLETIONS else ()
+
+
+def _second_stage(
+    measure: OverallMeasure, compared: Compared, source: SittingEffects, pairs: Pairs
+) -> list[PairEstimate]:
+    if source.why:
+        return [_without(compared, pair, source.why) for pair in pairs]
+    link = link_of(source)
+    if measure in COMPLETIONS:
+        return [paired_difference_by_order(compared, source.effects, pair, link=link) for pair in pairs]
+    return stage_two(compared, source.effects, pairs, link=link)[0]
+
+
+def _without(compared: Compared, pair: tuple[str, str], why: str) -> PairEstimate:
+    """A pair that cannot be told, for too few people where it is that, else for another reason."""
+    both = compared.at_both(*pair)
+    return PairEstimate(*pair, len(both), why=(why_not(compared, both, pair) if both else "") or why)
+
+
+def _too_few(measure: OverallMeasure, common: int, tasks: int) -> str:
+    done = {"time": "completed", "ease": "rated"}.get(measure, "done")
+    return f"only {common} of {tasks} tasks were {done} at both by two people or more"
 
 
 def _fared(compared: Compared, _: Mapping[Seated, float]) -> SittingEffects:
@@ -95,91 +195,104 @@ def _fared(compared: Compared, _: Mapping[Seated, float]) -> SittingEffects:
 
 
 def _ease(compared: Compared, _: Mapping[Seated, float]) -> SittingEffects:
-    return sitting_effects(compared, lambda row: None if row.ease is None else float(row.ease))
+    found = sitting_effects(compared, lambda row: None if row.ease is None else float(row.ease))
+    return replace(found, why="nobody was asked for a rating") if found.why else found
+
+
+def _satisfaction(_: Compared, scores: Mapping[Seated, float]) -> SittingEffects:
+    return SittingEffects(dict(scores), {}, len(scores), why="" if scores else "nobody was asked for it")
 
 
 _SOURCES: Mapping[OverallMeasure, Callable[[Compared, Mapping[Seated, float]], SittingEffects]] = {
     "who fared better": _fared,
     "time": lambda compared, _: time_effects(compared),
     "ease": _ease,
-    "satisfaction": lambda _, scores: SittingEffects(dict(scores), {}, len(scores)),
-}
-_COMPLETIONS: Mapping[OverallMeasure, Callable[[ComparedRow], float]] = {
-    "completed unaided": lambda row: float(row.outcome is Outcome.UNAIDED),
-    "completed": lambda row: float(row.outcome.completed),
+    "satisfaction": _satisfaction,
 }
 
 
-def _gated(compared: Compared, time: MeasureOverall, strict: MeasureOverall, margin: float) -> MeasureOverall:
-    """Winners in time only where those who did not complete do not turn it, and no fewer complete there.
+def _with_completions(
+    found: MeasureOverall, beside: Sequence[tuple[CompletionBeside, CompletionBeside]]
+) -> MeasureOverall:
+    told = [replace(each, completions=both) for each, both in zip(found.verdicts, beside, strict=True)]
+    return replace(found, verdicts=tuple(told))
 
-    With all who did not complete counted as the limit the difference keeps its sign, and the winner's completion is
-    less than the margin lower.
+
+def _described(
+    compared: Compared, fared: Sequence[OverallVerdict], time: Sequence[OverallVerdict], margin: float
+) -> list[OverallVerdict]:
+    """Who fared better with the parts of its share, and how long those took who completed at the winner."""
+    return [
+        replace(
+            verdict,
+            parts=_parts(compared, verdict.estimate),
+            took_longer=_took_longer(verdict, times, margin) if verdict.winner else None,
+        )
+        for verdict, times in zip(fared, time, strict=True)
+    ]
+
+
+def _parts(compared: Compared, pair: PairEstimate) -> tuple[SharePart, ...]:
+    """The share by outcome and by time, each estimated like the whole; none where there is no share."""
+    if pair.value is None:
+        return ()
+    here = over_tasks(compared, pair.common)
+    parts = []
+    for name in ("outcome", "time"):
+        effects = fared_scores(fared_shares(here, "outcome" if name == "outcome" else "time"))
+        ((part,), _) = stage_two(here, effects, [(pair.first, pair.second)])
+        if part.value is not None:
+            low, high = interval_of(part, 0.95)
+            parts.append(SharePart("outcome" if name == "outcome" else "time", part.value, low, high))
+    if len(parts) == 1:
+        # A part without scatter is all the same for everybody: what is left of the whole.
+        rest: float = pair.value - parts[0].value
+        parts.append(SharePart("time" if parts[0].part == "outcome" else "outcome", rest, None, None))
+    return tuple(sorted(parts, key=lambda part: part.part))
+
+
+def _took_longer(verdict: OverallVerdict, time: OverallVerdict, margin: float) -> float | None:
+    """How many times as long those who completed took at the winner; None where that is not told."""
+    value = time.estimate.value
+    if value is None or time.p_adjusted is None or time.p_adjusted >= ALPHA:
+        return None
+    longer = value if verdict.winner == verdict.estimate.first else -value
+    return exp(longer) if longer >= margin else None
+
+
+def _gated(compared: Compared, time: MeasureOverall, margin: float) -> MeasureOverall:
+    """Times held against those who did not finish.
+
+    A winner stands where the difference keeps its sign with all who did not complete counted as the limit, and
+    strict completion there is less than the margin lower; *alike* where completion differs by less than the margin.
     """
-    pairs = [(each.estimate.first, each.estimate.second) for each in time.verdicts]
-    at_limit, _ = stage_two(compared, limit_effects(compared).effects, pairs)
     told: list[OverallVerdict] = []
     taken: list[tuple[tuple[str, str], str]] = []
-    for verdict, limited, completed in zip(time.verdicts, at_limit, strict.verdicts, strict=True):
-        why = _gate(compared, verdict, limited, completed.estimate, margin) if verdict.winner else ""
+    for verdict in time.verdicts:
+        pair = verdict.estimate.first, verdict.estimate.second
+        why = _gate(compared, verdict, margin) if verdict.winner else ""
         if why:
-            taken.append(((verdict.estimate.first, verdict.estimate.second), why))
-            verdict = replace(verdict, said=VerdictKind.CANNOT_TELL, winner="", why=why)
+            verdict = replace(
+                verdict, said=VerdictKind.CANNOT_TELL, winner="", why=why, before=verdict.said, against=_STRICT
+            )
+        else:
+            verdict = time_alike_beside_completion(verdict, margin)
+        if verdict.before is not None:
+            taken.append((pair, verdict.why))
         told.append(verdict)
     return replace(time, verdicts=tuple(told), gated=tuple(taken))
 
 
-def _gate(
-    compared: Compared, verdict: OverallVerdict, limited: PairEstimate, completed: PairEstimate, margin: float
-) -> str:
+def _gate(compared: Compared, verdict: OverallVerdict, margin: float) -> str:
     """Why a winner in time is none; empty where it is one."""
     value = verdict.estimate.value or 0.0
+    pair = verdict.estimate.first, verdict.estimate.second
+    here = over_tasks(compared, in_common(_STRICT, compared, pair))
+    ((limited,), _) = stage_two(here, limit_effects(here).effects, [pair])
     if limited.value is None or (limited.value < 0) is not (value < 0) or abs(limited.value) < NOTHING:
         return "faster among those who finished, but not once those who did not are counted as the limit"
-    lower = completed.value if completed.value is not None else _plain_difference(compared, completed)
+    lower = next((each.value for each in verdict.completions if each.measure == _STRICT), None)
+    if lower is None:
+        return FEWER_FINISHED
     behind = -lower if verdict.winner == verdict.estimate.first else lower
-    return "faster among those who finished, but fewer finished" if behind >= margin else ""
-
-
-def _plain_difference(compared: Compared, pair: PairEstimate) -> float:
-    """Strict completion at the first chair less that at the second, of the people who were at both."""
-    both = set(compared.at_both(pair.first, pair.second))
-    shares = []
-    for chair in (pair.first, pair.second):
-        done = [r.outcome is Outcome.UNAIDED for r in compared.rows if r.chair == chair and r.person in both]
-        shares.append(sum(done) / len(done) if done else 0.0)
-    return shares[0] - shares[1]
-
-
-def sign_flip(differences: Sequence[float], *, lower_wins: bool = False, seed: int = 1) -> SignFlip:
-    """How many people fared better at the first chair, and how odd that would be if signs were drawn?
-
-    Args:
-        differences: One a person, the first chair less the second; below 1e-9 they are even.
-        lower_wins: True for times.
-        seed: Of the draws beyond twelve people.
-
-    >>> sign_flip([1.0, 1.0, 1 / 3, 1 / 3, 2 / 3]).p
-    0.0625
-    """
-    told = [0.0 if abs(each) < NOTHING else each for each in differences]
-    ahead = sum((each < 0) if lower_wins else (each > 0) for each in told)
-    even = sum(each == 0 for each in told)
-    counts = ahead, len(told) - ahead - even, even
-    if not told:
-        return SignFlip(*counts, None)
-    values = np.array(told)
-    observed = abs(float(values.sum()))
-    signs = _signs(len(told), seed)
-    sums = np.abs(signs @ values)
-    return SignFlip(*counts, float((sums >= observed - NOTHING).mean()))
-
-
-@lru_cache(maxsize=8)
-def _signs(people: int, seed: int) -> NDArray[np.float64]:
-    """All signs of so few, or as many draws of them as are drawn: a row each."""
-    if people <= _EXACT:
-        bits = (np.arange(2**people)[:, np.newaxis] >> np.arange(people)) & 1
-    else:
-        bits = np.random.default_rng(seed).integers(0, 2, (_DRAWS, people))
-    return (2 * bits - 1).astype(np.float64)
+    return FEWER_FINISHED if behind >= margin - NOTHING else ""

@@ -6,6 +6,7 @@ from itertools import combinations
 
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.overall.estimates import (
+    BETTER,
     NOTHING,
     MeasureOverall,
     OverallMeasure,
@@ -15,14 +16,14 @@ from fresh_chair.core.figures.overall.estimates import (
     VerdictKind,
     WayTried,
 )
-from fresh_chair.core.figures.overall.measures import overall, sitting_source
+from fresh_chair.core.figures.overall.links import in_common, over_tasks, tasks_of, too_few_in_common
+from fresh_chair.core.figures.overall.measures import pair_estimates, sitting_source
 from fresh_chair.core.figures.overall.rows import Compared, Seated, compared_rows
 from fresh_chair.core.figures.overall.second_stage import paired_difference_by_order
 from fresh_chair.core.sitting.state.outcome import Outcome
 
 # Below so many people at both only the range of the estimates is told.
 FEWEST_TO_TURN = 8
-_BETTER = (VerdictKind.BETTER, VerdictKind.BETTER_BY_LESS, VerdictKind.BETTER_BY_MARGIN)
 
 
 def would_it_turn(
@@ -58,8 +59,8 @@ def would_it_turn(
         kept = [fact for fact in others if fact.participant != skip]
         compared = compared_rows(kept, chairs, limits)
         left = {seated: score for seated, score in scores.items() if seated in compared.positions}
-        told = overall(compared, left, pairs=chosen, measures=[found.measure], people=False)[found.measure]
-        return {(each.estimate.first, each.estimate.second): each.estimate.value for each in told.verdicts}
+        told = pair_estimates(found.measure, compared, left, chosen)
+        return {(each.first, each.second): each.value for each in told}
 
     people = sorted({fact.participant for fact in facts})
     ways = [_tried("one person out", person, verdicts, values(facts, person)) for person in people]
@@ -111,9 +112,15 @@ def _otherwise(
 def _with_own_scatter(
     compared: Compared, scores: Mapping[Seated, float], measure: OverallMeasure, pairs: Sequence[tuple[str, str]]
 ) -> dict[tuple[str, str], float | None]:
-    """Each pair by its own people alone, both orders counted alike."""
-    effects = sitting_source(measure, compared, scores).effects
-    return {pair: paired_difference_by_order(compared, effects, pair).value for pair in pairs}
+    """Each pair by its own people alone over its own tasks, both orders counted alike."""
+    told = {}
+    for pair in pairs:
+        cards = in_common(measure, compared, pair)
+        here = compared if measure == "satisfaction" else over_tasks(compared, cards)
+        few = measure != "satisfaction" and too_few_in_common(cards, tasks_of(compared))
+        effects = sitting_source(measure, here, scores).effects
+        told[pair] = None if few else paired_difference_by_order(here, effects, pair).value
+    return told
 
 
 def _tried(
@@ -140,7 +147,7 @@ def _turn(verdict: OverallVerdict, value: float | None) -> str:
     before = verdict.estimate.value
     if value is None or before is None:
         return ""
-    if verdict.said in _BETTER:
+    if verdict.said in BETTER:
         if before * value < 0 or abs(value) < NOTHING:
             return "the difference changes side"
         if abs(value) < verdict.margin <= abs(before):

@@ -8,7 +8,7 @@ from itertools import combinations
 
 from fresh_chair.core.figures.completion import mcnemar_exact, paired_difference
 from fresh_chair.core.figures.correction import holm
-from fresh_chair.core.figures.estimate import Estimate
+from fresh_chair.core.figures.estimate import Estimate, without_wide
 from fresh_chair.core.figures.facts import AttemptFact
 from fresh_chair.core.figures.single.different_people import (
     fisher_p,
@@ -149,7 +149,7 @@ def _of_different(
         card,
         first,
         second,
-        ratio,
+        without_wide(ratio),
         p_ratio,
         p_ratio,
         len(at_first) + len(at_second) - sum(map(len, times)),
@@ -168,7 +168,9 @@ def _time(card: str, first: str, second: str, pairs: Sequence[tuple[AttemptFact,
     ]
     ratio, p = paired_ratio(timed)
     more = sum(a.outcome.completed - b.outcome.completed for a, b in pairs) / len(pairs) if pairs else 0.0
-    return Comparison(Measure.TIME, card, first, second, ratio, p, p, len(pairs) - len(timed), completed_more=more)
+    return Comparison(
+        Measure.TIME, card, first, second, without_wide(ratio), p, p, len(pairs) - len(timed), completed_more=more
+    )
 
 
 def _adjusted(comparisons: Sequence[Comparison]) -> list[Comparison]:

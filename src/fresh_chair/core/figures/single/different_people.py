@@ -6,6 +6,7 @@ from math import exp, log, sqrt
 
 from fresh_chair.core.figures.completion import wilson
 from fresh_chair.core.figures.estimate import LEVEL, Estimate
+from fresh_chair.core.figures.times import grain_of
 
 
 def independent_difference(x1: int, n1: int, x2: int, n2: int, *, level: float = LEVEL) -> Estimate:
@@ -64,9 +65,9 @@ def independent_ratio(
     bare = Estimate(exp(difference), None, None, n, method, level, "too few for an interval")
     if len(a) < 2 or len(b) < 2:
         return bare, None
-    va, vb = _variance(a) / len(a), _variance(b) / len(b)
-    if va + vb <= 0:
+    if max(_variance(a), _variance(b)) <= grain_of(*first, *second) ** 2:
         return replace(bare, note="no time varies"), None
+    va, vb = _variance(a) / len(a), _variance(b) / len(b)
     from scipy.special import stdtr, stdtrit
 
     degrees = (va + vb) ** 2 / (va**2 / (len(a) - 1) + vb**2 / (len(b) - 1))

@@ -4,7 +4,8 @@ from collections.abc import Iterator, Sequence
 
 from fresh_chair.core.evidence.judged import ChairVerdict
 from fresh_chair.core.figures.overall.estimates import MeasureOverall, OverallVerdict, PairEstimate, VerdictKind
-from fresh_chair.core.words.overall import SEEN
+from fresh_chair.core.words.completion import completion_sentences
+from fresh_chair.core.words.overall import FEW, SEEN, common_words, longer_words, overstated_words
 from fresh_chair.core.words.plain import (
     people_needed,
     plain_figure,
@@ -14,7 +15,7 @@ from fresh_chair.core.words.plain import (
     plain_turning,
     plain_verdict,
 )
-from fresh_chair.core.words.thresholds import held_words
+from fresh_chair.core.words.thresholds import held_words, threshold_heading
 from fresh_chair.services.figures.turning import main_measure
 from fresh_chair.services.judgement.verdicts import EVERYONE, verdict_matrix
 from fresh_chair.services.report.telling.chair_points import chair_points
@@ -105,6 +106,15 @@ def _answer(told: ToldStudy) -> Iterator[Block]:
         yield Paragraph(
             told.prose.say("It was decided beforehand that this counts: {measure}.", measure=counts), "quiet"
         )
+    elif told.study.sheet.comparing.primary:
+        yield Paragraph(
+            told.prose.say(
+                "What counts here was changed after the first person had sat down, so it is no decision beforehand: "
+                "{measure}.",
+                measure=counts,
+            ),
+            "quiet",
+        )
     else:
         yield Paragraph(
             told.prose.say("What counts here was not decided beforehand: {measure}.", measure=counts), "quiet"
@@ -153,17 +163,24 @@ def _pair(told: ToldStudy, found: MeasureOverall, index: int) -> Text:
     pair, flip = verdict.estimate, found.flips[index]
     first, second = told.titles[pair.first], told.titles[pair.second]
     parts: list[Text] = [(Run(plain_verdict(found.measure, verdict, first, second, told.words), "strong"),)]
-    if pair.people:
-        people = Run(str(pair.people), id=_number(found, pair))
+    margin = told.study.sheet.comparing.margin_completion / 100
+    counted = flip.first + flip.second + flip.even
+    if counted:
+        people = Run(str(counted), id=_number(found, pair))
         parts.append(
             told.prose.say(
                 SEEN[found.measure], people=people, x=flip.first, y=flip.second, first=first, second=second,
                 even=flip.even,
             )
         )  # fmt: skip
-    reach = plain_reach(found.measure, verdict, first, second, told.words)
-    if reach:
-        parts.append((Run(reach),))
+    beside = [
+        plain_reach(found.measure, verdict, first, second, told.words),
+        common_words(pair, told.words),
+        *completion_sentences(found.measure, verdict, told.titles, margin, told.words),
+        longer_words(verdict, told.titles, told.words),
+        overstated_words(pair, told.words) if verdict.winner and pair.people < FEW else "",
+    ]
+    parts += [(Run(sentence),) for sentence in beside if sentence]
     return joined(parts, " ")
 
 
@@ -197,7 +214,9 @@ def _thresholds(told: ToldStudy) -> Iterator[Section]:
             number_id = f"threshold/{number}/{letter}"
             cells.append((state, *((Run(" ("), Run(figure, id=number_id), Run(")")) if figure else ())))
         rows.append(tuple(cells))
-    yield Section("good-enough", told.words.say("Good enough?"), (Table(heads, tuple(rows), wide=chair_columns(told)),))
+    late = (Paragraph((Run(threshold_heading(told.weighing, told.words)),)),) if told.weighing.thresholds_late else ()
+    table = Table(heads, tuple(rows), wide=chair_columns(told))
+    yield Section("good-enough", told.words.say("Good enough?"), (*late, table))
 
 
 def _for_whom(told: ToldStudy) -> Iterator[Block]:

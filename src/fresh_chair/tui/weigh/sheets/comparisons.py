@@ -2,11 +2,13 @@
 
 from collections.abc import Callable, Iterator, Sequence
 from math import exp
+from textwrap import wrap
 from typing import ClassVar
 
 from textual.binding import Binding, BindingType
 from textual.content import Content
 
+from fresh_chair.core.figures.estimate import too_wide
 from fresh_chair.core.figures.overall.estimates import OverallMeasure, OverallVerdict
 from fresh_chair.core.figures.single.comparison import Comparison, Measure
 from fresh_chair.core.figures.single.preference import Preference
@@ -52,7 +54,9 @@ class ComparisonsSheet(WeighSheet):
         for measure, found in self.weighing.overall.items():
             name = measure_words(measure, times=self.weighing.choice.times)
             parts.append(Content.styled(name, "$chalk"))
-            parts += [_overall_row(measure, verdict) for verdict in found.verdicts]
+            for verdict in found.verdicts:
+                parts.append(_overall_row(measure, verdict))
+                parts += self._left_out(verdict)
         for heading, sentences in (*own_scale_sentences(self.weighing), *group_sentences(self.weighing)):
             parts += [Content(""), Content.styled(legible(heading), "bold $lamp")]
             parts += [Content.styled(f"  {legible(said)}", "$chalk") for said in sentences]
@@ -64,6 +68,15 @@ class ComparisonsSheet(WeighSheet):
             parts += _of_card(listed)
         return parts
 
+    def _left_out(self, verdict: OverallVerdict) -> Iterator[Content]:
+        """The tasks that a pair is not compared over."""
+        pair = verdict.estimate
+        if pair.left_out:
+            titles = {card.id: card.title for card in self.weighing.study.cards}
+            named = "; ".join(titles.get(card, card) for card in pair.left_out)
+            said = f"over {len(pair.common)} of {pair.tasks} tasks; not done at both: {named}"
+            yield from (Content.styled(f"    {line}", "$thread") for line in wrap(legible(said), 90))
+
 
 _COLUMNS = f"{'':12}{'n':>4}{'estimate':>11}{'interval':>20}{'p':>8}{'Holm':>8}  verdict"
 
@@ -72,6 +85,8 @@ def _overall_row(measure: OverallMeasure, verdict: OverallVerdict) -> Content:
     pair = verdict.estimate
     shown = _ratio if measure == "time" else _points(measure)
     spread = "" if verdict.low is None or verdict.high is None else f"{shown(verdict.low)} to {shown(verdict.high)}"
+    if measure == "time" and spread and too_wide(exp(verdict.low or 0.0), exp(verdict.high or 0.0)):
+        spread = "says nothing"
     value = "-" if pair.value is None else shown(pair.value)
     rest = f": {verdict.winner}" if verdict.winner else f" ({verdict.why})" if verdict.why else ""
     p, winner = (verdict.p, verdict.p_adjusted), verdict.winner

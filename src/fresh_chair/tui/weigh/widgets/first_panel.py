@@ -64,7 +64,7 @@ def _rows(
 ) -> list[tuple[str, Callable[[ChairAnswer], Lines]]]:
     """The rows of the table: a label, and each chair's cell."""
     rows: list[tuple[str, Callable[[ChairAnswer], Lines]]] = [
-        (measure_words(measure), lambda answer: list(_result(answer))),
+        (measure_words(measure), lambda answer: list(_result(answer, measure, width))),
         ("completed", lambda answer: [_completed(answer)]),
     ]
     if any(answer.usability is not None and answer.usability.value is not None for answer in answers):
@@ -113,15 +113,26 @@ def _title(answer: ChairAnswer) -> Content:
     return Content.styled(f"{chair.letter} {legible(chair.title)}", f"bold {chair_colour(chair)}")
 
 
-def _result(answer: ChairAnswer) -> Iterator[Content]:
+def _result(answer: ChairAnswer, measure: OverallMeasure, width: int) -> Iterator[Content]:
     if not answer.against:
         yield Content.styled("not compared", "$thread")
-    for said in ("better than", "alike", "behind", "open"):
-        others = [each.other for each in answer.against if each.said == said]
-        if others:
-            words = {"alike": "alike with", "open": "open against"}.get(said, said)
-            colour = {"better than": "bold $moss", "alike": "$tide", "behind": "$clay", "open": "$thread"}[said]
-            yield Content.styled(f"{words} {', '.join(others)}", colour)
+    alike = f"alike in {measure_words(measure)} with" if measure in ("ease", "satisfaction") else "alike with"
+    named = {"alike": alike, "open": "open against", "mixed": "mixed with"}
+    for said in ("better than", "alike", "mixed", "behind", "open"):
+        others = [each for each in answer.against if each.said == said]
+        if not others:
+            continue
+        letters = ", ".join(each.other for each in others)
+        colour = _SIDE_COLOUR[said]
+        yield Content.styled(f"{named.get(said, said)} {letters}", colour)
+        for each in others:
+            for line in wrap(legible(each.beside), max(width - 2, 12)):
+                yield Content.styled(f" {line}", "$thread")
+
+
+_SIDE_COLOUR = {
+    "better than": "bold $moss", "alike": "$tide", "mixed": "bold $lamp", "behind": "$clay", "open": "$thread",
+}  # fmt: skip
 
 
 def _completed(answer: ChairAnswer) -> Content:

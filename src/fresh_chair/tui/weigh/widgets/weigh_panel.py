@@ -100,7 +100,7 @@ def _ease(cells: list[tuple[Chair, CellFigures]], signs: Signs, name_width: int,
     rows = [Content.styled("ease, 1 very difficult to 7 very easy (mean, t interval)", "bold $chalk")]
     for chair, cell in cells:
         counts = "".join(str(count) if count else "." for count in cell.ease_counts)
-        said = "no ratings" if cell.ease.value is None else f"{cell.ease.value:.1f} of {cell.ease.n}  {counts}"
+        said = "no ratings" if cell.ease.value is None else f"mean {cell.ease.value:.1f}, n {cell.ease.n}  {counts}"
         rows.append(_row(chair, name_width, interval_row(cell.ease, axis, signs, chair_colour(chair)), said))
     scale = scale_row(axis, [float(score) for score in range(1, 8)], lambda score: f"{score:.0f}")
     return [*rows, Content.assemble(" " * name_width, scale, ("  how often 1 to 7", "$thread"))]
