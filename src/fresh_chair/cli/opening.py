@@ -45,7 +45,12 @@ def choose_on_screen(*, plain: bool, light: bool) -> int:
 
     problem: FreshChairError | None = None
     while True:
-        chosen = Start(RecentStudies(), problem=problem, light=light).run()
+        start = Start(RecentStudies(), problem=problem, light=light)
+        start.watch_threads()
+        chosen = start.run()
+        if start.return_code:
+            print("\n".join(start.failure_lines()))
+            return start.return_code
         if chosen is None:
             return 0
         try:

@@ -5,7 +5,6 @@ import os
 import signal
 import threading
 from collections.abc import Callable
-from pathlib import Path
 from typing import TYPE_CHECKING, Any, ClassVar
 
 from textual import events, on, work
@@ -17,14 +16,15 @@ from textual.screen import Screen
 from textual.scrollbar import ScrollBar, ScrollBarRender
 
 from fresh_chair.core.errors import FreshChairError, Refused
-from fresh_chair.core.text import legible
 from fresh_chair.services.study.open_study import OpenStudy
-from fresh_chair.services.system.crash_report import report_bug
+from fresh_chair.services.system.clock import SystemClock
 from fresh_chair.tui.base.frame import Go, HelpRequested
+from fresh_chair.tui.base.keys_in_turn import KeyClock
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.rest import REST_SECONDS, Rest
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheets import OpenSheet, sheet_class
+from fresh_chair.tui.base.terminal import TerminalDriver
 from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.plan.screen import Plan
 from fresh_chair.tui.sit.sitting_in_hand import SittingKeeping
@@ -85,7 +85,7 @@ class PlainScrollBar(ScrollBarRender):
 
 
 def _plain_driver() -> type[Driver]:
-    """The driver that writes ASCII to a terminal; the usual one where there is none to write to."""
+    """The driver that writes ASCII to a terminal."""
     from fresh_chair.tui.base.plain import PlainDriver
 
     return PlainDriver
@@ -115,14 +115,16 @@ class FreshChair(SittingKeeping):
     BINDINGS = [Binding("ctrl+q", "quit", "quit", id="app.quit", show=False, tooltip="Leave", priority=True)]
 
     def __init__(self, opened: OpenStudy, *, plain: bool = False, light: bool = False) -> None:
-        super().__init__(driver_class=_plain_driver() if plain else None)
+        super().__init__(driver_class=_plain_driver() if plain else TerminalDriver)
         self.session = Session(opened, PLAIN if plain else FULL)
         # Before the first style is read; a theme that is set later reads them all again.
         self.register_theme(DUSK_THEME)
         self.register_theme(DAYLIGHT_THEME)
         self.theme = "daylight" if light else "dusk"
         self.set_class(plain, "plain")
-        self.bug_report: Path | None = None
+        # What is logged carries the moment at which its key arrived, however long others kept it waiting.
+        if isinstance(opened.clock, SystemClock):
+            opened.clock = KeyClock(opened.clock, self)
         self.told_to_leave = False
         self.problem: FreshChairError | None = None
         self._done: list[bool] = []
@@ -312,16 +314,6 @@ class FreshChair(SittingKeeping):
                 self.screen.loaded()
             self.keep_sittings()
 
-    def _handle_exception(self, error: Exception) -> None:
-        # The one private name used here: Textual offers no other way to keep a traceback, which shows the values of
-        # variables and so what participants said, off the user's terminal. Tests still get the failure itself.
-        if self.is_headless:
-            super()._handle_exception(error)
-            return
-        if self.bug_report is None:
-            self.bug_report = report_bug(error)
-        self.exit(return_code=70)
-
 
 def show_screen(app: FreshChair, screen: Screen[None]) -> None:
     """Show a screen in place of the one in front; the first one, which cannot be replaced, stays below."""
@@ -378,13 +370,12 @@ def run(opened: OpenStudy, *, plain: bool, light: bool, live: "LiveSitting | Non
         from fresh_chair.tui.base.sort_in_hand import SortInHand
 
         app.session.sort = SortInHand(rater=rater, pile="findings")
+    app.watch_threads()
     app.run()
     if app.problem is not None:
         raise app.problem
     if app.told_to_leave:
         print("Fresh Chair was told to end. Everything that was shown is saved.")
     elif app.return_code:
-        print("Fresh Chair met something it did not foresee and stopped. Everything that was shown is saved.")
-        if app.bug_report is not None:
-            print(f"A report without participants' data is at {legible(str(app.bug_report))}.")
+        print("\n".join(app.failure_lines()))
     return app.return_code or 0

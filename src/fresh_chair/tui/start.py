@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import ClassVar
 
 from textual import on, work
-from textual.app import App, ComposeResult
+from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Vertical
 from textual.content import Content
@@ -24,6 +24,7 @@ from fresh_chair.core.text import clipped, legible, legible_lines
 from fresh_chair.services.system.files import typed_address
 from fresh_chair.store.address import Address, name_of_address
 from fresh_chair.store.recent import RecentStudies
+from fresh_chair.tui.base.keys_in_turn import KeysInTurn
 from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.widgets.asking import WordLine
 from fresh_chair.tui.widgets.dialogue import Conversation, Dialogue, asks
@@ -49,7 +50,7 @@ class Made(Message):
         self.problem = problem
 
 
-class Start(App[Begun]):
+class Start(KeysInTurn[Begun]):
     """Chooses a study to open.
 
     Args:

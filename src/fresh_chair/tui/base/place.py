@@ -156,6 +156,11 @@ class Place(Screen[None]):
         """True while a line or a choice is open at the bottom."""
         return self.query_one(WordLine).asking or self.query_one(ChoiceLine).asking
 
+    @property
+    def ready_for_keys(self) -> bool:
+        """False from an answer until the next question is drawn: the next key belongs to that one."""
+        return not self._asking_soon
+
     def converse(self, dialogue: Dialogue) -> None:
         """Run a dialogue, whose questions are asked at the bottom."""
         self._conversation.begin(dialogue)
@@ -284,9 +289,6 @@ class Place(Screen[None]):
     def takes_as_answer(self, event: events.Key) -> bool:
         """Answer the open question with a key that was pressed before it had the keys; False where it is no answer."""
         choice, words = self.query_one(ChoiceLine), self.query_one(WordLine)
-        if self._asking_soon:
-            self.call_after_refresh(self.app.post_message, events.Key(event.key, event.character))
-            return True
         asked = choice if choice.asking else words.query_one(Input) if words.asking else None
         if asked is not None and self.focused is not asked:
             # On a busy machine a line that is hidden and shown again at once may have lost the keys.

@@ -2,8 +2,7 @@
 
 from dataclasses import fields
 
-from textual.drivers.linux_driver import LinuxDriver
-
+from fresh_chair.tui.base.terminal import TerminalDriver
 from fresh_chair.tui.widgets.signs import FULL, PLAIN
 
 _SAME_WIDTH = {
@@ -43,7 +42,7 @@ def ascii_of(text: str) -> str:
     return "".join(c if c.isascii() else "?" * get_character_cell_size(c) for c in plain)
 
 
-class PlainDriver(LinuxDriver):
+class PlainDriver(TerminalDriver):
     """Writes to the terminal in ASCII."""
 
     def write(self, data: str) -> None:

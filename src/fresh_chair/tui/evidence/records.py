@@ -37,7 +37,12 @@ _TITLES = {
     "criterion": ("criteria", "what a scorecard counts, with weights and scales"),
     "score": ("scores", "your own scores, each with a reason and links"),
     "answer": ("answers to contradictions", "changed, or stands because"),
+    "paragraph": ("own paragraphs", "words of your own that stand in documents"),
+    "choice": ("choices", "quotes and pictures that are shown first, or left out"),
+    "reply": ("replies", "what the makers of a chair answered"),
 }
+# A kind that is shown and has no title would end the program at a key.
+assert _TITLES.keys() >= set(_SHOWN), set(_SHOWN) - _TITLES.keys()
 
 
 class EvidenceSheet(ListSheet):

@@ -5,10 +5,10 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from textual import on, work
-from textual.app import App
 from textual.message import Message
 
 from fresh_chair.core.errors import FreshChairError
+from fresh_chair.tui.base.keys_in_turn import KeysInTurn
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
 
@@ -56,7 +56,7 @@ class Changed(Message):
         self.behind, self.unread = behind, unread
 
 
-class FollowingOthers(App[None]):
+class FollowingOthers(KeysInTurn[None]):
     """Merges the entries of other writers, in every place."""
 
     session: Session

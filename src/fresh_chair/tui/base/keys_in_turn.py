@@ -1,0 +1,134 @@
+"""One key after the other: the next one is looked at when everything that the one before it began is done.
+
+Typed in one burst, keys do what they do when they are typed slowly: a letter after Enter never lands in the line that
+closes, and an answer never in another question.
+"""
+
+import asyncio
+import threading
+import time
+from collections import deque
+from typing import Any, Generic, TypeVar
+
+from textual import events
+from textual.driver import Driver
+from textual.widget import Widget
+from textual.widgets import Input
+
+from fresh_chair.core.clock import Clock, Moment
+from fresh_chair.tui.base.failing import LoudApp
+from fresh_chair.tui.base.terminal import TerminalDriver
+
+Result = TypeVar("Result")
+# So many turns of the loop without a message anywhere, and a key is done.
+_STILL_TURNS = 3
+# A key that never settles holds back no other longer than this, in seconds.
+_MOST_SECONDS = 5.0
+
+
+class KeysInTurn(LoudApp[Result], Generic[Result]):
+    """An application that takes keys and pastes one at a time, with the moment at which each arrived."""
+
+    def __init__(self, *, driver_class: type[Driver] = TerminalDriver) -> None:
+        super().__init__(driver_class=driver_class)
+        self._typed: deque[events.Key | events.Paste] = deque()
+        self._feeding: asyncio.Task[None] | None = None
+        self._key_time: float | None = None
+
+    @property
+    def held_seconds(self) -> float:
+        """How long ago the key in hand arrived; 0 without one."""
+        return 0.0 if self._key_time is None else max(_now() - self._key_time, 0.0)
+
+    @property
+    def settled(self) -> bool:
+        """Whether what is in front is ready for a key; screens that are not say so."""
+        return not self.screen_stack or bool(getattr(self.screen, "ready_for_keys", True))
+
+    async def on_event(self, event: events.Event) -> None:
+        """Keep a key that comes from the terminal until its turn; all else goes its way."""
+        if isinstance(event, events.Key | events.Paste) and not event.is_forwarded:
+            self._typed.append(event)
+            if self._feeding is None:
+                self._feeding = asyncio.create_task(self._feed())
+            return
+        await super().on_event(event)
+
+    async def _feed(self) -> None:
+        try:
+            while self._typed and self.is_running:
+                event = self._typed.popleft()
+                self._key_time = event.time
+                screen = self.screen
+                await super().on_event(event)
+                # Letters of one field follow each other in its own queue.
+                if not (self._is_letter(event) and self._typed and self._is_letter(self._typed[0])):
+                    await self._settle(screen)
+                self._key_time = None
+        finally:
+            self._key_time = None
+            self._feeding = None
+
+    def _is_letter(self, event: events.Key | events.Paste) -> bool:
+        return isinstance(event, events.Key) and event.is_printable and isinstance(self.focused, Input)
+
+    async def _settle(self, screen: Widget) -> None:
+        """Wait until nothing is left to do of the last key."""
+        still, begun = 0, _now()
+        while still < _STILL_TURNS and _now() - begun < _MOST_SECONDS and self.is_running and self.screen_stack:
+            await asyncio.sleep(0)
+            if self.screen_stack and self.screen is not screen:
+                # Another place: its own first acts come after it is drawn.
+                screen = self.screen
+                await self._drawn(screen)
+                still = 0
+                continue
+            if self._queued() or not self.settled:
+                still = 0
+                if not self.settled:
+                    await asyncio.sleep(0.005)
+                continue
+            still += 1
+
+    async def _drawn(self, screen: Widget) -> None:
+        drawn = asyncio.Event()
+        screen.call_after_refresh(drawn.set)
+        try:
+            await asyncio.wait_for(drawn.wait(), _MOST_SECONDS)
+        except TimeoutError:
+            return
+
+    def _queued(self) -> bool:
+        """Whether a message waits anywhere."""
+        if not self.screen_stack:
+            return False
+        if self.message_queue_size or self.screen.message_queue_size:
+            return True
+        return any(widget.message_queue_size for widget in self.screen.walk_children(Widget))
+
+
+def _now() -> float:
+    """The clock by which the library times its messages, in seconds."""
+    return time.monotonic()
+
+
+class KeyClock:
+    """A clock that tells, while a key is in hand, the moment at which that key arrived.
+
+    Args:
+        clock: The machine's.
+        keys: Knows how long the key in hand has been held.
+    """
+
+    def __init__(self, clock: Clock, keys: KeysInTurn[Any]) -> None:
+        self._clock = clock
+        self._keys = keys
+        self._thread = threading.get_ident()
+
+    def now(self) -> Moment:
+        """The present moment; in the thread that takes the keys that of the key in hand."""
+        now = self._clock.now()
+        if threading.get_ident() != self._thread:
+            return now
+        held = round(self._keys.held_seconds * 1e9)
+        return Moment(now.ticks_ns - held, now.boot, now.wall_ns - held) if held else now

@@ -1,0 +1,98 @@
+"""A program in a pseudo-terminal whose keys come in bursts, and which may be stopped in between."""
+
+import contextlib
+import fcntl
+import os
+import pty
+import re
+import select
+import signal
+import struct
+import sys
+import termios
+import time
+from pathlib import Path
+from threading import Thread
+
+PROGRAM = (sys.executable, "-m", "fresh_chair")
+
+
+class PseudoTerminal:
+    """Runs the program; a thread reads away what it paints, and remembers when it last painted anything.
+
+    Args:
+        command: The program and its arguments.
+        state: The user's state folder.
+    """
+
+    def __init__(self, command: list[str], state: Path, *, columns: int = 120, rows: int = 34) -> None:
+        self.pid, self._terminal = pty.fork()
+        if self.pid == 0:
+            environment = {**os.environ, "TERM": "xterm-256color", "LANG": "C.UTF-8", "XDG_STATE_HOME": str(state)}
+            for name in ("COLUMNS", "LINES"):
+                environment.pop(name, None)
+            os.execvpe(command[0], command, environment)
+        fcntl.ioctl(self._terminal, termios.TIOCSWINSZ, struct.pack("HHHH", rows, columns, 0, 0))
+        self.painted = b""
+        self.last = time.monotonic()
+        self._reader = Thread(target=self._read, daemon=True)
+        self._reader.start()
+
+    def _read(self) -> None:
+        while True:
+            try:
+                data = os.read(self._terminal, 1 << 16)
+            except OSError:
+                return
+            if not data:
+                return
+            self.painted = (self.painted + data)[-400_000:]
+            self.last = time.monotonic()
+
+    def text(self) -> str:
+        """What was painted, without the sequences between."""
+        return re.sub(r"\x1b\[[0-9;?]*[A-Za-z]", "", self.painted.decode("utf-8", "replace"))
+
+    def wait_for(self, text: str, most: float = 30.0) -> None:
+        """Wait until something was painted since the last look."""
+        end = time.monotonic() + most
+        while time.monotonic() < end:
+            if text in self.text():
+                self.painted = b""
+                return
+            time.sleep(0.01)
+        raise AssertionError(f"{text!r} was never painted; last: {self.text()[-600:]!r}")
+
+    def send(self, keys: bytes) -> None:
+        """Type some bytes in one write."""
+        os.write(self._terminal, keys)
+
+    def quiet(self, seconds: float = 0.25, most: float = 10.0) -> None:
+        """Wait until nothing has been painted for a moment."""
+        end = time.monotonic() + most
+        while time.monotonic() < end and time.monotonic() - self.last < seconds:
+            time.sleep(0.02)
+
+    def stop(self, seconds: float) -> None:
+        """Hold the program for a while, as a machine that is busy does."""
+        os.kill(self.pid, signal.SIGSTOP)
+        time.sleep(seconds)
+        os.kill(self.pid, signal.SIGCONT)
+
+    def ended(self, most: float = 10.0) -> int | None:
+        """The exit status; None where it still runs."""
+        end = time.monotonic() + most
+        while time.monotonic() < end:
+            pid, status = os.waitpid(self.pid, os.WNOHANG)
+            if pid:
+                return os.waitstatus_to_exitcode(status)
+            time.sleep(0.02)
+        return None
+
+    def close(self) -> None:
+        """End it, if it has not ended."""
+        with contextlib.suppress(ProcessLookupError, ChildProcessError):
+            os.kill(self.pid, signal.SIGKILL)
+            os.waitpid(self.pid, 0)
+        with contextlib.suppress(OSError):
+            os.close(self._terminal)
