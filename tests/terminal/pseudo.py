@@ -5,7 +5,6 @@ import fcntl
 import os
 import pty
 import re
-import select
 import signal
 import struct
 import sys

@@ -189,7 +189,7 @@ def _rule_json(plan: "Assumed", drawn: "list[RuleChances]") -> dict[str, object]
 
 def _say_rule(plan: "Assumed", drawn: "list[RuleChances]") -> None:
     """The rule's chances in lines, with all that is taken for granted."""
-    from fresh_chair.core.words.sample_sizes import advice_sentence, apart_words, assumption_sentences
+    from fresh_chair.core.words.planning.sample_sizes import advice_sentence, apart_words, assumption_sentences
 
     say(f"{count_of(plan.planned, 'person', 'people')} at both chairs of a pair, measure: {plan.measure}.")
     for sentence in assumption_sentences(plan.completing, plan.attempts, plan.spread, plan.times):

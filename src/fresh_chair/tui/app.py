@@ -18,13 +18,13 @@ from textual.scrollbar import ScrollBar, ScrollBarRender
 from fresh_chair.core.errors import FreshChairError, Refused
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.clock import SystemClock
+from fresh_chair.tui.base.application.keys_in_turn import KeyClock
+from fresh_chair.tui.base.application.terminal import TerminalDriver
 from fresh_chair.tui.base.frame import Go, HelpRequested
-from fresh_chair.tui.base.keys_in_turn import KeyClock
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.rest import REST_SECONDS, Rest
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheets import OpenSheet, sheet_class
-from fresh_chair.tui.base.terminal import TerminalDriver
 from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.plan.screen import Plan
 from fresh_chair.tui.sit.sitting_in_hand import SittingKeeping
@@ -310,8 +310,8 @@ class FreshChair(SittingKeeping):
         """Show the journals, and look after the sittings."""
         # The program may be leaving already.
         if self.screen_stack:
-            if isinstance(self.screen, Place):
-                self.screen.loaded()
+            if self.front is not None:
+                self.front.loaded()
             self.keep_sittings()
 
 
@@ -344,8 +344,8 @@ def take_own_keys(app: FreshChair) -> None:
 
 def count_again(app: FreshChair) -> None:
     """Show the counts of open work once more, when more of the study is known."""
-    if app.screen_stack and isinstance(app.screen, Place):
-        app.screen.follow()
+    if app.front is not None:
+        app.front.follow()
 
 
 def run(opened: OpenStudy, *, plain: bool, light: bool, live: "LiveSitting | None" = None, rater: str = "") -> int:

@@ -111,7 +111,7 @@ def test_mixed_is_said_with_both_differences() -> None:
     cards = [card.id for card in study.cards]
     facts = []
     for number, each in enumerate(attempts(study, 12, {"A": 60.0, "B": 30.0})):
-        fails = each.chair == "B" and each.card in cards[2:] or (each.chair == "A" and number % 24 == 3)
+        fails = (each.chair == "B" and each.card in cards[2:]) or (each.chair == "A" and number % 24 == 3)
         facts.append(replace(each, outcome=Outcome.GAVE_UP) if fails else each)
     said = sentence(weigh_facts(study, facts), "who fared better")
     assert said.kind is VerdictKind.MIXED

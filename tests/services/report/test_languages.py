@@ -16,7 +16,7 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.plan.aims import AIMS
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.core.words.figures import figure_words
-from fresh_chair.core.words.sample_sizes import (
+from fresh_chair.core.words.planning.sample_sizes import (
     advice_sentence,
     aim_sentence,
     assumption_sentences,

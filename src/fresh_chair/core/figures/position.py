@@ -59,11 +59,13 @@ def position_effects(facts: Sequence[AttemptFact], *, level: float = LEVEL) -> t
     effects = []
     for index, position in enumerate(later, start=width - len(later)):
         half = reach * sqrt(variance * float(inverse[index, index]))
-        middle = float(weights[index])
         count = sum(fact.position == position for fact in used)
-        ratio = Estimate(
-            exp(middle), exp(middle - half), exp(middle + half), count, "least squares on log time, t interval", level
-        )
+        ratio = _ratio(float(weights[index]), half, count, level)
         if not too_wide(ratio.low, ratio.high):
             effects.append(PositionEffect(position, ratio))
     return tuple(effects)
+
+
+def _ratio(middle: float, half: float, count: int, level: float) -> Estimate:
+    ends = exp(middle - half), exp(middle + half)
+    return Estimate(exp(middle), *ends, count, "least squares on log time, t interval", level)

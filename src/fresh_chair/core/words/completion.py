@@ -39,7 +39,7 @@ def _differs(beside: CompletionBeside, margin: float) -> bool:
 def completion_sentences(
     measure: OverallMeasure, verdict: OverallVerdict, titles: Mapping[str, str], margin: float, words: Words = ENGLISH
 ) -> Iterator[str]:
-    """Completion beside a verdict: strict always, lenient where it is what stands against it.
+    """Completion beside a verdict: strict always, lenient where it stands against it.
 
     Args:
         measure: The measure of the verdict.
@@ -61,7 +61,7 @@ def completion_sentences(
 def completion_sentence(
     beside: CompletionBeside, verdict: OverallVerdict, titles: Mapping[str, str], words: Words = ENGLISH
 ) -> str:
-    """What was completed at either chair, and by how much that differs.
+    """The completion seen at either chair, and by how much it differs.
 
     Args:
         beside: Strict or lenient completion.

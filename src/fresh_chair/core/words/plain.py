@@ -36,24 +36,8 @@ def plain_verdict(measure: OverallMeasure, verdict: OverallVerdict, first: str, 
             second=second,
             why=reason_words(verdict.why, words),
         )
-    if verdict.said is VerdictKind.ALIKE and measure == "ease":
-        return words.say(
-            "People found {first} and {second} equally easy: any difference is smaller than was decided to matter.",
-            first=first,
-            second=second,
-        )
-    if verdict.said is VerdictKind.ALIKE and measure == "satisfaction":
-        return words.say(
-            "People gave {first} and {second} as many points: any difference is smaller than was decided to matter.",
-            first=first,
-            second=second,
-        )
     if verdict.said is VerdictKind.ALIKE:
-        return words.say(
-            "{first} and {second} served people alike: any difference is smaller than was decided to matter.",
-            first=first,
-            second=second,
-        )
+        return _plain_alike(measure, first, second, words)
     if verdict.said is VerdictKind.CANNOT_TELL:
         if verdict.low is None or verdict.high is None:
             return words.say("{first} and {second}: too little is known to compare them.", first=first, second=second)
@@ -71,6 +55,27 @@ def plain_verdict(measure: OverallMeasure, verdict: OverallVerdict, first: str, 
         )
     return words.say(
         "{winner} served people better than {other}; whether by enough to matter is open.", winner=winner, other=other
+    )
+
+
+def _plain_alike(measure: OverallMeasure, first: str, second: str, words: Words) -> str:
+    """Alike, on a measure that is named: equal ease says nothing of how far people got."""
+    if measure == "ease":
+        return words.say(
+            "People found {first} and {second} equally easy: any difference is smaller than was decided to matter.",
+            first=first,
+            second=second,
+        )
+    if measure == "satisfaction":
+        return words.say(
+            "People gave {first} and {second} as many points: any difference is smaller than was decided to matter.",
+            first=first,
+            second=second,
+        )
+    return words.say(
+        "{first} and {second} served people alike: any difference is smaller than was decided to matter.",
+        first=first,
+        second=second,
     )
 
 

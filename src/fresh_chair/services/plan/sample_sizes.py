@@ -31,7 +31,7 @@ class Numbers:
 
     def said(self, people: int) -> tuple[str, ...]:
         """The power and limits of this many people, in sentences."""
-        from fresh_chair.core.words.sample_sizes import aim_sentence, power_sentences
+        from fresh_chair.core.words.planning.sample_sizes import aim_sentence, power_sentences
 
         verdicts = (aim_sentence(aim, people, self.needed(aim)) for aim in self.aims)
         return (*power_sentences(people, self.aims[0]), *verdicts)

@@ -32,17 +32,23 @@ class TopLine(Widget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._drawn: Content | None = None
 
     def on_mount(self) -> None:
         """Follow the clock."""
         self.set_interval(0.25, self._follow)
 
     def _follow(self) -> None:
-        if self._session.in_hand is not None:
+        # A hidden line that is painted has the screen in front painted whole; and most of the time no letter changes.
+        if self._session.in_hand is not None and self.screen.is_current and self._line() != self._drawn:
             self.refresh()
 
     def render(self) -> Content:
         """Study at the left, the sitting in hand at the right."""
+        self._drawn = self._line()
+        return self._drawn
+
+    def _line(self) -> Content:
         session = self._session
         right = self._in_hand()
         reading = "" if session.opened.writable else "  beside another  " if session.opened.adds else "  reading only  "

@@ -36,8 +36,8 @@ class TooSmall(Static):
         self._session = session
 
     def on_mount(self) -> None:
-        """Keep the clock going."""
-        self.set_interval(0.5, self.refresh)
+        """Keep the clock going while this is shown."""
+        self.set_interval(0.5, lambda: self.refresh() if self.display else None)
 
     def render(self) -> Content:
         """The sentence."""
@@ -125,8 +125,20 @@ class Place(Screen[None]):
         """The widget that has the keys when nothing is asked."""
         return None
 
+    @property
+    def stands(self) -> bool:
+        """Whether its widgets are there to be spoken to: not before they are made, nor after they went."""
+        return self.is_mounted and self.is_attached
+
+    def every(self, seconds: float, act: Callable[[], object]) -> None:
+        """Do something again and again, as long as this place stands in front."""
+        self.set_interval(seconds, lambda: act() if self.stands and self.is_current else None)
+
     def on_mount(self) -> None:
         """Show the open work, give the keys to the middle, and open the requested sheet."""
+        if not self.is_attached:
+            # The program leaves meanwhile, and nothing was made to be shown.
+            return
         self.follow()
         self.give_back_keys()
         self.arrived()

@@ -2,7 +2,7 @@
 
 from dataclasses import fields
 
-from fresh_chair.tui.base.terminal import TerminalDriver
+from fresh_chair.tui.base.application.terminal import TerminalDriver
 from fresh_chair.tui.widgets.signs import FULL, PLAIN
 
 _SAME_WIDTH = {

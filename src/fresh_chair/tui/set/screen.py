@@ -66,7 +66,7 @@ class Set(ReadingChair):
 
     def arrived(self) -> None:
         """Show the chair in hand, and follow a reading that is under way."""
-        self.set_interval(_LOOK_SECONDS, self.follow_reader)
+        self.every(_LOOK_SECONDS, self.follow_reader)
         self.call_after_refresh(self.draw)
         if self.session.to_prove:
             self.session.to_prove = False

@@ -8,7 +8,7 @@ from textual import on, work
 from textual.message import Message
 
 from fresh_chair.core.errors import FreshChairError
-from fresh_chair.tui.base.keys_in_turn import KeysInTurn
+from fresh_chair.tui.base.application.keys_in_turn import KeysInTurn
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
 
@@ -18,6 +18,8 @@ if TYPE_CHECKING:
     from fresh_chair.services.study.following import UnreadChanges
 
 LOOK_SECONDS = 0.4
+# How soon a sentence that no place could show yet is tried again.
+_STANDS_SECONDS = 0.1
 # Every so many looks a program without a sitting in hand looks for other programs' changes.
 _LOOKS_APART = 4
 
@@ -76,15 +78,26 @@ class FollowingOthers(KeysInTurn[None]):
         """Say that several sittings go on, of which an observer joins one."""
         self.say(f"{count} sittings go on: Enter on the board joins the one in hand.")
 
+    @property
+    def front(self) -> Place | None:
+        """The place in front, once it can be spoken to; None before, after, and where something else is in front."""
+        screen = self.screen if self.screen_stack else None
+        return screen if isinstance(screen, Place) and screen.stands else None
+
     def say(self, words: str, *, colour: str = "$moss") -> None:
-        """Say something in the place one is in."""
-        if isinstance(self.screen, Place):
-            self.screen.tell(words, colour=colour)
+        """Say something in the place one is in, as soon as it stands."""
+        self._in_front(lambda place: place.tell(words, colour=colour))
 
     def say_problem(self, problem: FreshChairError) -> None:
-        """Say the problem in the place one is in."""
-        if isinstance(self.screen, Place):
-            self.screen.tell_problem(problem)
+        """Say the problem in the place one is in, as soon as it stands."""
+        self._in_front(lambda place: place.tell_problem(problem))
+
+    def _in_front(self, act: Callable[[Place], object]) -> None:
+        place = self.front
+        if place is not None:
+            act(place)
+        elif self.is_running and self.screen_stack and isinstance(self.screen, Place):
+            self.set_timer(_STANDS_SECONDS, lambda: self._in_front(act))
 
     def look(self) -> None:
         """Look for the entries of other writers, and bring spooled ones back."""
@@ -138,15 +151,15 @@ class FollowingOthers(KeysInTurn[None]):
 
     def _tell_of_marks(self) -> None:
         """Say quietly that marks are on their way to the server, and once more when that changes."""
-        spool, screen = self.session.opened.spool, self.screen
+        spool, place = self.session.opened.spool, self.front
         clashes = [f"as sitting {beside}, beside {number}" for number, beside in spool.clashes.items()]
         words = spool.words or (f"Begun at two stations: this one is kept {', '.join(clashes)}." if clashes else "")
-        if words != self._said_of_marks and isinstance(screen, Place):
+        if words != self._said_of_marks and place is not None:
             self._said_of_marks = words
             if words:
-                screen.tell(words, colour="$thread" if spool.quiet and not clashes else "$clay")
+                place.tell(words, colour="$thread" if spool.quiet and not clashes else "$clay")
             else:
-                screen.clear_notice()
+                place.clear_notice()
 
     @work(thread=True, group="look")
     def _read_on(self, live: "LiveSitting") -> None:
@@ -165,8 +178,9 @@ class FollowingOthers(KeysInTurn[None]):
         except FreshChairError as problem:
             self.say_problem(problem)
             return
-        if anything and isinstance(self.screen, Place):
-            self.screen.read_on()
+        place = self.front
+        if anything and place is not None:
+            place.read_on()
 
     @work(thread=True, group="look")
     def _look_for_sitting(self) -> None:
@@ -196,11 +210,10 @@ class FollowingOthers(KeysInTurn[None]):
     def _take_in_changes(self, message: Changed) -> None:
         """Show another program's changes, unless a question or a sitting is open."""
         self._looking = False
-        # The program may be leaving already.
-        screen = self.screen if self.screen_stack else None
+        screen = self.front
         if not message.behind:
             return
-        if self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
+        if self.session.in_hand is not None or screen is None or screen.asking:
             self._passed_by = True
             return
         passed_by, self._passed_by = self._passed_by, False
@@ -222,11 +235,10 @@ class FollowingOthers(KeysInTurn[None]):
     def _join_what_began(self, message: WentOn) -> None:
         self._looking = False
         opened = self.session.opened
-        # The program may be leaving already.
-        screen = self.screen if self.screen_stack else None
+        screen = self.front
         if not message.numbers and (message.unread is None or not message.unread.plan):
             return
-        if self.session.in_hand is not None or not isinstance(screen, Place) or screen.asking:
+        if self.session.in_hand is not None or screen is None or screen.asking:
             self._passed_by = True
             return
         self._passed_by = False

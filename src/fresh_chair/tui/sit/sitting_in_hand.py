@@ -309,7 +309,7 @@ class SittingKeeping(FollowingOthers):
             return
         if not asleep:
             self._write_beat(live)
-        elif isinstance(self.screen, Place):
+        elif self.front is not None:
             # The machine was suspended or the program was stopped; a beat now would hide that it was.
             self._ask_about_gap(live)
 

@@ -87,7 +87,7 @@ class Tell(TellActs):
     def arrived(self) -> None:
         """Gather in the background."""
         self.gather()
-        self.set_interval(0.1, self._follow_job)
+        self.every(0.1, self._follow_job)
 
     def gather(self) -> None:
         """Make the documents of the chosen reader anew."""

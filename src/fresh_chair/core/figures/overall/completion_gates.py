@@ -1,4 +1,4 @@
-"""Completion beside a verdict on another measure: what it takes back, and what stands mixed."""
+"""Completion beside a verdict on another measure: the verdicts it takes back, and those it makes mixed."""
 
 from collections.abc import Sequence
 from dataclasses import replace

@@ -1,4 +1,4 @@
-"""What two chairs have in common, and the error of the tasks that all their people share."""
+"""The tasks that chairs have in common, and the error of these tasks that all people share."""
 
 from collections.abc import Sequence
 from dataclasses import replace

@@ -14,7 +14,7 @@ from textual.worker import Worker, get_current_worker
 
 from fresh_chair.core.plan.aims import AIMS
 from fresh_chair.core.text import count_of
-from fresh_chair.core.words.sample_sizes import advice_sentence, apart_words, assumption_sentences
+from fresh_chair.core.words.planning.sample_sizes import advice_sentence, apart_words, assumption_sentences
 from fresh_chair.services.figures.rule_chances import Assumed, RuleChances, assumed, rule_chances_apart
 from fresh_chair.services.plan.sample_sizes import Numbers, numbers
 from fresh_chair.services.system.child import ChildFailed, Stopped

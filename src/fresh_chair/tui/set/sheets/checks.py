@@ -48,7 +48,7 @@ class Checks(SetSheet):
     def arrived(self) -> None:
         """Follow a reading that is under way."""
         super().arrived()
-        self.set_interval(0.15, self._follow_reader)
+        self.every(0.15, self._follow_reader)
 
     def draw(self) -> None:
         """Show every check that is for this chair."""

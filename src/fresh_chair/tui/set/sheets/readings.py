@@ -45,7 +45,7 @@ class Readings(Records):
     def arrived(self) -> None:
         """Keep the stopwatch going."""
         super().arrived()
-        self.set_interval(_TICK_SECONDS, self._tick)
+        self.every(_TICK_SECONDS, self._tick)
 
     def line(self, held: Held) -> Content:
         """A reading, when, and how far it is trusted."""

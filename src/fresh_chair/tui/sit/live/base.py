@@ -50,7 +50,7 @@ class SitBase(Place):
 
     def arrived(self) -> None:
         """Show the state and go on asking the open question."""
-        self.set_interval(0.2, self.tick)
+        self.every(0.2, self.tick)
         self.draw()
         self.ask_on()
 

@@ -16,8 +16,8 @@ from textual.widget import Widget
 from textual.widgets import Input
 
 from fresh_chair.core.clock import Clock, Moment
-from fresh_chair.tui.base.failing import LoudApp
-from fresh_chair.tui.base.terminal import TerminalDriver
+from fresh_chair.tui.base.application.failing import LoudApp
+from fresh_chair.tui.base.application.terminal import TerminalDriver
 
 Result = TypeVar("Result")
 # So many turns of the loop without a message anywhere, and a key is done.
@@ -41,8 +41,13 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
         return 0.0 if self._key_time is None else max(_now() - self._key_time, 0.0)
 
     @property
+    def keys_waiting(self) -> bool:
+        """Whether a key is in hand, or waits for its turn."""
+        return self._feeding is not None
+
+    @property
     def settled(self) -> bool:
-        """Whether what is in front is ready for a key; screens that are not say so."""
+        """Whether the screen in front is ready for a key; screens that are not say so."""
         return not self.screen_stack or bool(getattr(self.screen, "ready_for_keys", True))
 
     async def on_event(self, event: events.Event) -> None:

@@ -1,4 +1,4 @@
-"""The terminal: what it sends is made text before the library reads it, whatever bytes it sends."""
+"""The terminal: its bytes are made clean text before the library reads them."""
 
 import os
 from select import select
@@ -6,7 +6,7 @@ from threading import Thread
 
 from textual.drivers.linux_driver import LinuxDriver
 
-from fresh_chair.tui.base.terminal_input import TerminalInput
+from fresh_chair.tui.base.application.terminal_input import TerminalInput
 
 _AT_ONCE = 4096
 # How long a sequence that has begun is waited for, and how soon an end is seen, in seconds.

@@ -1,4 +1,4 @@
-"""What a terminal sends, as text that the library's parser takes whole: pure, bytes in, text out."""
+"""The bytes of a terminal as text that the library's parser takes whole; pure."""
 
 import re
 from codecs import getincrementaldecoder
@@ -24,7 +24,7 @@ _NO_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u200e\u200f\u202a-\u
 
 
 class TerminalInput:
-    """Mends what a terminal sends: bytes that are no UTF-8, Escape before a letter, controls in a paste."""
+    """Mends the bytes of a terminal: those that are no UTF-8, Escape before a letter, controls in a paste."""
 
     def __init__(self) -> None:
         self._decode = getincrementaldecoder("utf-8")("replace").decode
@@ -37,7 +37,7 @@ class TerminalInput:
         return bool(self._kept)
 
     def feed(self, sent: bytes, *, end: bool = False) -> str:
-        """The text of some bytes, together with what was kept back of the bytes before them.
+        """The text of some bytes, together with the bytes before them that were kept back.
 
         Args:
             sent: What came.
@@ -54,7 +54,7 @@ class TerminalInput:
         return "".join(parts)
 
     def _typed(self, text: str, end: bool) -> tuple[str, str]:
-        """Text up to the next Escape, or what begins with it; and what is left."""
+        """Text up to the next Escape, or the sequence that begins with it; and the rest."""
         at = text.find(_ESC)
         if at:
             return (text, "") if at < 0 else (text[:at], text[at:])
@@ -68,7 +68,7 @@ class TerminalInput:
         return ESCAPE_KEY, text[1:]
 
     def _pasted(self, text: str, end: bool) -> tuple[str, str]:
-        """A paste up to its end, without what acts on a terminal."""
+        """A paste up to its end, without controls of the terminal."""
         before, marker, rest = text.partition(_PASTE_ENDS)
         if marker:
             self._pasting = False

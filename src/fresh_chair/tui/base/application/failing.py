@@ -1,4 +1,4 @@
-"""What happens when something unforeseen fails, in whatever thread: it is said, and what was being typed is kept."""
+"""Unforeseen failures, in any thread: told in a sentence, with the words of the open line kept."""
 
 import os
 import sys
@@ -23,14 +23,14 @@ _LEAVE_SECONDS = 2.0
 
 
 class LoudApp(App[Result], Generic[Result]):
-    """An application that ends with a sentence and a report where something unforeseen fails, never with a traceback."""
+    """An application that ends with a sentence and a report, never a traceback, where something unforeseen fails."""
 
     bug_report: Path | None = None
     unfinished: str = ""
     kept_words: Path | None = None
 
     def fail(self, error: BaseException) -> None:
-        """End with 70: write the report once, keep what stands in the line that is open."""
+        """End with 70: write the report once, keep the words of the line that is open."""
         if self.bug_report is None:
             self.bug_report = report_bug(error)
             self.unfinished = self._typed_words()

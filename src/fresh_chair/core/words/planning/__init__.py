@@ -1,0 +1,1 @@
+"""Sentences about a plan that is still to be run; may import the figures and the catalogue of words."""

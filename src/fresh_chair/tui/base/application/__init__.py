@@ -1,0 +1,1 @@
+"""The application under all screens: the terminal's bytes, keys one at a time, failures; may import services."""
