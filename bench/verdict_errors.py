@@ -214,8 +214,45 @@ def _quarter(design: DrawnDesign) -> DrawnDesign:
 
 
 def all_cells() -> list[Cell]:
-    """The named list: equal chairs, unlike chairs, and chairs that differ by the margin."""
-    return [*_equal(), *_unlike(), *_at_margin()]
+    """The named list: equal chairs, unlike chairs, chairs that differ by the margin, and chairs with few tasks alike."""
+    return [*_equal(), *_unlike(), *_at_margin(), *_in_common()]
+
+
+def _in_common() -> list[Cell]:
+    """Eight tasks of which chairs share some, cards that nobody reaches, half given up at one chair.
+
+    With 0 to 2 tasks in common nothing may be told at all; the link of those that share more makes intervals wide, so
+    that what covers too much is no fault.
+    """
+    learning, wide = (-0.2, -0.3, -0.35), (0.93, 1.0)
+    cells = []
+    for people, chairs in ((12, 2), (12, 3), (20, 2)):
+        for common in (0, 2, 3, 4, 6):
+            more = {"given": _sharing(common, chairs), "later": learning}
+            name = f"{common} of 8 alike, n {people}, {chairs}"
+            cells.append(Cell(name, _design(people, chairs, **more), false_better=0.05, coverage=wide))
+    for common in (3, 4, 6):
+        # Each task is quicker at one of both chairs; over those in common it comes to nothing.
+        unlike = (-0.5, 0.5, 0.0, -0.5, 0.5, 0.0, -0.5, 0.5) if common != 4 else (-0.5, 0.5) * 4
+        design = _design(12, 2, given=_sharing(common, 2), unlike_tasks={"B": unlike})
+        cells.append(Cell(f"{common} alike, differing by task", design, false_better=0.08, coverage=wide))
+    for share in (0.1, 0.3):
+        for people, chairs in ((8, 2), (12, 2), (12, 3)):
+            design = _design(people, chairs, unreached=share, person_chair=0.25)
+            cells.append(Cell(f"{100 * share:.0f} % not reached, n {people}, {chairs}", design, coverage=wide))
+    for people in (8, 12, 20):
+        design = with_chairs(_design(people, 2), completing={"B": 0.5})
+        cells.append(Cell(f"half given up at B, n {people}", design, coverage=wide))
+    return cells
+
+
+def _sharing(common: int, chairs: int) -> tuple[tuple[str, tuple[int, ...]], ...]:
+    """Tasks given at each chair: the first ones at all of them, the others in turn at one."""
+    rest = range(common, len(_LENGTHS))
+    return tuple(
+        (letter, (*range(common), *(task for task in rest if task % chairs == at)))
+        for at, letter in enumerate("ABCD"[:chairs])
+    )
 
 
 def _equal() -> list[Cell]:

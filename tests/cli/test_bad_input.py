@@ -193,3 +193,11 @@ def test_an_empty_file_left_beside_a_study_that_is_gone_keeps_nobody_from_a_new_
     for ending in ("-wal", "-shm"):
         (tmp_path / f"s.fresh{ending}").touch()
     assert fresh_chair("new", tmp_path / "s.fresh").returncode == 0
+
+
+@pytest.mark.parametrize("command", [["new", "{}"], ["demo", "--no-open", "--to", "{}"], ["check", "{}"]])
+def test_a_name_that_is_too_long_is_one_sentence(command: list[str], tmp_path: Path) -> None:
+    ended = fresh_chair(*(part.format(tmp_path / ("x" * 300)) for part in command))
+    assert ended.returncode in (1, 74)
+    assert "File name too long" in ended.stderr
+    assert "did not foresee" not in ended.stderr

@@ -72,6 +72,20 @@ class PseudoTerminal:
         while time.monotonic() < end and time.monotonic() - self.last < seconds:
             time.sleep(0.02)
 
+    def idle(self, most: float = 120.0) -> None:
+        """Wait until the program hardly works any more: every key that was sent is done."""
+        end = time.monotonic() + most
+        while time.monotonic() < end:
+            before = self._worked()
+            time.sleep(0.5)
+            if self._worked() - before < 0.12:
+                return
+
+    def _worked(self) -> float:
+        """Seconds of processor so far."""
+        fields = Path(f"/proc/{self.pid}/stat").read_text(encoding="ascii").rsplit(")", 1)[1].split()
+        return (int(fields[11]) + int(fields[12])) / os.sysconf("SC_CLK_TCK")
+
     def stop(self, seconds: float) -> None:
         """Hold the program for a while, as a machine that is busy does."""
         os.kill(self.pid, signal.SIGSTOP)

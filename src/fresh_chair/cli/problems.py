@@ -9,7 +9,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 
 from fresh_chair.core.errors import FreshChairError
-from fresh_chair.core.text import legible_lines
+from fresh_chair.core.text import clipped, legible, legible_lines
 
 
 @dataclass(slots=True)
@@ -97,6 +97,11 @@ def said() -> Iterator[Result]:
     except OutputFailed as problem:
         result.code = _say(f"The output could not be written: {problem}.", 74)
     except Exception as problem:  # noqa: BLE001 - the last line: a traceback must not reach the user
+        if isinstance(problem, OSError) and problem.filename:
+            # A path that no operation of the system takes: a name too long, a folder that may not be looked into.
+            where, why = legible(str(problem.filename)), problem.strerror or "the system refused"
+            result.code = _say(f"{clipped(where, 200)} cannot be used: {why}.\nGive another path.", 74)
+            return
         from fresh_chair.services.system.crash_report import report_bug
 
         file = report_bug(problem)

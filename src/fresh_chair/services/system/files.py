@@ -132,7 +132,13 @@ def typed_path(text: str) -> Path:
     text = text.strip()
     try:
         if text and "\0" not in text:
-            return Path(text).expanduser()
+            path = Path(text).expanduser()
+            # A name that is too long, or a folder that may not be looked into, is told here and nowhere later.
+            path.exists()
+            return path
     except RuntimeError:
         pass
+    except OSError as problem:
+        reason = problem.strerror or "the system refused"
+        raise InputError(f"{legible(text[:60])} cannot be looked at: {reason}.", "Type another path.") from problem
     raise InputError(f"{legible(text[:60]) or 'Nothing'} is no path to a file.", "Type another one.")

@@ -1,7 +1,7 @@
 """A truth to draw studies from: who sits where in which order, how long tasks take, who completes them."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import field, replace
 
 from fresh_chair.core.frozen import frozen
 
@@ -46,6 +46,9 @@ class DrawnDesign:
         ease: Typical ease, 1 to 7.
         ease_spread: Standard deviation of one rating before it is rounded and cut to the scale.
         helped: Share of the completed attempts that took help.
+        given: By chair the tasks that are given there, by their place among all; every task where a chair is not named.
+        unreached: Share of the cards that nobody comes to.
+        unlike_tasks: By chair what is added to the log hands time of each task there, beside the chair's own effect.
     """
 
     tasks: tuple[DrawnTask, ...]
@@ -58,11 +61,18 @@ class DrawnDesign:
     ease: float = 5.0
     ease_spread: float = 1.0
     helped: float = 0.1
+    given: tuple[tuple[str, tuple[int, ...]], ...] = ()
+    unreached: float = 0.0
+    unlike_tasks: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
 
     @property
     def letters(self) -> tuple[str, ...]:
         """The chairs' letters."""
         return tuple(chair.letter for chair in self.chairs)
+
+    def given_at(self, letter: str) -> tuple[int, ...]:
+        """The tasks of a chair, by their place among all."""
+        return dict(self.given).get(letter, tuple(range(len(self.tasks))))
 
     def truth_of_time(self, first: str, second: str) -> float:
         """The true difference of log hands times."""

@@ -59,14 +59,23 @@ def drawn_study(design: DrawnDesign, generator: np.random.Generator) -> DrawnStu
                 - suits
                 + generator.normal(size=len(design.tasks)) * design.ease_spread * chair.scatter
             )
-            for index, task in enumerate(design.tasks):
-                seconds = task.seconds * exp(shift + noise[index])
+            # Drawn only where it is asked for, so that other designs draw the same studies as ever.
+            count, unlike = len(design.tasks), design.unlike_tasks.get(letter, ())
+            missed = generator.random(count) < design.unreached if design.unreached else np.zeros(count, dtype=bool)
+            for index in design.given_at(letter):
+                if missed[index]:
+                    continue
+                task = design.tasks[index]
+                seconds = task.seconds * exp(shift + noise[index] + (unlike[index] if unlike else 0.0))
                 outcome, spent = _ended(seconds, task.limit_seconds, chair.completing, design.helped, chances[index])
                 ease = min(max(round(float(felt[index])), 1), 7)
                 rows.append(ComparedRow(person, letter, task.card, outcome, spent, task.limit_seconds, ease))
             # Ten points of the scale for a point of ease, 50 at its middle.
             score = 50 + 10 * (design.ease - 4 + chair.easier + own_ease - suits + generator.normal() * chair.scatter)
             scores[seated] = min(max(round(score / 2.5) * 2.5, 0.0), 100.0)
+            if not rows or rows[-1].seated != seated:
+                # A sitting in which no card was reached takes no position.
+                positions.pop(seated)
     return DrawnStudy(Compared(tuple(rows), positions, design.letters), scores)
 
 

@@ -15,7 +15,7 @@ from textual.driver import Driver
 from textual.widget import Widget
 from textual.widgets import Input
 
-from fresh_chair.core.clock import Clock, Moment
+from fresh_chair.core.clock import SECOND, Clock, Moment
 from fresh_chair.tui.base.application.failing import LoudApp
 from fresh_chair.tui.base.application.terminal import TerminalDriver
 
@@ -36,9 +36,9 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
         self._key_time: float | None = None
 
     @property
-    def held_seconds(self) -> float:
-        """How long ago the key in hand arrived; 0 without one."""
-        return 0.0 if self._key_time is None else max(_now() - self._key_time, 0.0)
+    def key_time(self) -> float | None:
+        """When the key in hand arrived, by the clock that messages are timed by; None without one."""
+        return self._key_time
 
     @property
     def keys_waiting(self) -> bool:
@@ -79,8 +79,10 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
 
     async def _settle(self, screen: Widget) -> None:
         """Wait until nothing is left to do of the last key."""
-        still, begun = 0, _now()
-        while still < _STILL_TURNS and _now() - begun < _MOST_SECONDS and self.is_running and self.screen_stack:
+        still, begun = 0, time.monotonic()
+        while (
+            still < _STILL_TURNS and time.monotonic() - begun < _MOST_SECONDS and self.is_running and self.screen_stack
+        ):
             await asyncio.sleep(0)
             if self.screen_stack and self.screen is not screen:
                 # Another place: its own first acts come after it is drawn.
@@ -112,13 +114,8 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
         return any(widget.message_queue_size for widget in self.screen.walk_children(Widget))
 
 
-def _now() -> float:
-    """The clock by which the library times its messages, in seconds."""
-    return time.monotonic()
-
-
 class KeyClock:
-    """A clock that tells, while a key is in hand, the moment at which that key arrived.
+    """A clock that tells, while a key is in hand, the moment at which that key arrived; it never goes back.
 
     Args:
         clock: The machine's.
@@ -129,11 +126,22 @@ class KeyClock:
         self._clock = clock
         self._keys = keys
         self._thread = threading.get_ident()
+        self._told: Moment | None = None
+        self._told_for: float | None = None
 
     def now(self) -> Moment:
         """The present moment; in the thread that takes the keys that of the key in hand."""
         now = self._clock.now()
         if threading.get_ident() != self._thread:
             return now
-        held = round(self._keys.held_seconds * 1e9)
-        return Moment(now.ticks_ns - held, now.boot, now.wall_ns - held) if held else now
+        key = self._keys.key_time
+        if key is not None and key == self._told_for and self._told is not None:
+            # Everything that one key logs was logged at one moment.
+            return self._told
+        held = 0 if key is None else round(max(time.monotonic() - key, 0.0) * SECOND)
+        moment = Moment(now.ticks_ns - held, now.boot, now.wall_ns - held)
+        # What was put down while the key waited stays before it.
+        if self._told is not None and moment.boot == self._told.boot and moment.ticks_ns < self._told.ticks_ns:
+            moment = self._told
+        self._told, self._told_for = moment, key
+        return moment
