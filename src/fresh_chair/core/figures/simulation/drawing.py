@@ -9,7 +9,7 @@ import numpy as np
 from fresh_chair.core.figures.overall.estimates import MARGINS, MEASURES, OverallMeasure, OverallVerdict, VerdictKind
 from fresh_chair.core.figures.overall.measures import overall
 from fresh_chair.core.figures.overall.rows import Compared, ComparedRow, Seated
-from fresh_chair.core.figures.simulation.design import DrawnDesign
+from fresh_chair.core.figures.simulation.design import DrawnChair, DrawnDesign
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.outcome import Outcome
 
@@ -50,26 +50,7 @@ def drawn_study(design: DrawnDesign, generator: np.random.Generator) -> DrawnStu
             positions[seated] = at + 1
             suits = generator.normal() * design.person_chair
             shift = own_pace + chair.slower + suits + (design.later[at - 1] if 0 < at <= len(design.later) else 0.0)
-            noise = generator.normal(size=len(design.tasks)) * design.residual * chair.scatter
-            chances = generator.random((len(design.tasks), 3))
-            felt = (
-                design.ease
-                + chair.easier
-                + own_ease
-                - suits
-                + generator.normal(size=len(design.tasks)) * design.ease_spread * chair.scatter
-            )
-            # Drawn only where it is asked for, so that other designs draw the same studies as ever.
-            count, unlike = len(design.tasks), design.unlike_tasks.get(letter, ())
-            missed = generator.random(count) < design.unreached if design.unreached else np.zeros(count, dtype=bool)
-            for index in design.given_at(letter):
-                if missed[index]:
-                    continue
-                task = design.tasks[index]
-                seconds = task.seconds * exp(shift + noise[index] + (unlike[index] if unlike else 0.0))
-                outcome, spent = _ended(seconds, task.limit_seconds, chair.completing, design.helped, chances[index])
-                ease = min(max(round(float(felt[index])), 1), 7)
-                rows.append(ComparedRow(person, letter, task.card, outcome, spent, task.limit_seconds, ease))
+            rows += _attempts(design, chair, person, shift, own_ease - suits, generator)
             # Ten points of the scale for a point of ease, 50 at its middle.
             score = 50 + 10 * (design.ease - 4 + chair.easier + own_ease - suits + generator.normal() * chair.scatter)
             scores[seated] = min(max(round(score / 2.5) * 2.5, 0.0), 100.0)
@@ -77,6 +58,41 @@ def drawn_study(design: DrawnDesign, generator: np.random.Generator) -> DrawnStu
                 # A sitting in which no card was reached takes no position.
                 positions.pop(seated)
     return DrawnStudy(Compared(tuple(rows), positions, design.letters), scores)
+
+
+def _attempts(
+    design: DrawnDesign,
+    chair: DrawnChair,
+    person: str,
+    shift: float,
+    easier: float,
+    generator: np.random.Generator,
+) -> Iterator[ComparedRow]:
+    """The attempts of one sitting, at the tasks that are given there and reached.
+
+    Args:
+        design: The truth.
+        chair: Where the person sits.
+        person: The code.
+        shift: Added to every log hands time of the sitting.
+        easier: Added to the ease that is felt, beside the chair's own.
+        generator: Where chance comes from.
+    """
+    count = len(design.tasks)
+    noise = generator.normal(size=count) * design.residual * chair.scatter
+    chances = generator.random((count, 3))
+    felt = design.ease + chair.easier + easier + generator.normal(size=count) * design.ease_spread * chair.scatter
+    # Drawn only where it is asked for, so that other designs draw the same studies as ever.
+    missed = generator.random(count) < design.unreached if design.unreached else np.zeros(count, dtype=bool)
+    unlike = design.unlike_tasks.get(chair.letter, (0.0,) * count)
+    for index in design.given_at(chair.letter):
+        if missed[index]:
+            continue
+        task = design.tasks[index]
+        seconds = task.seconds * exp(shift + noise[index] + unlike[index])
+        outcome, spent = _ended(seconds, task.limit_seconds, chair.completing, design.helped, chances[index])
+        ease = min(max(round(float(felt[index])), 1), 7)
+        yield ComparedRow(person, chair.letter, task.card, outcome, spent, task.limit_seconds, ease)
 
 
 def _ended(
