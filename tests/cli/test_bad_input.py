@@ -2,8 +2,10 @@
 
 import os
 import resource
+import sqlite3
 import subprocess
 import sys
+from contextlib import closing
 from pathlib import Path
 
 import pytest
@@ -201,3 +203,59 @@ def test_a_name_that_is_too_long_is_one_sentence(command: list[str], tmp_path: P
     assert ended.returncode in (1, 74)
     assert "File name too long" in ended.stderr
     assert "did not foresee" not in ended.stderr
+
+
+@pytest.mark.parametrize("command", ["figures", "check", "weigh", "open-points"])
+def test_an_output_that_was_closed_from_the_first_is_one_sentence(command: str, demo_path: Path) -> None:
+    line = f'"{sys.executable}" -m fresh_chair {command} "{demo_path}" >&-'
+    ran = subprocess.run(["sh", "-c", line], capture_output=True, text=True, check=False)
+    assert ran.returncode == 74
+    assert ran.stderr.strip() == "fresh-chair: The output could not be written: it was closed."
+
+
+@pytest.mark.parametrize(
+    "catalogue",
+    [
+        b"\xff\xfe\x00",
+        b'msgid ""\nmsgstr "Content-Type: text/plain; charset=none-such\\n"\n',
+        b'msgid ""\nmsgstr "Plural-Forms: nplurals=2; plural=((((;\\n"\n',
+        b"msgid" * 600_000,
+        b'msgid ""\nmsgstr "Plural-Forms: nplurals=2; plural=n/0;\\n"\nmsgid "a"\nmsgid_plural "b"\nmsgstr[0] "c"\n',
+    ],
+    ids=["no text", "charset", "plural", "too large", "by nothing"],
+)
+@pytest.mark.parametrize("ending", ["po", "mo"])
+def test_a_malformed_catalogue_is_one_sentence(
+    catalogue: bytes, ending: str, demo_path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    folder = tmp_path / "data-home" / "fresh-chair" / "locale" / "fr" / "LC_MESSAGES"
+    folder.mkdir(parents=True)
+    (folder / f"fresh_chair.{ending}").write_bytes(catalogue)
+    ended = fresh_chair("report", demo_path, "--to", tmp_path / "out", "--language", "fr")
+    assert "did not foresee" not in ended.stderr
+    assert ended.returncode in (0, 1)
+
+
+def test_a_folder_without_a_catalogue_is_no_language(demo_path: Path, tmp_path: Path) -> None:
+    (tmp_path / "data-home" / "fresh-chair" / "locale" / "fr" / "LC_MESSAGES").mkdir(parents=True)
+    told = said("report", demo_path, "--to", tmp_path / "out", "--language", "fr")
+    assert "These are there: en, de." in told
+
+
+def test_a_schema_with_a_name_that_is_no_text_is_one_sentence(demo_path: Path) -> None:
+    with closing(sqlite3.connect(demo_path)) as rows:
+        rows.execute("CREATE TABLE strange (a)")
+        rows.execute("PRAGMA writable_schema = ON")
+        rows.execute("UPDATE sqlite_master SET name = CAST(x'ff80' AS TEXT) WHERE name = 'strange'")
+        rows.commit()
+    assert "is damaged: names in it are no text" in said("figures", demo_path)
+
+
+def test_a_wrong_paper_names_the_papers_alone(demo_path: Path, tmp_path: Path) -> None:
+    told = said("print", demo_path, "--to", tmp_path / "cards.pdf", "--paper", "a0")
+    assert "a0 is no paper; there are a4 and letter." in told
+
+
+def test_a_value_out_of_range_names_its_field_once(demo_path: Path) -> None:
+    told = said("scorecard", "criteria", "add", demo_path, "name=speed", "low=inf")
+    assert told.count("@ low") == 1

@@ -72,7 +72,7 @@ def trace(
 
 
 def open_points(path: StudyArgument, json: JsonOption = False) -> None:
-    """List the points that are open before a document goes out; `contradictions answer` answers any by its key."""
+    """List the points that are open before a document goes out; `contradictions answer` takes the key behind each."""
     from fresh_chair.services.report.telling.open_points import points_of_study
 
     with study_of(path) as opened:
@@ -82,6 +82,6 @@ def open_points(path: StudyArgument, json: JsonOption = False) -> None:
         return
     for each in points:
         state = "" if each.answer is None else f"  ({each.answer.answer}: {each.answer.because})"
-        say(f"{each.key}  {each.sort}: {each.words}{state}")
+        say(f"{each.sort}: {each.words}{state}  [{each.key}]")
     if not points:
         say("Nothing is open.")

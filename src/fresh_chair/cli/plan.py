@@ -7,7 +7,7 @@ import typer
 
 from fresh_chair.cli.base.study import JsonOption, StudyArgument, ToOption, say, say_json, study_of
 from fresh_chair.core.errors import InputError
-from fresh_chair.core.text import count_of
+from fresh_chair.core.text import count_of, legible
 
 if TYPE_CHECKING:
     from fresh_chair.services.figures.rule_chances import Assumed, RuleChances
@@ -296,9 +296,12 @@ def print_command(
     parts = [part for part in PARTS if part in (what or [each for each in PARTS if each != "cards-4"])]
     strange = [part for part in what or () if part not in PARTS]
     size = next((each for each in PAPERS if each == paper.lower()), None)
-    if strange or size is None:
-        wrong = strange[0] if strange else paper
-        raise InputError(f"{wrong!r} is none of {', '.join(PARTS)}, or {' and '.join(PAPERS)}.", "Nothing was written.")
+    if strange:
+        known = ", ".join(PARTS)
+        raise InputError(f"{legible(strange[0])} is no part; there are {known}.", "Nothing was written.")
+    if size is None:
+        known = " and ".join(PAPERS)
+        raise InputError(f"{legible(paper)} is no paper; there are {known}.", "Nothing was written.")
     with study_of(path) as opened:
         written = print_plan(opened, to, parts, paper=size, sittings=sitting or (), words=words_in(language))
     say(f"{written.path}  {written.what}")

@@ -1,6 +1,8 @@
 """The one place where the command line turns a failure into words."""
 
+import errno
 import io
+import os
 import signal
 import sys
 import threading
@@ -65,8 +67,26 @@ def catch_interrupts() -> None:
         signal.signal(signal.SIGINT, _interrupt)
 
 
+class _Closed(io.BytesIO):
+    """A standard output that was closed from the first."""
+
+    def writable(self) -> bool:
+        return True
+
+    def write(self, data: object) -> int:
+        raise OSError(errno.EBADF, "it was closed")
+
+
 def guard_output() -> None:
-    """Put standard output behind `Output`, where it is none of a terminal's, on which the screen draws."""
+    """Put standard output behind `Output`, where it is none of a terminal's, on which the screen draws.
+
+    One that was closed before the program began is there, too, and says so once anything is written.
+    """
+    if sys.stderr is None:
+        sys.stderr = open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115, PTH123 - until the program ends
+    if sys.stdout is None:
+        sys.stdout = Output(_Closed(), encoding="utf-8", errors="backslashreplace")
+        return
     if isinstance(sys.stdout, io.TextIOWrapper) and not sys.stdout.isatty():
         encoding = sys.stdout.encoding
         sys.stdout = Output(sys.stdout.detach(), encoding=encoding, errors="backslashreplace")

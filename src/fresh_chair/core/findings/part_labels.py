@@ -7,7 +7,7 @@ PART_LABELS: dict[str, tuple[EvidenceLabel, ...]] = {
         EvidenceLabel("words", "because"),
         EvidenceLabel("lies", "lies in"),
         EvidenceLabel("sure", "how sure"),
-        EvidenceLabel("reason", "reason", "Why it is thought, or why it was changed."),
+        EvidenceLabel("reason", "reason", "Why it is thought, or why it was changed; a guess may do without."),
         EvidenceLabel(
             "ruled_out_by", "ruled out by", "The trial, the control or the fact; only where it is ruled out."
         ),
@@ -39,7 +39,7 @@ PART_LABELS: dict[str, tuple[EvidenceLabel, ...]] = {
     ),
 }
 PART_NEEDED: dict[str, tuple[tuple[str, str], ...]] = {
-    "cause": (("words", "say what it may be"), ("reason", "say why it is thought")),
+    "cause": (("words", "say what it may be"),),
     "trial": (("tried", "say what was tried"), ("result", "say whether it helped")),
     "workaround": (("steps", "say how it is got round"),),
     "excuse": (

@@ -138,7 +138,7 @@ def put_fields(opened: OpenStudy, letter: str, kind: str, fields: Mapping[str, s
             problems.append(f"“{shown}” can be {' or '.join(either.readings)}; write which @ value")
         except (InputError, ValueError) as problem:
             title = problem.title if isinstance(problem, InputError) else str(problem)
-            problems.append(f"{title.rstrip('.')} @ {legible(clipped(field, 40))}")
+            problems.append(f"{title.rstrip('.').removesuffix(f' @ {field}')} @ {legible(clipped(field, 40))}")
     lacking = _lacking(kind, fields, values, new=before is None)
     # Where something is asked for, what else is wrong with that field goes without saying.
     problems = [each for each in problems if each.rpartition(" @ ")[2] not in lacking]

@@ -15,7 +15,7 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.field_syntax import line_of, meant
 from fresh_chair.core.safe import safe
 from fresh_chair.core.text import clipped, legible
-from fresh_chair.services.evidence.targets import require_there
+from fresh_chair.services.evidence.targets import numbered_finding, require_there
 from fresh_chair.services.plan.plan_changes import made
 from fresh_chair.services.study.open_study import OpenStudy, new_id
 from fresh_chair.services.study.snapshot import StudyReading
@@ -55,6 +55,7 @@ def put_evidence(opened: OpenStudy, kind: str, texts: Mapping[str, str], *, reco
     """
     _require_kind(kind)
     before = find_evidence(opened, kind, record_id) if record_id else None
+    texts = {field: numbered_finding(opened, text) for field, text in texts.items()}
     record = record_of_texts(kind, texts, before, record_id=record_id or new_id()[:8])
     require_there(opened, record)
     _require_on_scale(opened, record)
@@ -123,7 +124,7 @@ class TextForm:
                 values[field] = fitted(self.made_into, field, meant(hints[field], text, field.replace("_", " ")))
             except (InputError, ValueError) as problem:
                 title = problem.title if isinstance(problem, InputError) else str(problem)
-                problems.append(f"{title.rstrip('.')} @ {shown}")
+                problems.append(f"{title.rstrip('.').removesuffix(f' @ {field}')} @ {shown}")
         lacking = {
             field: asked
             for field, asked in self.needed

@@ -60,6 +60,16 @@ def targets(opened: StudyReading) -> dict[str, str]:
     return dict(_all(opened))
 
 
+def numbered_finding(opened: StudyReading, text: str) -> str:
+    """A typed target that names a finding by its number, finding:F3 or finding:3, by its id; any other as it is."""
+    kind, _, name = text.strip().partition(":")
+    digits = name.strip().removeprefix("F").removeprefix("f")
+    if kind != "finding" or not digits.isdecimal() or len(digits) > 6:
+        return text
+    found = opened.findings.by_number(int(digits))
+    return text if found is None else f"finding:{found.id}"
+
+
 def target_words(opened: StudyReading, target: str, known: dict[str, str] | None = None) -> str:
     """A target in words; one that does not hold any more is said to be gone.
 

@@ -206,7 +206,7 @@ def _causes(opened: StudyReading, view: FindingView) -> Iterator[PageLine]:
         out = f", ruled out by {part.ruled_out_by}" if part.ruled_out_by else ""
         tone: Tone = "quiet" if part.sure == "ruled out" else "now" if part.sure in ("likely", "shown") else "plain"
         yield PageLine(f"{part.sure}: {part.words} ({part.lies}){out}", tone, part.id)
-        yield PageLine(f"  because {part.reason}", "quiet")
+        yield PageLine(f"  because {part.reason}" if part.reason else "  a guess, without a reason yet", "quiet")
         for end in links_of(opened, f"cause:{finding.id}/{part.id}"):
             gone = " (gone)" if end.gone else ""
             yield PageLine(f"  {end.words} {end.other_words}{gone}", "quiet")

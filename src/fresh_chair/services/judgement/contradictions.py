@@ -149,14 +149,11 @@ def _scores(opened: StudyReading, words: Words) -> Iterator[Contradiction]:
     }
     for held in evidence_of_kind(opened, "score"):
         score = held.record
-        if isinstance(score, Score) and not links_of(opened, f"score:{score.id}"):
+        # A reason of the reviewer's own is evidence enough; neither that nor a link is none.
+        if isinstance(score, Score) and not score.why.strip() and not links_of(opened, f"score:{score.id}"):
             name = names.get(score.criterion.removeprefix("criterion:"), score.criterion)
             named = {"value": words.number(score.value), "chair": score.chair, "criterion": name}
-            said = (
-                words.say("the score {value} of {chair} on {criterion} has no evidence", **named)
-                if score.why.strip()
-                else words.say("the score {value} of {chair} on {criterion} has no evidence, and no reason", **named)
-            )
+            said = words.say("the score {value} of {chair} on {criterion} has no evidence, and no reason", **named)
             yield Contradiction(f"score {score.id}", "a score without evidence", said, f"score:{score.id}")
 
 

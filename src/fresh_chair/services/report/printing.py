@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.plan.fixtures import bench_of
 from fresh_chair.core.sitting.state.phase import Phase
+from fresh_chair.core.text import legible
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.services.system.files import Written, write_file
@@ -50,9 +51,11 @@ def print_plan(
         OutsideError: Where the disk refuses.
     """
     unknown = [part for part in parts if part not in PARTS]
-    if not parts or unknown or paper not in PAPERS:
-        wrong = f"{unknown[0]!r} is no part" if unknown else f"{paper!r} is no paper" if parts else "No part was chosen"
-        raise InputError(f"{wrong}; there are {', '.join(PARTS)}, on {' or '.join(PAPERS)}.", "Nothing was written.")
+    if not parts or unknown:
+        wrong = f"{legible(unknown[0])} is no part" if unknown else "No part was chosen"
+        raise InputError(f"{wrong}; there are {', '.join(PARTS)}.", "Nothing was written.")
+    if paper not in PAPERS:
+        raise InputError(f"{legible(paper)} is no paper; there are {' and '.join(PAPERS)}.", "Nothing was written.")
     from fresh_chair.draw.paper import font_folder
     from fresh_chair.tell.paper.document import printed
 

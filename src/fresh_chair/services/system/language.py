@@ -2,6 +2,7 @@
 
 import gettext
 import re
+import struct
 from collections.abc import Callable
 from datetime import date
 from importlib.resources import files
@@ -18,6 +19,10 @@ from fresh_chair.core.words.catalogue import ENGLISH, Words
 
 _DOMAIN = "fresh_chair"
 _OWN = files("fresh_chair") / "locale"
+# A catalogue of every sentence is a tenth of that; a larger file is none, and would be read for minutes.
+_MOST_BYTES = 2_000_000
+# Everything that a malformed catalogue makes its readers raise.
+_MALFORMED = (OSError, ValueError, LookupError, ArithmeticError, TypeError, AttributeError, SyntaxError, struct.error)
 _CODE = re.compile(r"[A-Za-z]{2,3}([_-][A-Za-z0-9]{2,8})?")
 
 
@@ -40,7 +45,7 @@ def words_in(language: str, folder: Path | None = None) -> Words:
     for place in folders if _CODE.fullmatch(language) else ():
         try:
             found = _catalogue(place / code / "LC_MESSAGES")
-        except (OSError, ValueError, UnicodeDecodeError) as problem:
+        except (*_MALFORMED, RecursionError) as problem:
             raise InputError(f"The sentences in {shown} cannot be read.", "Nothing was written.") from problem
         if found is not None:
             return _checked(found, code)
@@ -54,32 +59,56 @@ def languages_there() -> list[str]:
     places: list[Traversable] = [user_data_path("fresh-chair") / "locale", _OWN]
     for place in places:
         if place.is_dir():
-            found |= {each.name for each in place.iterdir() if (each / "LC_MESSAGES").is_dir()}
+            found |= {each.name for each in place.iterdir() if _files(each / "LC_MESSAGES")}
     return sorted(found, key=lambda code: (code != "en", code))
+
+
+def _files(place: Traversable) -> list[Traversable]:
+    """The catalogue of a folder as text, compiled, or both; empty where there is none."""
+    return [file for file in (place / f"{_DOMAIN}.po", place / f"{_DOMAIN}.mo") if file.is_file()]
+
+
+def _read(file: Traversable) -> bytes:
+    with file.open("rb") as opened:
+        data = opened.read(_MOST_BYTES + 1)
+    if len(data) > _MOST_BYTES:
+        raise ValueError("too large for a catalogue")
+    return data
 
 
 def _catalogue(place: Traversable) -> gettext.NullTranslations | None:
     """The catalogue in a folder, as text or compiled; None where there is none."""
-    text, made = place / f"{_DOMAIN}.po", place / f"{_DOMAIN}.mo"
-    if text.is_file():
+    there = _files(place)
+    if not there:
+        return None
+    data = _read(there[0])
+    if there[0].name.endswith(".po"):
         from babel.messages.mofile import write_mo
         from babel.messages.pofile import read_po
 
         compiled = BytesIO()
-        write_mo(compiled, read_po(BytesIO(text.read_bytes()), abort_invalid=True))
-        return gettext.GNUTranslations(BytesIO(compiled.getvalue()))
-    return gettext.GNUTranslations(BytesIO(made.read_bytes())) if made.is_file() else None
+        write_mo(compiled, read_po(BytesIO(data), abort_invalid=True))
+        data = compiled.getvalue()
+    return gettext.GNUTranslations(BytesIO(data))
 
 
 def _checked(found: gettext.NullTranslations, code: str) -> Words:
     """A catalogue's sentences, with the English one wherever a translation could not take the values."""
 
     def one(message: str) -> str:
-        said = found.gettext(message)
+        try:
+            said = found.gettext(message)
+        except (*_MALFORMED, RecursionError):
+            return message
         return said if _values(said) == _values(message) else message
 
     def one_of(single: str, many: str, count: int) -> str:
-        said, english = found.ngettext(single, many, count), single if count == 1 else many
+        english = single if count == 1 else many
+        try:
+            said = found.ngettext(single, many, count)
+        except (*_MALFORMED, RecursionError):
+            # The rule for the plural is the catalogue's own, and may be none for this number.
+            return english
         # One of a thing may be told without its number.
         return said if _values(said) in (_values(english), _values(many)) else english
 

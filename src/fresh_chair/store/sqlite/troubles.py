@@ -25,7 +25,7 @@ _SENTENCES = (
 
 def reading(name: str) -> AbstractContextManager[None]:
     """Turn the database's errors of reading into a FileProblem."""
-    return reading_from(name, (sqlite3.Error, OSError), _sentence)
+    return reading_from(name, (sqlite3.Error, OSError, UnicodeDecodeError), _sentence)
 
 
 def writing(name: str) -> AbstractContextManager[None]:
@@ -36,6 +36,9 @@ def writing(name: str) -> AbstractContextManager[None]:
 def _sentence(problem: Exception, name: str) -> tuple[str, str]:
     if isinstance(problem, OSError):
         return f"{name}: {problem.strerror or 'the system refused'}.", "Check the path and try again."
+    if isinstance(problem, UnicodeDecodeError):
+        # What is told of a broken schema may quote bytes that are no text.
+        return f"{name} is damaged: names in it are no text.", "Restore a copy; it was left as it is."
     said = str(getattr(problem, "orig", None) or problem)
     for sign, title, hint in _SENTENCES:
         if sign in said.lower():

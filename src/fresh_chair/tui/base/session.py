@@ -32,6 +32,7 @@ class Session:
         following: The player whose place in a recording is followed.
         sort: The filter, the lines and the observations in hand in Sort.
         reader: The reading of a chair that is under way, or the last one.
+        drafts: Answers of questions that were left before there was enough for a record, by what they are about.
     """
 
     opened: OpenStudy
@@ -49,6 +50,7 @@ class Session:
     writing: "WritingJob | None" = None
     following: "PlayerFollowing | None" = None
     sort: "SortInHand | None" = None
+    drafts: dict[str, dict[str, str]] = field(default_factory=dict)
 
     @property
     def in_hand(self) -> "LiveSitting | None":

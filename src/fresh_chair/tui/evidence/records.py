@@ -161,7 +161,8 @@ class EvidenceSheet(ListSheet):
     @asks
     async def action_add(self) -> None:
         """Put another one down: its needed fields are asked for, one after another."""
-        kind, texts = self.kind, dict[str, str]()
+        kind = self.kind
+        texts = self.session.drafts.pop(f"record {kind}", {})
         needed = [field for field, _ in NEEDED[kind]]
         if kind == "change":
             place = await self._ask_release()
@@ -180,7 +181,10 @@ class EvidenceSheet(ListSheet):
                 texts[label.field] = text.strip()
                 return not last or self._do(lambda: put_evidence(self.session.opened, kind, texts))
 
-            if not await self._ask_field(kind, label, put):
+            if not await self._ask_field(kind, label, put, value=texts.get(label.field, "")):
+                if texts:
+                    self.session.drafts[f"record {kind}"] = texts
+                    self.tell(f"What was said is kept for the next time; still to come: {label.words}.", colour="$lamp")
                 return
 
     async def _ask_release(self) -> dict[str, str] | None:

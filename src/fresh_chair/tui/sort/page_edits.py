@@ -3,7 +3,7 @@
 from typing import get_args, get_type_hints
 
 from fresh_chair.core.findings.entries.judgements import FACTOR_VALUES
-from fresh_chair.core.findings.part_labels import PART_LABELS
+from fresh_chair.core.findings.part_labels import PART_LABELS, PART_NEEDED
 from fresh_chair.core.findings.state.finding import EVERYWHERE, Scope
 from fresh_chair.core.findings.state.parts import PARTS, How
 from fresh_chair.core.plan.field_syntax import choices_of, line_of
@@ -161,16 +161,28 @@ class PageEdits(ScreenPart[PageBase]):
 
     @asks
     async def add(self, kind: str) -> None:
-        """Put a cause, a trial, a way round or an excuse down: its first field, then those it cannot be without."""
+        """Put a cause, a trial, a way round or an excuse down: its first field, then those it cannot be without.
+
+        Left early it is kept with what was answered; where that is too little for one, until it is taken up again.
+        """
         page = self.screen
-        texts: dict[str, str] = {}
+        draft = f"{kind} of {page.finding}"
+        texts = page.session.drafts.pop(draft, {})
         labels = {label.field: label for label in PART_LABELS[kind]}
         for field in _ASKED[kind]:
-            text = await self._ask_field(kind, field, labels[field].words, "")
+            text = await self._ask_field(kind, field, labels[field].words, texts.get(field, ""))
             if text is None:
-                return
+                break
+            texts.pop(field, None)
             if text:
                 texts[field] = text
+        if not texts:
+            return
+        missing = [labels[field].words for field, _ in PART_NEEDED[kind] if not texts.get(field)]
+        if missing:
+            page.session.drafts[draft] = texts
+            page.tell(f"What was said is kept for the next time; still to come: {', '.join(missing)}.", colour="$lamp")
+            return
         made: list[str] = []
         if page.change(lambda: made.append(judging.put_part(page.session.opened, page.finding, kind, texts).id)):
             page.show_part(made[0])

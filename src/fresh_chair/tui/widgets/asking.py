@@ -32,6 +32,12 @@ class WordField(Input):
 
     virtual_size = Reactive(Size(0, 0))
 
+    def on_paste(self, event: events.Paste) -> None:
+        """Take all lines of a paste, cleaned as they are kept; the field's own way takes the first one alone."""
+        event.prevent_default()
+        event.stop()
+        self.insert_text_at_cursor(_typed(event.text.replace("\r\n", "\n").replace("\r", "\n").strip("\n")))
+
 
 class WordLine(Horizontal):
     """A line to type in; empty and hidden until something is asked."""

@@ -38,7 +38,7 @@ class Cause:
     Attributes:
         lies: Where it lies.
         sure: How sure it is; ruled out is an answer, too.
-        reason: Why it is thought, or why it was changed.
+        reason: Why it is thought, or why it was changed; a guess may stand without one.
         ruled_out_by: By which trial, control or fact it was ruled out.
     """
 
@@ -48,10 +48,12 @@ class Cause:
     words: Line
     lies: Lies = "not known"
     sure: CauseSure = "a guess"
-    reason: Reason
+    reason: Annotated[str, MaxLen(2000)] = ""
     ruled_out_by: Short = ""
 
     def __post_init__(self) -> None:
+        if self.sure != "a guess" and not self.reason.strip():
+            raise ValueError("a cause that is more than a guess has a reason")
         if self.ruled_out_by and self.sure != "ruled out":
             raise ValueError("a cause that something has ruled out is ruled out")
 

@@ -34,7 +34,10 @@ def foreign_objects(rows: sqlite3.Connection, revision: str | None) -> list[str]
         return []
     wanted = dict(SHAPES[revision])
     found = []
-    for kind, name, table, sql in rows.execute("SELECT type, name, tbl_name, sql FROM sqlite_master LIMIT 200"):
+    # As bytes: a name that is no text is none of ours, and would end the reading.
+    query = "SELECT type, CAST(name AS BLOB), CAST(tbl_name AS BLOB), CAST(sql AS BLOB) FROM sqlite_master LIMIT 200"
+    for kind, *parts in rows.execute(query):
+        name, table, sql = (None if part is None else bytes(part).decode("utf-8", "replace") for part in parts)
         if kind == "index" and sql is None and str(name).startswith("sqlite_autoindex_"):
             continue
         said = legible(clipped(f"{kind} {name}", 60))

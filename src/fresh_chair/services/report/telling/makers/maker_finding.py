@@ -190,12 +190,12 @@ def _tried(told: ToldStudy, view: FindingView, names_another: NamesAnother) -> I
     say, items = told.prose.say, list[Text]()
     for part in view.finding.held("cause"):
         if isinstance(part, Cause):
+            named = {"sure": told.words.say(part.sure), "what": part.words, "lies": told.words.say(part.lies)}
             items.append(
-                say(
-                    "cause, {sure}: {what} ({lies}), because {reason}",
-                    sure=told.words.say(part.sure), what=part.words, lies=told.words.say(part.lies), reason=part.reason,
-                )
-            )  # fmt: skip
+                say("cause, {sure}: {what} ({lies}), because {reason}", reason=part.reason, **named)
+                if part.reason
+                else say("cause, {sure}: {what} ({lies}), without a reason yet", **named)
+            )
     for part in view.finding.held("trial"):
         if isinstance(part, Trial):
             items.append(say("tried: {what}: {result}", what=part.tried, result=told.words.say(part.result)))
