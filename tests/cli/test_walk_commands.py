@@ -11,7 +11,7 @@ def test_a_walk_is_listed_as_text_and_as_data(tmp_path: Path) -> None:
     assert fresh_chair("demo", "--walk", "--no-open", "--to", study).returncode == 0
     told = fresh_chair("walks", "list", study).stdout
     assert "R1 walks through A" in told
-    assert "bluetooth headset, nothing to try it on; the headset is lent out" in told
+    assert "a second screen, nothing to try it on; the cable for it is lent out" in told
     assert "about 01:35, said by the reviewer" in told
     data = json.loads(fresh_chair("walks", "list", study, "--json").stdout)
     assert [(walk["reviewer"], walk["contest"]) for walk in data] == [
@@ -22,9 +22,9 @@ def test_a_walk_is_listed_as_text_and_as_data(tmp_path: Path) -> None:
     own = json.loads(fresh_chair("walks", "list", study, "--own", "--json").stdout)[0]["marks"]
     assert {"heard", "read about"} <= known
     assert {mark["evidence"] for mark in own} == known - {"heard", "read about"}
-    archives = next(step for step in data[0]["steps"] if step["title"] == "every kind of archive")
+    archives = next(step for step in data[0]["steps"] if step["title"] == "every kind of picture file")
     assert archives["list"].startswith("3 of 5 work")
-    assert [item["name"] for item in archives["items"]] == ["zip", "tar.gz", "tar.xz", "7z", "rar"]
+    assert [item["name"] for item in archives["items"]] == ["png", "jpeg", "gif", "webp", "svg"]
 
 
 def test_steps_are_chapters_of_the_recording(tmp_path: Path) -> None:

@@ -37,14 +37,14 @@ def test_a_walk_from_the_start_screen_survives_sigkill_and_comes_out_whole(termi
     terminal.wait_for("R1 (reviewer)", "opens a step")
     terminal.keys("Enter")
     terminal.wait_for("which step?")
-    terminal.type("every archive")
+    terminal.type("every picture file")
     terminal.keys("Enter")
-    terminal.wait_for("step: every archive", "in hand")
+    terminal.wait_for("step: every picture file", "in hand")
     terminal.keys("s")
     terminal.wait_for("snag at")
-    terminal.type("rar opens as text")
+    terminal.type("svg stays empty")
     terminal.keys("Enter")
-    terminal.wait_for("snag: rar opens as text")
+    terminal.wait_for("snag: svg stays empty")
     terminal.keys("Space")
     terminal.type("the icons are small")
     terminal.keys("Enter")
@@ -52,15 +52,15 @@ def test_a_walk_from_the_start_screen_survives_sigkill_and_comes_out_whole(termi
     os.kill(terminal.program(), signal.SIGKILL)
     terminal.wait_for("ended with 137")
     terminal.run("env", f"XDG_STATE_HOME={state}", *PROGRAM, "open", study)
-    terminal.wait_for("was cut short", "every archive", "was running", "make it aside")
+    terminal.wait_for("was cut short", "every picture file", "was running", "make it aside")
     terminal.keys("a")
-    terminal.wait_for("every archive", "line: the icons are small", "resumed")
+    terminal.wait_for("every picture file", "line: the icons are small", "resumed")
     terminal.keys("m", "d")
     terminal.wait_for("delight: the icons are small")
     terminal.keys("c", "p")
     terminal.wait_for("partly done, because")
     terminal.keys("Enter")
-    terminal.wait_for("every archive: partly done")
+    terminal.wait_for("every picture file: partly done")
     terminal.keys("f")
     terminal.wait_for("end the walk: 19 cards not looked at?")
     terminal.keys("y")
@@ -71,11 +71,11 @@ def test_a_walk_from_the_start_screen_survives_sigkill_and_comes_out_whole(termi
     with (tmp_path / "out" / "walk_steps.csv").open(encoding="utf-8") as file:
         steps = list(csv.DictReader(file))
     assert [(step["title"], step["ending"], step["trust"]) for step in steps] == [
-        ("every archive", "partly", "measured live")
+        ("every picture file", "partly", "measured live")
     ]
     with (tmp_path / "out" / "walk_remarks.csv").open(encoding="utf-8") as file:
         remarks = [(row["kind"], row["words"], row["step"]) for row in csv.DictReader(file)]
-    assert remarks == [("snag", "rar opens as text", "1"), ("delight", "the icons are small", "1")]
+    assert remarks == [("snag", "svg stays empty", "1"), ("delight", "the icons are small", "1")]
 
 
 def test_a_contest_survives_sigkill_and_goes_on_at_both_chairs(

@@ -36,7 +36,7 @@ HARDNESS = {
     "boiler-letter": {"A": 3.4, "B": 3.0, "C": 5.2},
     "all-fixes": {"A": 2.9, "B": 4.0, "C": 3.6},
     "what-you-agree-to": {"A": 1.9, "B": 0.8, "C": 1.6},
-    "bring-it-back": {"A": 3.0, "B": 7.5, "C": 4.2},
+    "larger-letters": {"A": 3.0, "B": 7.5, "C": 4.2},
     "peace-and-quiet": {"A": 3.0, "B": 4.2, "C": 4.4},
 }
 # Chance that someone of middling patience does not get there alone.
@@ -47,7 +47,7 @@ TROUBLE = {
     "boiler-letter": {"A": 0.15, "B": 0.15, "C": 0.45},
     "all-fixes": {"A": 0.10, "B": 0.75, "C": 0.25},
     "what-you-agree-to": {"A": 0.10, "B": 0.55, "C": 0.40},
-    "bring-it-back": {"A": 0.05, "B": 0.70, "C": 0.25},
+    "larger-letters": {"A": 0.05, "B": 0.70, "C": 0.25},
     "peace-and-quiet": {"A": 0.05, "B": 0.25, "C": 0.35},
 }
 # Seconds the machine keeps people waiting, in one or more goes.
@@ -57,7 +57,7 @@ WAITS: dict[str, dict[str, tuple[float, ...]]] = {
     "boiler-letter": {"A": (11,), "C": (7,)},
     "all-fixes": {"A": (12,), "B": (17,), "C": (24,)},
     "dark-screen": {"B": (4,), "C": (6,)},
-    "bring-it-back": {"C": (3,)},
+    "larger-letters": {"C": (3,)},
 }
 # How the machine looks meanwhile.
 WAITS_LOOK = {"A": "shown progress", "B": "silent", "C": "shown progress"}

@@ -37,7 +37,7 @@ _MISSED = (
 _QUOTES = (
     "so where has it gone now",
     "it said yes before I had read it",
-    "that looks like the telephone, so I press it",
+    "that is the largest one, so I press it",
     "oh, that was all",
 )
 

@@ -70,7 +70,7 @@ def test_no_judgement_goes_without_its_reason(opened: OpenStudy, finding: str) -
     before = len(opened.sorting.entries)
     for act in (
         lambda: judging.judge_severity(opened, finding, 2, " "),
-        lambda: judging.put_part(opened, finding, "cause", {"words": "the driver"}),
+        lambda: judging.put_part(opened, finding, "cause", {"words": "the driver", "sure": "likely"}),
         lambda: judging.put_part(opened, finding, "excuse", {"sort": "habit", "severity": "1"}),
         lambda: judging.correct_factor(opened, finding, "impact", "2", ""),
         lambda: judging.withdraw_severity(opened, finding, Scope(chair="A"), ""),
@@ -79,6 +79,12 @@ def test_no_judgement_goes_without_its_reason(opened: OpenStudy, finding: str) -
         with pytest.raises(InputError):
             act()
     assert len(opened.sorting.entries) == before
+
+
+def test_a_guess_may_stand_without_a_reason_and_is_told_as_one(opened: OpenStudy, finding: str) -> None:
+    judging.put_part(opened, finding, "cause", {"words": "the driver"})
+    said = [line.words for line in finding_page(opened, finding).section("cause").lines]
+    assert said[:2] == ["a guess: the driver (not known)", "  a guess, without a reason yet"]
 
 
 def test_a_cause_is_revised_with_a_new_reason_and_the_earlier_one_stays(opened: OpenStudy, finding: str) -> None:

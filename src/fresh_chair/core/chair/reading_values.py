@@ -6,7 +6,7 @@ from fresh_chair.core.chair.units import converted, is_time, scale_of
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import clipped, legible
 
-EXAMPLES = "412 MiB, 40 to 55 s, at least 1 s, under 2 GB, about 3 min, 1:30 min, 3 of 5, 4.10.2, or felt and a word"
+EXAMPLES = "412 MiB, 40 to 55 s, at least 20 fps, under 2 GB, about 3 min, 1:30 min, 3 of 5, 2.30.0, or felt and a word"
 _NUMBER = r"[-+]?\d[\d.,'’\u00a0\u202f ]*"
 _UNIT = r"[^\W\d_%°µ][^\d<>=~+]{0,39}|[%°µ][^\d<>=~+]{0,39}"
 _LEADS = {

@@ -45,7 +45,7 @@ EVIDENCE_LABELS: dict[str, tuple[EvidenceLabel, ...]] = {
     ),
     "inventory": (
         EvidenceLabel("chair", "chair", "Its letter."),
-        EvidenceLabel("purpose", "purpose", "A mail program; something to burn discs."),
+        EvidenceLabel("purpose", "purpose", "A mail program; something for the tides."),
         EvidenceLabel("presence", "is it there"),
         EvidenceLabel("shown", "shown name"),
         EvidenceLabel("version", "version"),

@@ -119,7 +119,7 @@ class InventoryItem:
     """The program or feature for a purpose at a chair, or its absence.
 
     Attributes:
-        purpose: What it is for: a mail program, something to burn discs.
+        purpose: What it is for: a mail program, something for the tides.
         shown: The name it is shown under.
         found, looked: Where it was found, and where it was looked for.
     """

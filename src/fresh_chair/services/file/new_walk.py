@@ -28,7 +28,7 @@ TEMPLATES: Mapping[str, tuple[str, ...]] = {
     ),
     "battery": (
         *("which-download", "start-from-stick", "whole-disk", "first-pages", "what-is-this", "what-makes-it-slow"),
-        *("room-left", "headset", "print-it", "scan-it", "share-folder", "strange-stick", "say-cheese"),
+        *("room-left", "headset", "print-it", "scan-it", "share-folder", "strange-stick", "seen-in-the-talk"),
         *("send-as-one", "play-the-song", "short-film", "which-version", "from-a-file", "single-file-program"),
         *("store-warning", "a-game-of-cards", "prettier-game", "how-smooth"),
     ),
@@ -40,7 +40,7 @@ TEMPLATES: Mapping[str, tuple[str, ...]] = {
     "contest": (
         *("first-pages", "what-you-agree-to", "dark-screen", "picture-behind", "get-online", "painting-program"),
         *("all-fixes", "boiler-letter", "newest-on-top", "play-the-song", "print-it", "two-side-by-side"),
-        *("bring-it-back", "leave-it-safe"),
+        *("back-on-the-bar", "leave-it-safe"),
     ),
 }
 
@@ -109,10 +109,10 @@ def _fill_walk_demo(opened: OpenStudy) -> None:
     for number, name in ((2, "contest_a.txt"), (3, "contest_b.txt")):
         with as_file(demo / name) as lines:
             take_lines(opened, number, lines, began="2026-11-02T19:30")
-    with as_file(demo / "lower-edge.svg") as picture:
+    with as_file(demo / "late-clock.svg") as picture:
         found = read_attachment(NamedFile(picture), opened.beside, copy=True)
     marks = walk_marks(opened, 1)
-    shown = next(mark.entry for mark in marks if "below the edge" in mark.words)
+    shown = next(mark.entry for mark in marks if "an hour late" in mark.words)
     attach_to(opened, 1, shown, found)
     _fill_evidence(opened)
 
@@ -131,13 +131,13 @@ def _fill_evidence(opened: OpenStudy) -> None:
     put("reference", name="what most systems do", sort="what most systems do")
     put("against", of=mark("the list jumps back"), than=before, says="as it was", differs="an older machine then")
     put("change", chair="A", what="the shop", sort="renamed", was="Store", now="Market", known="found")
-    put("change", chair="A", what="sources in the shop", known="announced", comes="release 10", evidence="read about")
-    put("inventory", chair="A", purpose="to burn discs", presence="nowhere", looked="the menu, the shop")
+    put("change", chair="A", what="sizes in the shop", known="announced", comes="release 10", evidence="read about")
+    put("inventory", chair="A", purpose="a map", presence="nowhere", looked="the menu, the shop")
     put("inventory", chair="A", purpose="a painting program", presence="in the store", shown="Grebe", evidence="done")
-    sources = put("forecast", what="two entries of one program are told apart", release="10", sure="likely")
-    put("link", first=mark("to be told apart by sources"), relation="speaks for", second=sources)
-    project = mark("only by its project's name")
-    advice = put("advice", what="find programs by what they are for", to="makers", of=project)
+    sizes = put("forecast", what="the size of a download stands before it", release="10", sure="likely")
+    put("link", first=mark("is to tell the size"), relation="speaks for", second=sizes)
+    project = mark("tells no size")
+    advice = put("advice", what="tell the size before the download", to="makers", of=project)
     put("link", first=advice, relation="because of", second=project)
     put("later", what="the share, once the other computer can be woken", sort="put off", due="2027-01-15", chair="A")
     put("later", what="the list in the larger letters", sort="promised", when="release 10", whom="the reading group")

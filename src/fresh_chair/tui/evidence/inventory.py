@@ -37,7 +37,7 @@ class Inventory(ListSheet):
     sheet_name = "inventory"
     title_words = "inventory"
     about = (
-        "For each purpose (a mail program, something to burn discs): what is there under which name, or where it was "
+        "For each purpose (a mail program, something for the tides): what is there under which name, or where it was "
         "looked for in vain. What was read off a chair fills in its default programs by r; the rest is yours."
     )
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -158,7 +158,7 @@ class Inventory(ListSheet):
     async def action_add(self) -> None:
         """Name a purpose: it is looked for at the chair in hand first."""
         await self.ask_until(
-            "for what? (a mail program, something to burn discs)",
+            "for what? (a mail program, something for the tides)",
             lambda purpose: self._do(lambda: put_inventory(self.session.opened, self.letter, purpose)),
         )
 

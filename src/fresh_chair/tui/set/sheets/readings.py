@@ -31,8 +31,8 @@ class Readings(Records):
     first_words = "what was measured?"
     empty_words = "Figures with how, when and under what conditions they were taken. r in Set takes them; a adds one."
     about = (
-        "A value, a range (40 to 55 s), a bound (at least 1 s, under 2 GB), about so much, a time (2 min 30 s), a "
-        "share (3 of 5), a version (4.10.2) or how it felt (felt heavy). Where a comma or a point could mean two "
+        "A value, a range (40 to 55 s), a bound (at least 20 fps, under 2 GB), about so much, a time (2 min 30 s), a "
+        "share (3 of 5), a version (2.30.0) or how it felt (felt sticky). Where a comma or a point could mean two "
         "numbers, you are asked. What you doubt never enters a line or a comparison. t is a stopwatch: once to start "
         "it, once more when the window is there."
     )
