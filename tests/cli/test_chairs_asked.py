@@ -80,7 +80,8 @@ def test_what_is_on_record_is_shown_without_asking_and_noise_is_named_with_a_rea
     assert {fact["name"] for fact in shown["facts"]} >= {"distribution", "kernel"}
     assert shown["freshness"] == "not checked"
     assert (
-        "promised          Seedlings 1.3: newer through an update" in fresh_chair("probe", "show", demo_path, "B").stdout
+        "promised          Seedlings 1.3: newer through an update"
+        in fresh_chair("probe", "show", demo_path, "B").stdout
     )
     name = "settings:gsettings org.lanternwood.look theme"
     assert fresh_chair("probe", "noise", demo_path, "B", "--leave-out", name).returncode == 1

@@ -235,3 +235,9 @@ def test_the_commands_are_explained() -> None:
             [sys.executable, "-m", "fresh_chair", group, "--help"], capture_output=True, text=True, check=True
         )
         assert "Commands" in ended.stdout
+
+
+def test_a_card_of_the_library_is_found_by_the_id_it_had_once() -> None:
+    shown = fresh_chair("library", "show", "say-cheese")
+    assert shown.returncode == 0
+    assert 'id = "seen-in-the-talk"' in shown.stdout

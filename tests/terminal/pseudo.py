@@ -30,6 +30,8 @@ class PseudoTerminal:
             environment = {**os.environ, "TERM": "xterm-256color", "LANG": "C.UTF-8", "XDG_STATE_HOME": str(state)}
             for name in ("COLUMNS", "LINES"):
                 environment.pop(name, None)
+            # Whatever is typed as a path goes there, and nowhere else.
+            os.chdir(state.parent)
             os.execvpe(command[0], command, environment)
         fcntl.ioctl(self._terminal, termios.TIOCSWINSZ, struct.pack("HHHH", rows, columns, 0, 0))
         self.painted = b""

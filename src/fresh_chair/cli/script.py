@@ -105,10 +105,11 @@ def take(
     cards: Annotated[list[str], typer.Argument(metavar="CARD...", help="Ids of cards in the library.")],
 ) -> None:
     """Take cards from the library into a study's script."""
-    from fresh_chair.services.plan.library import open_shelf
+    from fresh_chair.services.plan.library import open_shelf, present_id
     from fresh_chair.services.plan.scripts import take_card
 
     known = {card.id: card for card in open_shelf().cards}
+    cards = [name if name in known else present_id(name) for name in cards]
     for name in cards:
         if name not in known:
             raise InputError(f"The library has no card {name}.", "fresh-chair library list shows them.")
@@ -193,9 +194,10 @@ def show_card(
 ) -> None:
     """Print one card as it stands in a script."""
     from fresh_chair.core.plan.text.script_editing import new_text
-    from fresh_chair.services.plan.library import open_shelf
+    from fresh_chair.services.plan.library import open_shelf, present_id
 
-    card = next((card for card in open_shelf().cards if card.id == name), None)
+    known = {card.id: card for card in open_shelf().cards}
+    card = known.get(name) or known.get(present_id(name))
     if card is None:
         raise InputError(f"The library has no card {name}.", "fresh-chair library list shows them.")
     if json:

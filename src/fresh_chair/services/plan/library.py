@@ -34,6 +34,19 @@ class Shelf:
     problems: tuple[str, ...]
 
 
+# Cards of the library that had another id once: a command or a note of then still finds them.
+_FORMER = {
+    "say-cheese": "seen-in-the-talk",
+    "letter-on-the-screen": "one-letter-every-morning",
+    "bring-it-back": "back-on-the-bar",
+}
+
+
+def present_id(name: str) -> str:
+    """The id that a card of the library has now, by any id it ever had."""
+    return _FORMER.get(name, name)
+
+
 def own_folder() -> Path:
     """The folder of a reviewer's own cards: from the environment variable, or beside their other data."""
     named = os.environ.get(FOLDER_VARIABLE)
