@@ -12,6 +12,8 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.outcome import Outcome
 
 Numbers = NDArray[np.float64]
+# A part of the largest below which a direction is none: rounding lies at a hundred-thousandth of that.
+SINGULAR = 1e-10
 # Where the fixed point starts, and how far the scatter of log times may go.
 _START, _LEAST, _MOST, _SETTLED, _STEPS = 0.4, 0.1, 2.0, 1e-10, 2_000
 
@@ -51,7 +53,7 @@ def _inverted(crossed_bytes: bytes, sittings: int, tasks: int) -> tuple[Numbers,
     spread[-1, sittings:] = -1
     normal = spread.T @ both @ spread
     rank = int(np.linalg.matrix_rank(normal, hermitian=True))
-    return spread, np.linalg.pinv(normal, hermitian=True) @ spread.T, rank
+    return spread, np.linalg.pinv(normal, rcond=SINGULAR, hermitian=True) @ spread.T, rank
 
 
 class _Layout:

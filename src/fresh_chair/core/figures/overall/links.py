@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fresh_chair.core.figures.overall.estimates import FEWEST_TASKS, OverallMeasure
-from fresh_chair.core.figures.overall.first_stage import time_rows
+from fresh_chair.core.figures.overall.first_stage import SINGULAR, time_rows
 from fresh_chair.core.figures.overall.rows import Compared, ComparedRow, Seated
 from fresh_chair.core.frozen import frozen
 
@@ -142,7 +142,7 @@ def _task_spread(crossed_bytes: bytes, sittings: int, tasks: int) -> tuple[Numbe
     crossed = np.frombuffer(crossed_bytes).reshape(sittings, tasks)
     shares = crossed / crossed.sum(axis=1, keepdims=True)
     spread = np.diag(crossed.sum(axis=0)) - crossed.T @ shares
-    return spread, np.linalg.pinv(spread, hermitian=True)
+    return spread, np.linalg.pinv(spread, rcond=SINGULAR, hermitian=True)
 
 
 def with_link(error: float, degrees: float, weights: Numbers, link: TaskLink | None) -> tuple[float, float] | str:

@@ -7,6 +7,7 @@ from math import sqrt
 import numpy as np
 
 from fresh_chair.core.figures.overall.estimates import FEWEST, NOTHING, PairEstimate, PositionShift
+from fresh_chair.core.figures.overall.first_stage import SINGULAR
 from fresh_chair.core.figures.overall.links import TaskLink, with_link
 from fresh_chair.core.figures.overall.rows import Compared, Seated
 from fresh_chair.core.frozen import frozen
@@ -113,7 +114,9 @@ class _Fit:
     def __init__(self, matrix: np.ndarray, values: np.ndarray) -> None:
         self.rank = int(np.linalg.matrix_rank(matrix)) if matrix.size else 0
         self.degrees = len(values) - self.rank
-        self._inverse = np.linalg.pinv(matrix.T @ matrix) if matrix.size else np.zeros((0, 0))
+        self._inverse = (
+            np.linalg.pinv(matrix.T @ matrix, rcond=SINGULAR, hermitian=True) if matrix.size else np.zeros((0, 0))
+        )
         self._by_sitting = self._inverse @ matrix.T if matrix.size else np.zeros((0, 0))
         self.weights = self._by_sitting @ values if matrix.size else np.zeros(0)
         self._space = self._inverse @ (matrix.T @ matrix) if matrix.size else np.zeros((0, 0))
