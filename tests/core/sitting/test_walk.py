@@ -8,12 +8,13 @@ from fresh_chair.core.figures.facts import facts_of
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.contradictions import impossible
 from fresh_chair.core.sitting.journal import Content, Entry
-from fresh_chair.core.sitting.replay import replay
+from fresh_chair.core.sitting.replay import advance, replay
 from fresh_chair.core.sitting.rules import permit
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.sitting.state.walk import TIMES, Step, StepEnding, Walk
+from fresh_chair.core.sitting.walked import line_in_hand
 from fresh_chair.core.words.walks import list_words
 from tests.builders import small_study
 
@@ -226,3 +227,16 @@ def test_a_mark_added_late_belongs_to_the_step_of_its_moment_and_so_does_one_tha
     )
     late, moved = sitting.remarks["e7"], sitting.remarks["e5"]
     assert (late.step, late.evidence, moved.step) == (1, "done", 1)
+
+
+def test_a_line_of_a_step_stays_as_it_was_when_its_list_goes_on() -> None:
+    listed = ((0, j.StepOpened("every kind of sound")), (1, j.ItemsListed("e3", ("ogg", "mp3"))))
+    sitting = walked(*listed)
+    before = line_in_hand(sitting, 0)
+    judged = entries((0, j.SittingBegan()), (0, j.WalkBegan()), *listed, (2, j.ItemJudged("e3", 1, "works")))[-1]
+    advance(sitting, judged)
+    after = line_in_hand(sitting, 0)
+    assert before is not None
+    assert after is not None
+    assert [item.result for item in before.items] == [None, None]
+    assert [item.result for item in after.items] == ["works", None]

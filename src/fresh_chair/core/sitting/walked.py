@@ -1,5 +1,7 @@
 """A walk's steps as plain lines: the input of screens, tables and documents."""
 
+from dataclasses import replace
+
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.evidence.kinds import OWN, Evidence
 from fresh_chair.core.frozen import frozen
@@ -80,7 +82,8 @@ def _step_line(sitting: Sitting, walk: Walk, step: Step, now_ns: int | None) -> 
         said_seconds=step.said_seconds,
         trust=walk.trust(step, recorded=sitting.recording is not None, now_ns=now_ns),
         evidence=step.evidence,
-        items=tuple(step.items),
+        # Copies: a line that is compared with a later one must not change with it.
+        items=tuple(replace(item) for item in step.items),
         entry=step.entry,
         turn=step.turn,
         judgement=step.judgement,
