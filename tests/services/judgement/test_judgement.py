@@ -101,7 +101,9 @@ def test_contradictions_are_listed_and_answered(demo: OpenStudy) -> None:
     assert "A is “recommended if”" in found["finding v-a F08"].words
     assert found["score s-b"].answer is not None
     assert found["score s-c"].answer is None
-    assert "score s-a" not in found, "it is tied to a finding"
+    assert "score s-a" not in found, "it is tied to a finding, and has a reason"
+    put_evidence(demo, "score", {"why": "asked at the counter"}, record_id="s-b")
+    assert "score s-b" not in {each.key for each in contradictions(demo, weigh(demo))}, "a reason is evidence"
     put_evidence(demo, "answer", {"about": "score s-c", "answer": "changed", "because": "asked them again"})
     assert contradictions(demo, weighing)[-1].answer is not None
 

@@ -132,13 +132,13 @@ async def test_a_contradiction_is_answered_where_it_stands(demo: OpenStudy) -> N
     async with app.run_test(size=WIDE) as pilot:
         await weighed(pilot, app)
         await pilot.press("x")
-        await until(pilot, shows(app, "2 without an answer"))
+        await until(pilot, shows(app, "3 without an answer"))
         await pilot.press("s")
         await typed(pilot, app, "it is said at the counter")
-        await until(pilot, shows(app, "1 without an answer"))
+        await until(pilot, shows(app, "2 without an answer"))
         await pilot.press("c")
         await typed(pilot, app, "the verdict")
-        await until(pilot, shows(app, "0 without an answer"))
+        await until(pilot, shows(app, "1 without an answer"))
 
 
 async def test_all_comparisons_are_drawn_on_one_axis_with_each_persons_times(demo: OpenStudy) -> None:
