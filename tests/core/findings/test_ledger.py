@@ -77,7 +77,7 @@ def test_every_content_survives_the_disk_and_they_can_follow_each_other() -> Non
 def test_an_unknown_content_is_named_and_a_wrong_part_is_none() -> None:
     for body in (
         '{"kind":"shredded"}',
-        '{"kind":"cause_put","finding":"f","cause":{"id":"c","words":"w","reason":""}}',
+        '{"kind":"cause_put","finding":"f","cause":{"id":"c","words":"w","sure":"likely","reason":""}}',
         '{"kind":"trial_put","finding":"f","trial":{"id":"t","tried":"x","result":"perhaps"}}',
         '{"kind":"severity_judged","finding":"f","severity":5,"reason":"x"}',
     ):
