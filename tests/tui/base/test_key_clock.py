@@ -2,6 +2,10 @@
 
 import time
 
+import pytest
+from textual import events
+from textual.binding import Binding
+
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.tui.base.application.keys_in_turn import KeyClock, KeysInTurn
 
@@ -39,3 +43,21 @@ def test_a_key_never_stands_before_what_was_put_down_while_it_waited() -> None:
     put_down = clock.now()
     keys.at = arrived
     assert clock.now().ticks_ns >= put_down.ticks_ns
+
+
+class Failing(KeysInTurn[None]):
+    BINDINGS = [Binding("ctrl+y", "fail_now", "fails", id="failing.now", tooltip="Fails", priority=True)]
+
+    def action_fail_now(self) -> None:
+        raise ZeroDivisionError
+
+
+async def pressed() -> None:
+    async with Failing().run_test() as pilot:
+        pilot.app.post_message(events.Key("ctrl+y", None))
+        await pilot.pause(0.2)
+
+
+async def test_a_failure_at_a_key_is_loud() -> None:
+    with pytest.raises(ZeroDivisionError):
+        await pressed()

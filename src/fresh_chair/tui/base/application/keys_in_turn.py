@@ -70,6 +70,8 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
                 if not (self._is_letter(event) and self._typed and self._is_letter(self._typed[0])):
                     await self._settle(screen)
                 self._key_time = None
+        except Exception as error:  # noqa: BLE001 - nobody awaits this task: what fails in it must be as loud as elsewhere
+            self._handle_exception(error)
         finally:
             self._key_time = None
             self._feeding = None
