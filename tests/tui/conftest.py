@@ -26,7 +26,7 @@ async def until(pilot: Pilot[None], condition: Callable[[], object], *, most: in
 
 _SIGNS = {
     "greater_than_sign": ">", "less_than_sign": "<", "slash": "/", "minus": "-", "plus": "+", "apostrophe": "'",
-    "exclamation_mark": "!",
+    "exclamation_mark": "!", "semicolon": ";", "comma": ",", "colon": ":",
 }  # fmt: skip
 
 

@@ -4,7 +4,7 @@ from fresh_chair.core.findings.state.parts import Workaround
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.sort.page import FindingSheet
-from tests.tui.conftest import WIDE, picture, typed, until
+from tests.tui.conftest import WIDE, shows, typed, until
 
 
 async def at_the_page(app: FreshChair, pilot: object) -> FindingSheet:
@@ -36,7 +36,7 @@ async def test_a_trial_left_too_early_waits_for_the_next_time(demo: OpenStudy) -
         before = len(list(page.of.held("trial")))
         await typed(app, "t")
         await typed(app, *"cable", "enter", "escape")
-        assert "kept for the next time; still to come: result" in picture(app)
+        await until(pilot, shows(app, "kept for the next time; still to come: result"))
         await typed(app, "t")
         await typed(app, "enter", "1", "escape")
         held = list(page.of.held("trial"))
