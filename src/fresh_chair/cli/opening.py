@@ -97,6 +97,7 @@ def walk_on_screen(
     reviewer: str,
     recording: str = "",
     began: str = "",
+    absent: bool = False,
     minutes: float = 0,
     plain: bool,
     light: bool,
@@ -109,6 +110,7 @@ def walk_on_screen(
         reviewer: Whose walk; empty for the study's own reviewer.
         recording: The recording it is logged from; empty for a walk of now.
         began: When that was recorded.
+        absent: True where the recording is not on this machine, and that was said.
         minutes: How long it is to last; 0 for as long as it takes.
         plain, light: As in `open_on_screen`.
 
@@ -123,6 +125,8 @@ def walk_on_screen(
     from fresh_chair.store.recent import RecentStudies
 
     opened = open_study(path, recent=RecentStudies())
+    if recording.strip() and not absent:
+        _require_recording(opened, recording, began)
 
     def begun() -> LiveSitting | None:
         # One that was cut short is asked about on the screen, as everywhere.
@@ -137,6 +141,31 @@ def walk_on_screen(
         return live
 
     return _stay(opened, begun, plain=plain, light=light)
+
+
+def _require_recording(opened: OpenStudy, recording: str, began: str) -> None:
+    """Do nothing where a recording is here; else ask whether it is logged from all the same.
+
+    Raises:
+        InputError: Where nothing says when it was recorded.
+        typer.Exit: Where it is not to be logged from.
+    """
+    import typer
+
+    from fresh_chair.services.sitting.recording import absence_of
+
+    try:
+        absence = absence_of(opened, recording)
+        if absence and not began.strip():
+            raise InputError(
+                f"{absence}, and no file to tell when it was recorded.",
+                "Say the path as it is, or --began 2026-11-09T10:00. Nothing was begun.",
+            )
+        if absence and not typer.confirm(f"{absence}. Does it play elsewhere, and is it logged from all the same?"):
+            raise typer.Exit(1)
+    except BaseException:
+        opened.close()
+        raise
 
 
 def _stay(

@@ -105,11 +105,10 @@ def cues(
 @sitting.command()
 def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offset: OffsetOption = "") -> None:
     """Add notes from WebVTT or SRT to a sitting, as marks that were added late."""
-    from fresh_chair.services.sitting.notes import take_notes
+    from fresh_chair.services.sitting.timed_notes import take_notes
 
     with study_of(path, write=True) as opened:
-        count = take_notes(opened, number, file, offset_seconds=offset_of(offset) if offset else None)
-        say(f"{count_of(count, 'note')}.")
+        say(take_notes(opened, number, file, offset_seconds=offset_of(offset) if offset else None).words)
 
 
 def _entry(opened: OpenStudy, number: int, entry: int) -> Entry:

@@ -27,6 +27,9 @@ def walk(
         str, typer.Option("--recording", metavar="FILE", help='Walk over a recording: "walk.webm 2:31".')
     ] = "",
     began: Annotated[str, typer.Option("--began", help="When it was recorded: 2026-11-09T10:00.")] = "",
+    absent: Annotated[
+        bool, typer.Option("--absent", help="The recording is not on this machine; it is logged from all the same.")
+    ] = False,
     minutes: Annotated[float, typer.Option("--minutes", min=0, max=3000, help="How long it is to last.")] = 0,
     plain: Annotated[bool, typer.Option("--plain", help="Draw with ASCII signs only.")] = False,
     light: Annotated[bool, typer.Option("--light", help="Start in daylight colours.")] = False,
@@ -40,6 +43,7 @@ def walk(
         reviewer=reviewer,
         recording=recording,
         began=began,
+        absent=absent,
         minutes=minutes,
         plain=plain,
         light=light,

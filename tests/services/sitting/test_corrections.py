@@ -13,7 +13,8 @@ from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.corrections import EntryLine
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.notes import cues_in, sitting_cues, sitting_lines, take_lines, take_notes
+from fresh_chair.services.sitting.notes import sitting_cues, sitting_lines, take_lines
+from fresh_chair.services.sitting.timed_notes import cues_in, take_notes
 from fresh_chair.services.study.open_study import OpenStudy
 
 NUMBER = 9
@@ -168,7 +169,7 @@ def test_notes_come_in_from_subtitles_as_marks_added_late(demo: OpenStudy, tmp_p
     file.write_text(
         "1\n00:01:02,500 --> 00:01:04,000\nsnag wrong menu\n\n2\n00:02:00,000 --> 00:02:01,000\n<b>looks</b> tired\n"
     )
-    assert take_notes(demo, NUMBER, file, offset_seconds=30) == 2
+    assert take_notes(demo, NUMBER, file, offset_seconds=30).taken == 2
     late = [e.content for e in demo.entries[NUMBER] if isinstance(e.content, j.AddedLate)]
     assert [(c.mark, c.at_seconds, c.words) for c in late] == [
         ("snag", 32.5, "wrong menu"),

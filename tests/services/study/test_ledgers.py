@@ -21,7 +21,7 @@ from fresh_chair.services.findings.judging import judge_severity
 from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.notes import take_notes
+from fresh_chair.services.sitting.timed_notes import take_notes
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.store.memory.kept import Kept
@@ -203,7 +203,7 @@ def test_notes_are_taken_into_a_study_that_is_open_elsewhere(demo: OpenStudy, tm
     notes = tmp_path / "notes.vtt"
     notes.write_text("WEBVTT\n\n00:00:02.000 --> 00:00:03.000\nsnag the menu hid\n", encoding="utf-8")
     beside = open_study(demo.beside, author="Ada")
-    assert take_notes(beside, number, notes, offset_seconds=0) == 1
+    assert take_notes(beside, number, notes, offset_seconds=0).taken == 1
     beside.close()
     before = len(demo.entries[number])
     demo.read_on()

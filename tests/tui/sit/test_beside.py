@@ -25,7 +25,7 @@ from fresh_chair.tui.sit.screen import Sit
 from fresh_chair.tui.widgets.asking import ChoiceLine, WordLine
 from tests.builders import FakeClock
 from tests.store.sqlite.test_study_file import begin
-from tests.tui.conftest import SIZES, WIDE, picture, shows, until
+from tests.tui.conftest import SIZES, WIDE, picture, shows, typed, until
 
 
 @pytest.fixture
@@ -131,11 +131,42 @@ async def from_recording(app: FreshChair, pilot: Pilot[None], text: str) -> Reco
     await pilot.press("r")
     await until(pilot, lambda: isinstance(app.focused, Input))
     await pilot.press(*text, "enter")
+    await until(pilot, shows(app, f"There is no {text.split()[0]} here"))
+    await pilot.press("l")
     await until(pilot, shows(app, "recorded when?"))
+    await pilot.press("enter")
+    await until(pilot, shows(app, "No file here tells when it was recorded"))
     await pilot.press(*"2026-11-09T10:00", "enter")
     await until(pilot, in_hand(app))
     assert isinstance(app.session.live, RecordedSitting)
     return app.session.live
+
+
+async def test_a_recording_that_is_not_here_is_asked_about_and_nothing_begins_without_a_word(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "seats this person"))
+        await typed(app, "r", *"gone.webm", "enter")
+        await until(pilot, shows(app, "There is no gone.webm here"))
+        await typed(app, "escape", "escape")
+        assert not opened.entries
+        (opened.beside.parent / "here.webm").write_bytes(b"")
+        await typed(app, "r", *"here.webm", "enter")
+        await until(pilot, shows(app, "empty: the file's own date"))
+
+
+async def test_an_attempt_of_no_time_in_a_recording_is_asked_about(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
+    async with app.run_test(size=WIDE) as pilot:
+        live = await from_recording(app, pilot, "p01.webm")
+        await until(pilot, shows(app, "start the clock"))
+        await typed(app, "enter", "enter")
+        await until(pilot, shows(app, "the recording has not moved since the start"))
+        await typed(app, "escape")
+        assert [entry.content.kind for entry in live.entries][-1:] == ["attempt_started"]
+        await typed(app, "enter", "0")
+        await until(pilot, shows(app, "how did it end?"))
+        assert [entry.content.kind for entry in live.entries][-1:] == ["attempt_stopped"]
 
 
 async def test_a_sitting_is_logged_from_a_recording_with_its_time_codes(opened: OpenStudy, tmp_path: Path) -> None:

@@ -27,9 +27,15 @@ def advance(sitting: Sitting, entry: Entry) -> None:
     permit(sitting, content, observed=observed or joins, on_record=True)
     assert isinstance(content, Happening)
     at_ns = sitting.line.take(
-        entry.moment, observed=observed or joins, alive=_alive(content), ahead_ns=_ahead_ns(content)
+        entry.moment,
+        observed=observed or joins,
+        afterwards=content.afterwards,
+        alive=_alive(content),
+        ahead_ns=_ahead_ns(content),
     )
     content.apply(sitting, entry, at_ns)
+    if sitting.ahead:
+        _reach(sitting)
     if sitting.began is None and not isinstance(content, j.SittingUnbegun):
         sitting.began = entry.moment
     sitting.entries += 1
@@ -37,6 +43,14 @@ def advance(sitting: Sitting, entry: Entry) -> None:
         sitting.undoable.clear()
     elif not observed and content.undoable:
         sitting.undoable.append(entry.id)
+
+
+def _reach(sitting: Sitting) -> None:
+    """Put the notes in their places that waited for the moment which the sitting has come to."""
+    for late_ns, entry in sitting.ahead:
+        if late_ns <= sitting.at_ns and isinstance(entry, Entry) and isinstance(entry.content, j.AddedLate):
+            entry.content.put(sitting, entry)
+    sitting.ahead = [(late_ns, entry) for late_ns, entry in sitting.ahead if late_ns > sitting.at_ns]
 
 
 def replay(
@@ -113,7 +127,11 @@ class EntryTimes:
             self._line, self._observers = Timeline(), set()
             return at_ns
         return self._line.take(
-            entry.moment, observed=observed, alive=_alive(entry.content), ahead_ns=_ahead_ns(entry.content)
+            entry.moment,
+            observed=observed,
+            afterwards=isinstance(entry.content, Happening) and entry.content.afterwards,
+            alive=_alive(entry.content),
+            ahead_ns=_ahead_ns(entry.content),
         )
 
 

@@ -45,7 +45,7 @@ class StepLine:
 
     @property
     def timed(self) -> bool:
-        """True where its time is one: measured live, or from an uncut recording."""
+        """True where its time is one: measured live, from an uncut recording, or as it was typed."""
         return self.trust in TIMES
 
 
@@ -80,7 +80,7 @@ def _step_line(sitting: Sitting, walk: Walk, step: Step, now_ns: int | None) -> 
         hands_seconds=step.hands_ns(now_ns) / SECOND,
         machine_seconds=step.machine_ns(now_ns) / SECOND,
         said_seconds=step.said_seconds,
-        trust=walk.trust(step, recorded=sitting.recording is not None, now_ns=now_ns),
+        trust=walk.trust(step, recorded=sitting.recording is not None, typed=sitting.typed, now_ns=now_ns),
         evidence=step.evidence,
         # Copies: a line that is compared with a later one must not change with it.
         items=tuple(replace(item) for item in step.items),

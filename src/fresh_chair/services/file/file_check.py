@@ -17,6 +17,7 @@ from fresh_chair.core.findings.observations import MARKED
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.contradictions import impossible_entries, outcome_contradictions
+from fresh_chair.core.sitting.entries.base import Happening
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.lane import Lane
@@ -24,6 +25,7 @@ from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.core.text import count_of
 from fresh_chair.services.evidence.attachments import copy_files, problems_of
 from fresh_chair.services.file.erasing import left_of_erased
+from fresh_chair.services.file.recording_check import clock_problems
 from fresh_chair.store.address import Address
 from fresh_chair.store.addresses.stores import open_store
 from fresh_chair.store.ports import StudyStore
@@ -137,7 +139,11 @@ def _journals(store: StudyStore, study: Study) -> list[FileCheck]:
         problems += _sitting_problems(study, number, entries)
     total = sum(len(entries) for entries in journals.values())
     found = f"{count_of(len(journals), 'journal')}, {count_of(total, 'entry', 'entries')}"
-    remarks = tuple(_contradictions(study, journals))
+    wrong_clocks, strange = clock_problems(
+        {number: _replayed(study, number, entries) for number, entries in journals.items()}, store.home.beside
+    )
+    problems += wrong_clocks
+    remarks = (*_contradictions(study, journals), *strange)
     checks = [FileCheck("journals", found if problems else f"{found}, all replayed", tuple(problems), remarks)]
     try:
         sorted_so_far = store.sorting.all()
@@ -250,6 +256,12 @@ def _contradictions(study: Study, journals: dict[int, list[Entry]]) -> list[str]
     ]
 
 
+def _moves_clock(entry: Entry, sitting: Sitting) -> bool:
+    """Whether a sitting's clock goes by an entry: the moderator's own, and no word on an earlier one."""
+    content = entry.content
+    return entry.author not in sitting.observers and not (isinstance(content, Happening) and content.afterwards)
+
+
 def _sitting_problems(study: Study, number: int, entries: list[Entry]) -> list[str]:
     try:
         sitting = _replayed(study, number, entries)
@@ -260,7 +272,7 @@ def _sitting_problems(study: Study, number: int, entries: list[Entry]) -> list[s
     problems += [
         f"Sitting {number}, entry {later.number}: it was pressed before the one above it"
         # Two people's keys may reach the disk in another order than they were pressed.
-        for earlier, later in pairwise(entry for entry in entries if entry.author not in sitting.observers)
+        for earlier, later in pairwise(entry for entry in entries if _moves_clock(entry, sitting))
         if earlier.moment.boot == later.moment.boot and later.moment.ticks_ns < earlier.moment.ticks_ns
     ]
     for attempt in sitting.tried:

@@ -10,6 +10,7 @@ from fresh_chair.core.errors import NotSaved, Refused
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.entries.base import Happening
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.sitting.journal import Content, Entry, Gap
 from fresh_chair.core.sitting.replay import EntryTimes
@@ -170,12 +171,17 @@ class LiveSitting(JournalWriter):
 
     def interruption(self, now: Moment) -> Interruption:
         """The gap between the last sign of life and now."""
-        last = next(entry for entry in reversed(self.entries) if entry.author not in self.state.observers).moment
+        last = next(entry for entry in reversed(self.entries) if self._is_sign_of_life(entry)).moment
         beat = self.opened.journals.last_beat(self.seat.number)
         alive = last if beat is None or _before(beat, last) else beat
         walk = self.state.walk
         running = self.state.phase is Phase.RUNNING or (walk is not None and walk.step is not None)
         return Interruption(alive, elapsed_ns(alive, now), running, alive.boot == now.boot)
+
+    def _is_sign_of_life(self, entry: Entry) -> bool:
+        """Whether the moderator's program was alive then: a correction may come from anywhere, days later."""
+        content = entry.content
+        return entry.author not in self.state.observers and not (isinstance(content, Happening) and content.afterwards)
 
     def resume(self, interruption: Interruption, gap: Gap, moment: Moment) -> None:
         """Go on, with the dead time counted as decided. Raises as `log`."""

@@ -13,21 +13,19 @@ from fresh_chair.core.safe import safe
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.contradictions import impossible_entries
 from fresh_chair.core.sitting.entries.syntax import TimedContent
-from fresh_chair.core.sitting.entries.typed_marks import TypedMark, read_typed
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.replay import replay as replayed
-from fresh_chair.core.sitting.state.sitting import Sitting
+from fresh_chair.core.sitting.state.sitting import TYPED_BOOT, Sitting
 from fresh_chair.core.sitting.text.lines import lines_of, time_text
 from fresh_chair.core.sitting.text.typed_lines import read_lines
 from fresh_chair.core.text import clipped, legible, listed
 from fresh_chair.services.plan.chairs import altered, moved
-from fresh_chair.services.sitting.corrections import late_marks, wall_ns_of
+from fresh_chair.services.sitting.corrections import wall_ns_of
 from fresh_chair.services.sitting.view import look_back
 from fresh_chair.services.study.open_study import OpenStudy, new_id
 from fresh_chair.services.system.files import Written, name_of, read_text, write_file
 
 _MOST_BYTES = 20_000_000
-_STAMP = re.compile(r"(?:(\d{1,3}):)?(\d{2}):(\d{2})[.,](\d{3})")
 # Notes that stand in a player's own format begin a cue each.
 _CUE_SECONDS = 3.0
 
@@ -38,7 +36,7 @@ def sitting_lines(opened: OpenStudy, number: int) -> str:
     Raises:
         InputError: Where nothing is logged of it.
     """
-    entries = _entries(opened, number)
+    entries = entries_of(opened, number)
     seat = opened.study.seat(number)
     return lines_of(entries, title=f"sitting {number}, {seat.participant} at {seat.chair}")
 
@@ -95,11 +93,11 @@ class _Chapter:
 
 def _chapters(opened: OpenStudy, number: int, offset_seconds: float | None) -> tuple[list[_Chapter], float]:
     """The chapters of a sitting in the order of time, and where in the recording it begins."""
-    _entries(opened, number)
+    entries_of(opened, number)
     sitting, study = opened.sittings[number], opened.study
     offset = offset_seconds
     if offset is None:
-        offset = sitting.recording[1] if sitting.recording is not None else 0.0
+        offset = sitting.offset_seconds
     found = []
     for attempt in sitting.tried:
         if attempt.stopped_ns is None:
@@ -126,7 +124,7 @@ def draw_sitting(opened: OpenStudy, number: int, path: Path) -> Written:
     from fresh_chair.draw.paper import saved
     from fresh_chair.draw.sitting import sitting_chart
 
-    _entries(opened, number)
+    entries_of(opened, number)
     kind = path.suffix.casefold().removeprefix(".")
     if kind not in ("svg", "pdf"):
         raise InputError(f"{legible(path.name)} is neither .svg nor .pdf.", "Nothing was drawn.")
@@ -213,56 +211,6 @@ def _from_recording(read: list[TimedContent], offset_seconds: float, name: str) 
     return [replace(each, at_ns=max(each.at_ns - offset_ns, 0)) for each in read]
 
 
-def take_notes(opened: OpenStudy, number: int, path: Path, *, offset_seconds: float | None = None) -> int:
-    """Notes from WebVTT or SRT become marks added late, at their times; returns how many.
-
-    A note that begins with a kind of mark (`snag wrong menu`) becomes one of that kind; all others are notes.
-
-    Args:
-        opened: The study.
-        number: A sitting that was logged.
-        path: The file.
-        offset_seconds: Where in the recording the sitting begins.
-
-    Raises:
-        InputError: Where it holds no cue, or a time before the sitting; nothing is taken from it then.
-        Refused, NotSaved: As `take_lines`.
-    """
-    opened.require_adding()
-    entries, name = _entries(opened, number), name_of(path)
-    if offset_seconds is None:
-        tied = opened.sittings[number].recording
-        offset_seconds = tied[1] if tied is not None else 0.0
-    kinds = late_marks(opened, number)
-    contents: list[j.Content] = []
-    for at, words in cues_in(notes_text(path)):
-        if at < offset_seconds:
-            raise InputError(
-                f"{name} has a note before the sitting began, at {at:.1f} s.", "Nothing was taken from it."
-            )
-        kind, _, rest = words.partition(" ")
-        mark = kind.rstrip(":").casefold()
-        known = mark in kinds and mark in j.WORDABLE and rest.strip()
-        typed = read_typed(rest) if known else TypedMark(words.strip())
-        contents.append(
-            j.AddedLate(
-                mark if known else "note",  # type: ignore[arg-type]
-                round(max(at - offset_seconds - typed.seconds_earlier, 0.0), 3),
-                clipped(typed.words or rest.strip(), j.MAX_WORDS),
-                f"from {clipped(name, 80)}",
-                typed.severity if mark == "snag" else None,
-            )
-        )
-    if not contents:
-        raise InputError(f"{name} holds no note with a time.", "Notes are read from WebVTT and SRT.")
-    now = opened.clock.now()
-    fresh = [
-        Entry(new_id(), len(entries) + n, now, opened.author, content) for n, content in enumerate(contents, start=1)
-    ]
-    _append(opened, number, fresh, name)
-    return len(fresh)
-
-
 def take_contents(opened: OpenStudy, number: int, read: Sequence[TimedContent], *, name: str, began: str = "") -> int:
     """Make parsed contents the journal of a sitting without one. Raises as `take_lines`."""
     opened.require_adding()
@@ -276,7 +224,7 @@ def take_contents(opened: OpenStudy, number: int, read: Sequence[TimedContent], 
     problems = _problems_by_line(opened, seat.number, entries, read)
     if problems:
         raise InputError(f"{name} tells what cannot have been:\n{listed(problems)}", "Nothing was taken from it.")
-    _append(opened, seat.number, _with_states(opened, seat.chair, entries), name)
+    append_entries(opened, seat.number, _with_states(opened, seat.chair, entries), name)
     return len(entries)
 
 
@@ -310,7 +258,7 @@ def _as_entries(opened: OpenStudy, read: Sequence[TimedContent], name: str, star
     Raises:
         InputError: All that speak of an entry which is none before them, each as reason @ line.
     """
-    boot = f"typed-{new_id()}"
+    boot = f"{TYPED_BOOT}{new_id()}"
     ids = [new_id() for _ in read]
     entries: list[Entry] = []
     problems = []
@@ -344,33 +292,13 @@ def _problems_by_line(opened: OpenStudy, number: int, entries: list[Entry], read
     return [f"{why.rstrip('.')} @ line {lines[n - 1]}" for n, why in sorted(found.items())]
 
 
-def cues_in(text: str) -> list[tuple[float, str]]:
-    """Begin in seconds and words of every cue of a WebVTT or SRT text.
-
-    >>> cues_in("1\\n00:00:02,500 --> 00:00:04,000\\nwrong menu\\n")
-    [(2.5, 'wrong menu')]
-    """
-    found = []
-    for block in re.split(r"\n\s*\n", text.replace("\r\n", "\n").replace("\r", "\n")):
-        lines = block.strip("\n").split("\n")
-        for index, line in enumerate(lines):
-            begin, arrow, _ = line.partition("-->")
-            match = _STAMP.search(begin) if arrow else None
-            if match is not None:
-                hours, minutes, seconds, thousandths = (int(part or 0) for part in match.groups())
-                words = " ".join(re.sub(r"<[^<>]*>", "", each).strip() for each in lines[index + 1 :]).strip()
-                if words:
-                    found.append((hours * 3600 + minutes * 60 + seconds + thousandths / 1000, words))
-                break
-    return found
-
-
 def notes_text(path: Path) -> str:
     """The text of a file of notes. Raises FileProblem where it cannot be read."""
     return read_text(path, _MOST_BYTES, kept="Nothing was taken from it.", what="notes of a sitting")
 
 
-def _append(opened: OpenStudy, number: int, fresh: list[Entry], name: str) -> None:
+def append_entries(opened: OpenStudy, number: int, fresh: list[Entry], name: str) -> None:
+    """Append entries that came from a file. Raises InputError where they tell what cannot have been."""
     fresh = safe(fresh)
     entries = [*opened.entries.get(number, []), *fresh]
     before = opened.sittings.get(number)
@@ -388,7 +316,8 @@ def _append(opened: OpenStudy, number: int, fresh: list[Entry], name: str) -> No
     opened.replayed.take(number, entries, state)
 
 
-def _entries(opened: OpenStudy, number: int) -> Sequence[Entry]:
+def entries_of(opened: OpenStudy, number: int) -> Sequence[Entry]:
+    """The journal of a sitting. Raises InputError where nothing is logged of it."""
     opened.study.seat(number)
     entries = opened.entries.get(number)
     if not entries:

@@ -3,12 +3,14 @@
 import re
 import time
 from collections.abc import Callable, Collection
+from contextlib import suppress
 from pathlib import Path
 
 from fresh_chair.core.clock import SECOND, Moment, clock_text
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.plan.study import Seat
 from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.entries.base import Happening
 from fresh_chair.core.sitting.journal import Content, Entry
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.sitting.corrections import wall_ns_of
@@ -145,7 +147,7 @@ class RecordedSitting(LiveSitting):
         late = j.late_mark(content, at_ns, _LATE)
         if late is not None:
             return late
-        if isinstance(content, _ANY_TIME):
+        if isinstance(content, Happening) and content.afterwards:
             return content
         last = clock_text(self.state.line.own_ns + round(self.offset_seconds * SECOND))
         raise Refused(
@@ -170,26 +172,6 @@ class RecordedSitting(LiveSitting):
         found = j.ChairFound("not checked", ("it is logged from a recording",))
         opened = j.RecordingOpened(clipped(file, 400), offset_seconds)
         self._commit([j.SittingBegan(), found, *self._walk(), opened], moment)
-
-
-_ANY_TIME = (
-    j.Worded,
-    j.HelpTold,
-    j.SnagRated,
-    j.MarkMoved,
-    j.WaitTold,
-    j.LineMeant,
-    j.EvidenceTold,
-    j.SideTold,
-    j.OpinionRevised,
-    j.StepCompared,
-    j.StepMadeCard,
-    j.WalkTimeboxed,
-    j.Attached,
-    j.Struck,
-    j.OutcomeTold,
-    j.ChairWitnessed,
-)
 
 
 def open_recording(opened: OpenStudy, number: int, text: str, began: str = "") -> RecordedSitting:
@@ -222,6 +204,21 @@ def recording_named(text: str) -> tuple[str, float]:
     return text.strip(), 0.0
 
 
+def recording_path(file: str, beside: Path) -> Path | None:
+    """Where a recording lies: as it was named, or beside the study; None where it is in neither place."""
+    with suppress(OSError, RuntimeError, ValueError):
+        named = Path(file).expanduser()
+        return next((path for path in (named, beside.parent / named) if path.is_file()), None)
+    return None
+
+
+def absence_of(opened: OpenStudy, text: str) -> str:
+    """The sentence to ask with where a recording as it is typed is not here; empty where it is. Raises InputError."""
+    file, _ = recording_named(text)
+    here = recording_path(file, opened.beside) is not None
+    return "" if here else f"There is no {legible(clipped(file, 60))} here"
+
+
 def taken_up(opened: OpenStudy, number: int) -> LiveSitting:
     """A sitting to go on writing in: one from a recording stands at its last entry, and is not playing."""
     seat, sitting = opened.study.seat(number), opened.sittings.get(number)
@@ -235,7 +232,8 @@ def taken_up(opened: OpenStudy, number: int) -> LiveSitting:
 def _wall_ns(opened: OpenStudy, file: str, began: str) -> int:
     if began.strip():
         return wall_ns_of(began)
+    path = recording_path(file, opened.beside)
     try:
-        return Path(file).expanduser().stat().st_mtime_ns
-    except (OSError, RuntimeError, ValueError):
+        return opened.clock.now().wall_ns if path is None else path.stat().st_mtime_ns
+    except OSError:
         return opened.clock.now().wall_ns

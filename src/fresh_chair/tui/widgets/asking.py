@@ -27,6 +27,10 @@ class Choice:
     colour: str = "$chalk"
 
 
+# Columns that words need beside their prompt.
+_LEAST_FIELD = 30
+
+
 class WordField(Input):
     """A field as wide as its line for any text: a letter does not lay the screen out anew."""
 
@@ -50,6 +54,7 @@ class WordLine(Horizontal):
     def __init__(self) -> None:
         super().__init__()
         self._then: Callable[[str | None], object] | None = None
+        self._asked = Content("")
 
     def compose(self) -> ComposeResult:
         """A prompt and an input."""
@@ -66,7 +71,9 @@ class WordLine(Horizontal):
 
     def _ask(self, prompt: str, then: Callable[[str | None], object], value: str, suggestions: Sequence[str]) -> None:
         self._then = then
-        self.query_one("#prompt", Static).update(Content.assemble((f" {legible(prompt)} ", "bold $lamp")))
+        self._asked = Content.assemble((f" {legible(prompt)} ", "bold $lamp"))
+        self.query_one("#prompt", Static).update(self._asked)
+        self._make_room(self.container_size.width)
         field = self.query_one(Input)
         known = list(map(_typed, suggestions))
         field.suggester = SuggestFromList(known, case_sensitive=False) if known else None
@@ -75,6 +82,15 @@ class WordLine(Horizontal):
         self.display = True
         # At once, not a message later: the next key may have been pressed already.
         self.screen.set_focus(field)
+
+    def _make_room(self, width: int) -> None:
+        """A prompt that leaves the field too little stands whole above it."""
+        self.set_class(self._asked.cell_length > width - _LEAST_FIELD, "-above")
+
+    def on_resize(self, event: events.Resize) -> None:
+        """The same prompt may need another row now."""
+        if self.asking:
+            self._make_room(event.size.width)
 
     @property
     def asking(self) -> bool:

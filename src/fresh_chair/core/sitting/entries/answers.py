@@ -77,6 +77,7 @@ class OutcomeTold(Happening):
     why: GaveUpWhy = ""
     kind: Literal["outcome_told"] = "outcome_told"
     phases: ClassVar[frozenset[Phase]] = OPEN
+    afterwards: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:
         attempt = sitting.latest

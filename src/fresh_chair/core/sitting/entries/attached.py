@@ -28,6 +28,7 @@ class Attached(Happening):
     end_seconds: ClipSeconds | None = None
     kind: Literal["attached"] = "attached"
     phases: ClassVar[frozenset[Phase]] = BEGUN
+    afterwards: ClassVar[bool] = True
     falls: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:

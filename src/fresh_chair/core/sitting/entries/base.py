@@ -58,6 +58,7 @@ class Happening:
         movable: Whether its moment can be corrected; lanes are not, since others' time hangs on them.
         undoable: Whether the key that takes back the last mark takes it back.
         falls: Whether it falls with the entry it speaks of, where that is struck.
+        afterwards: Whether it may be said at any later time: it tells of earlier entries, and moves no clock.
         letter: Its letter on a line of time; empty for none.
         said: Its words, where they are always the same.
         typed: Its line of text, where it is always the same.
@@ -70,6 +71,7 @@ class Happening:
     movable: ClassVar[bool] = False
     undoable: ClassVar[bool] = True
     falls: ClassVar[bool] = False
+    afterwards: ClassVar[bool] = False
     letter: ClassVar[str] = ""
     said: ClassVar[str] = ""
     typed: ClassVar[str] = ""

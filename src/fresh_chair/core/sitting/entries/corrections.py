@@ -44,6 +44,7 @@ class Correction(Happening):
 
     __slots__ = ()
     phases: ClassVar[frozenset[Phase]] = BEGUN
+    afterwards: ClassVar[bool] = True
 
 
 @frozen
@@ -122,16 +123,28 @@ class AddedLate(Correction):
     def objection(self, sitting: Sitting) -> str:
         if not self.reason.strip():
             return "What is added late needs a reason."
-        if self.at_seconds * SECOND > (sitting.at_ns if sitting.over_ns is None else sitting.over_ns):
-            return "The sitting had not come that far."
+        if self._is_ahead(sitting):
+            waits = sitting.still_comes and self.mark in WORDABLE
+            return "" if waits else "The sitting had not come that far."
         if self.mark == "line" and sitting.walk is None:
             return "A line whose kind is told later is a walk's."
         if self.mark not in WORDABLE and sitting.attempt_at(round(self.at_seconds * SECOND)) is None:
             return "No clock ran at that moment."
         return ""
 
+    def _is_ahead(self, sitting: Sitting) -> bool:
+        reached_ns = sitting.at_ns if sitting.over_ns is None else sitting.over_ns
+        return self.at_seconds * SECOND > reached_ns
+
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
-        """Add the mark to the attempt that ran at its moment."""
+        """Add the mark to the attempt that ran at its moment; it waits where that is still to come."""
+        if self._is_ahead(sitting):
+            sitting.ahead.append((round(self.at_seconds * SECOND), entry))
+        else:
+            self.put(sitting, entry)
+
+    def put(self, sitting: Sitting, entry: LedgerEntry) -> None:
+        """Add the mark to the attempt, or the step, that was in hand at its moment."""
         late_ns = round(self.at_seconds * SECOND)
         attempt = sitting.attempt_at(late_ns)
         if self.mark in WORDABLE:
@@ -152,7 +165,10 @@ class AddedLate(Correction):
 
     def sentence(self, told: Told) -> str:
         named = self.mark.replace("_", " ")
-        return f"{named}{': ' if self.words else ''}{self.words} (added late: {self.reason})"
+        waits = any(entry.id == told.entry.id for _, entry in told.sitting.ahead)
+        at = clock_text(round((self.at_seconds + told.sitting.offset_seconds) * SECOND))
+        how = f"waits for {at} of the recording, {self.reason}" if waits else f"added late: {self.reason}"
+        return f"{named}{': ' if self.words else ''}{self.words} ({how})"
 
 
 @frozen

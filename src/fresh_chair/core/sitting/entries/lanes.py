@@ -107,6 +107,7 @@ class WaitTold(Happening):
     how: WaitKind
     kind: Literal["wait_told"] = "wait_told"
     phases: ClassVar[frozenset[Phase]] = RUNNING
+    afterwards: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:
         return "" if in_hand(sitting).waiting else "Nothing is being waited for."

@@ -84,6 +84,7 @@ class HelpTold(Happening):
     level: HelpLevel
     kind: Literal["help_told"] = "help_told"
     phases: ClassVar[frozenset[Phase]] = BEGUN
+    afterwards: ClassVar[bool] = True
     falls: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:
@@ -206,6 +207,7 @@ class ChairWitnessed(Happening):
     kind: Literal["chair_witnessed"] = "chair_witnessed"
     # The chair answers when it answers, be the sitting over by then.
     phases: ClassVar[frozenset[Phase]] = BEGUN
+    afterwards: ClassVar[bool] = True
     undoable: ClassVar[bool] = False
 
     def objection(self, sitting: Sitting) -> str:

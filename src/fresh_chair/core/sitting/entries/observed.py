@@ -23,6 +23,7 @@ class OutcomeSeen(Happening):
     reason: Typed = ""
     kind: Literal["outcome_seen"] = "outcome_seen"
     phases: ClassVar = BEGUN
+    afterwards: ClassVar[bool] = True
     observable: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:
@@ -53,6 +54,7 @@ class ObservedTaken(Happening):
     reason: Why
     kind: Literal["observed_taken"] = "observed_taken"
     phases: ClassVar = BEGUN
+    afterwards: ClassVar[bool] = True
     falls: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:

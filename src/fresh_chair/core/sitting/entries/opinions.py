@@ -20,6 +20,7 @@ class SideTold(Happening):
     side: Side
     kind: Literal["side_told"] = "side_told"
     phases: ClassVar[frozenset[Phase]] = BEGUN
+    afterwards: ClassVar[bool] = True
     falls: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:
@@ -50,6 +51,7 @@ class OpinionRevised(Happening):
     words: Why
     kind: Literal["opinion_revised"] = "opinion_revised"
     phases: ClassVar[frozenset[Phase]] = BEGUN
+    afterwards: ClassVar[bool] = True
     falls: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:

@@ -113,6 +113,7 @@ class Worded(Happening):
     words: Typed
     kind: Literal["worded"] = "worded"
     phases: ClassVar[frozenset[Phase]] = BEGUN
+    afterwards: ClassVar[bool] = True
     observable: ClassVar[bool] = True
     falls: ClassVar[bool] = True
 
@@ -138,6 +139,7 @@ class SnagRated(Happening):
     severity: Severity
     kind: Literal["snag_rated"] = "snag_rated"
     phases: ClassVar[frozenset[Phase]] = BEGUN
+    afterwards: ClassVar[bool] = True
     observable: ClassVar[bool] = True
     falls: ClassVar[bool] = True
 

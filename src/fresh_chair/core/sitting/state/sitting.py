@@ -8,10 +8,14 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, IN_A_WALK, Evidence, Side
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.ledger import LedgerEntry
 from fresh_chair.core.sitting.state.attempt import Attempt
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.sitting.state.timeline import Timeline
 from fresh_chair.core.sitting.state.walk import Walk
+
+# Moments that came with a text have a boot of this kind, and are by no machine's clock.
+TYPED_BOOT = "typed-"
 
 
 @dataclass(slots=True)
@@ -65,6 +69,7 @@ class Sitting:
     Args:
         number: The planned sitting's number.
         cards: The cards in the order planned for it.
+        ahead: Notes that wait for the recording to come to their moment, in nanoseconds since the sitting began.
         observed_taken: Marks an observer alone made, by entry: whether each was taken, and by whom it was made.
     """
 
@@ -98,7 +103,23 @@ class Sitting:
     left_out: dict[str, str] = field(default_factory=dict)
     walk: Walk | None = None
     attachments: list[AttachedFile] = field(default_factory=list)
+    ahead: list[tuple[int, LedgerEntry]] = field(default_factory=list)
     observed_taken: dict[str, tuple[bool, str]] = field(default_factory=dict)
+
+    @property
+    def typed(self) -> bool:
+        """Whether its times are those of a text: typed, and measured by no clock."""
+        return self.began is not None and self.began.boot.startswith(TYPED_BOOT)
+
+    @property
+    def offset_seconds(self) -> float:
+        """Where in its recording it begins; 0 without one."""
+        return self.recording[1] if self.recording is not None else 0.0
+
+    @property
+    def still_comes(self) -> bool:
+        """Whether a moment that it has not reached may still come: it is logged from a recording, and not over."""
+        return self.recording is not None and self.over is None
 
     @property
     def at_ns(self) -> int:

@@ -45,12 +45,22 @@ class Timeline:
             return max(at_ns + moment.ticks_ns - before.ticks_ns, 0)
         return max(self.own_ns + moment.wall_ns - ahead_ns - self.last.wall_ns, 0)
 
-    def take(self, moment: Moment, *, observed: bool = False, alive: Moment | None = None, ahead_ns: int = 0) -> int:
+    def take(
+        self,
+        moment: Moment,
+        *,
+        observed: bool = False,
+        afterwards: bool = False,
+        alive: Moment | None = None,
+        ahead_ns: int = 0,
+    ) -> int:
         """Put an entry on the line; returns where it stands.
 
         Args:
             moment: When its key was pressed.
             observed: True for a second observer's.
+            afterwards: True for the moderator's word on earlier entries, said then or days later: it stands where it
+                was said, and the line goes on as though it had not been.
             alive: For an entry after a gap: the last sign of life. Ticks as far as they reach, the wall clock only
                 for the gap itself.
             ahead_ns: As for `at`.
@@ -61,6 +71,8 @@ class Timeline:
                 self.others[moment.boot] = (moment, at_ns)
             self.at_ns = max(self.at_ns, at_ns)
             return at_ns
+        if self.last is not None and afterwards:
+            return max(self.own_ns + signed_ns(self.last, moment), self.own_ns)
         if self.last is None:
             at_ns = 0
         elif alive is not None:

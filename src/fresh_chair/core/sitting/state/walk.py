@@ -10,9 +10,13 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting.state.outcome import Outcome
 
 ItemResult = Literal["works", "with trouble", "fails", "not there", "not tried"]
-Trust = Literal["measured live", "from an uncut recording", "cut or sped up", "said by the reviewer", "not known"]
+Trust = Literal[
+    "measured live", "from an uncut recording", "as typed", "cut or sped up", "said by the reviewer", "not known"
+]  # fmt: skip
 # Only these are times; the others are shown as they are.
-TIMES: frozenset[Trust] = frozenset({"measured live", "from an uncut recording"})
+MEASURED: frozenset[Trust] = frozenset({"measured live", "from an uncut recording"})
+# A time that came with a text is shown as one, and told as typed.
+TIMES: frozenset[Trust] = MEASURED | {"as typed"}
 
 
 class StepEnding(StrEnum):
@@ -208,12 +212,13 @@ class Walk:
             step.leave(at_ns, running=running)
         self.hand = 0
 
-    def trust(self, step: Step, *, recorded: bool, now_ns: int | None = None) -> Trust:
+    def trust(self, step: Step, *, recorded: bool, typed: bool = False, now_ns: int | None = None) -> Trust:
         """How far a step's time is to be trusted.
 
         Args:
             step: The step.
             recorded: Whether the walk is logged from a recording.
+            typed: Whether its times are those of a text.
             now_ns: The present time of the walk, for the step in hand.
         """
         if step.said_seconds is not None:
@@ -221,7 +226,7 @@ class Walk:
         if not step.hands_ns(now_ns) and step.number != self.hand:
             return "not known"
         if not recorded:
-            return "measured live"
+            return "as typed" if typed else "measured live"
         stretches = [*step.in_hand, *([(step.since_ns, now_ns)] if step.since_ns is not None and now_ns else [])]
         if any(begin <= cut <= end for begin, end in stretches for cut in self.cuts):
             return "cut or sped up"

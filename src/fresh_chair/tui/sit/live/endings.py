@@ -2,12 +2,14 @@
 
 from functools import partial
 
+from fresh_chair.core.clock import Moment
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.questions import NO_ANSWER, NextQuestion, answered, next_ask
+from fresh_chair.services.sitting.recording import RecordedSitting
 from fresh_chair.tui.sit.live.base import SitBase
 from fresh_chair.tui.sit.live.chair_witness import ChairWitness
 from fresh_chair.tui.sit.live.hand_over import HandOver
@@ -46,6 +48,28 @@ class Endings(SitPart):
     def stop(self) -> None:
         """Stop the clock, then ask how it ended."""
         now = self.sit.now()
+        if self._took_no_time(now):
+            self.stop_at_once()
+            return
+        self._stop(now)
+
+    def _took_no_time(self, now: Moment) -> bool:
+        """Whether a recording has stood still since the attempt began, and so would show that it took no time."""
+        live = self.live
+        attempt = live.attempt if isinstance(live, RecordedSitting) else None
+        return live is not None and attempt is not None and not attempt.elapsed_ns(live.state.time_at(now))
+
+    @asks
+    async def stop_at_once(self) -> None:
+        """Ask whether an attempt took no time at all, before its clock is stopped where it was started."""
+        now = self.sit.now()
+        choices = [Choice("0", "it took no time", "$chalk")]
+        asked = "the recording has not moved since the start (Esc: / says where it ended):"
+        if await self.sit.ask_choice(asked, choices) == "0":
+            await self.sit.drawn()
+            self._stop(now)
+
+    def _stop(self, now: Moment) -> None:
         if self.sit.record(lambda sitting: sitting.log(j.AttemptStopped(), now)):
             self._witness.ask("after")
             self.judge()

@@ -3,7 +3,7 @@
 from textual.content import Content
 
 from fresh_chair.core.clock import SECOND, clock_text
-from fresh_chair.core.sitting.state.walk import TIMES
+from fresh_chair.core.sitting.state.walk import MEASURED
 from fresh_chair.core.sitting.walked import StepLine
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.core.words.walks import list_words, turn_words
@@ -70,7 +70,7 @@ def clock_panel(step: StepLine | None, signs: Signs, width: int) -> Content:
     gap = " " * 5
     rows = [Content.assemble(one, gap, other) for one, other in zip(left, right, strict=True)]
     first = digits_width(hands, wide=wide) + len(gap)
-    trust = "" if step.trust in TIMES else f"   {step.trust}"
+    trust = "" if step.trust in MEASURED else f"   {step.trust}"
     names = Content.assemble(
         (f"{signs.here}in hand".ljust(first), "bold $lamp"), ("machine alone", "$thread"), (trust, "$clay")
     )

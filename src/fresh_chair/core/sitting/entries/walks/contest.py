@@ -67,6 +67,7 @@ class StepCompared(Happening):
     reason: Typed = ""
     kind: Literal["step_compared"] = "step_compared"
     phases: ClassVar[frozenset[Phase]] = WALKING
+    afterwards: ClassVar[bool] = True
     falls: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:

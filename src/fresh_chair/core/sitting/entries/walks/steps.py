@@ -257,6 +257,7 @@ class StepMadeCard(_OfStep):
     card: Annotated[Typed, MinLen(1)]
     kind: Literal["step_made_card"] = "step_made_card"
     phases: ClassVar[frozenset[Phase]] = WALKED
+    afterwards: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:
         said = _OfStep.objection(self, sitting)

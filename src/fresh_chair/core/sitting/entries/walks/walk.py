@@ -81,6 +81,7 @@ class LineMeant(Happening):
     meaning: Meaning
     kind: Literal["line_meant"] = "line_meant"
     phases: ClassVar[frozenset[Phase]] = BEGUN
+    afterwards: ClassVar[bool] = True
     falls: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:
@@ -105,6 +106,7 @@ class EvidenceTold(Happening):
     evidence: Evidence
     kind: Literal["evidence_told"] = "evidence_told"
     phases: ClassVar[frozenset[Phase]] = BEGUN
+    afterwards: ClassVar[bool] = True
     falls: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:
@@ -166,6 +168,7 @@ class WalkTimeboxed(Happening):
     seconds: Seconds
     kind: Literal["walk_timeboxed"] = "walk_timeboxed"
     phases: ClassVar[frozenset[Phase]] = WALKING
+    afterwards: ClassVar[bool] = True
 
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
         walk_of(sitting).promised_seconds = self.seconds or None
