@@ -9,6 +9,7 @@ from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.evidence.kinds import KINDS
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.entries.base import WORDED_MARKS
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
 from fresh_chair.core.sitting.replay import entry_times
 from fresh_chair.core.sitting.rules import MOVABLE
@@ -92,7 +93,7 @@ def move(live: LiveSitting, entry: j.Entry, text: str) -> None:
 
 def reword(live: LiveSitting, entry: j.Entry, words: str) -> None:
     """Other words for a mark that has some; the first ones stay. Raises as `strike`."""
-    if entry.content.kind not in j.WORDABLE:
+    if entry.content.kind not in (*j.WORDABLE, *WORDED_MARKS, "added_late"):
         raise Refused("This entry has no words to change.")
     if not words.strip():
         raise InputError("A mark without words says nothing; strike it, with a reason.", "Nothing was changed.")

@@ -99,11 +99,11 @@ class Corrections(SheetScreen):
         line = self._here
         if line is None:
             return
-        remark = self.session.opened.sittings[self._number].remarks.get(line.entry.id)
+        sitting = self.session.opened.sittings[self._number]
         await self.ask_until(
             "in words:",
             lambda words: self._do(lambda live: correcting.reword(live, line.entry, words)),
-            value=remark.words if remark is not None else "",
+            value=sitting.words_of(line.entry.id),
         )
 
     @asks

@@ -37,12 +37,13 @@ class Sit(SitBase):
         self._course = Course(self, self._endings)
         self._marks = Marks(self)
         self._player = Player(self)
+        self._remarks = Remarks(self)
         self._parts = Parts(
             {
                 "endings": self._endings,
                 "course": self._course,
                 "marks": self._marks,
-                "remarks": Remarks(self),
+                "remarks": self._remarks,
                 "player": self._player,
                 "observing": Observing(self),
             }
@@ -90,7 +91,7 @@ class Sit(SitBase):
             return verb == "words" and self.session.looking_at is not None and self._can_word()
         if verb in ("start", "meet") and (verb == "meet") is not self.before:
             return False
-        if verb == "words" and not live.words_waiting():
+        if verb == "words" and not live.words_waiting() and self._remarks.last_mark(live) is None:
             return False
         may = may_log(verb, live.state.phase, observed=live.opened.observes)
         return may and self._parts.may(act, *arguments)

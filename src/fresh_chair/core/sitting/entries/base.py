@@ -26,6 +26,8 @@ READING = frozenset({Phase.READING})
 BETWEEN = frozenset({Phase.READING, Phase.LEFT_RUNNING, Phase.USABILITY, Phase.CLOSING})
 # Kinds that may carry words, then or later.
 WORDABLE = ("snag", "delight", "note", "quote", "warning", "question", "line")
+# Marks on an attempt's line of time that may be given words at any later moment.
+WORDED_MARKS = ("helped", "wrong_place", "said_done", "marked", "step_reached", "place_visited")
 NO_SUCH_ATTEMPT = "There is no such attempt that was judged."
 
 

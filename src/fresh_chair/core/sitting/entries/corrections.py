@@ -14,6 +14,7 @@ from fresh_chair.core.sitting.entries.base import (
     BEGUN,
     NO_SUCH_ATTEMPT,
     WORDABLE,
+    WORDED_MARKS,
     Happening,
     Ordinal,
     Seconds,
@@ -35,7 +36,7 @@ LateMark = Literal[
     "hesitates", "tries again", "no reaction", "misled", "restart", "new login",
 ]  # fmt: skip
 # Marks of the attempt that can be moved besides remarks: their ticks carry these kinds.
-_MOVABLE_TICKS = ("helped", "wrong_place", "said_done", "marked", "step_reached", "place_visited", *WORDABLE)
+_MOVABLE_TICKS = (*WORDED_MARKS, *WORDABLE)
 _NO_ANSWER = "There is no such answer to correct, or it is no number of that scale."
 
 
@@ -165,10 +166,12 @@ class AddedLate(Correction):
 
     def sentence(self, told: Told) -> str:
         named = self.mark.replace("_", " ")
+        # Other words may have come since.
+        words = told.sitting.words_of(told.entry.id) or self.words
         waits = any(entry.id == told.entry.id for _, entry in told.sitting.ahead)
         at = clock_text(round((self.at_seconds + told.sitting.offset_seconds) * SECOND))
         how = f"waits for {at} of the recording, {self.reason}" if waits else f"added late: {self.reason}"
-        return f"{named}{': ' if self.words else ''}{self.words} ({how})"
+        return f"{named}{': ' if words else ''}{words} ({how})"
 
 
 @frozen

@@ -46,6 +46,14 @@ class _Mark(Happening):
     def _what(self) -> str | int:
         return ""
 
+    def _named(self, told: Told) -> str:
+        return self.said
+
+    def sentence(self, told: Told) -> str:
+        """The mark, with its words where it was given some."""
+        words = told.sitting.mark_words.get(told.entry.id, "")
+        return f"{self._named(told)}{': ' if words else ''}{words}"
+
     def objection(self, sitting: Sitting) -> str:
         return "" if sitting.attempts else "No attempt has begun yet."
 
@@ -70,7 +78,7 @@ class Helped(_Mark):
     def _count(self, attempt: Attempt, entry: LedgerEntry) -> None:
         attempt.helps[entry.id] = ""
 
-    def sentence(self, told: Told) -> str:
+    def _named(self, told: Told) -> str:
         """The help with how much it was, as far as that was told."""
         level = next((a.helps[told.entry.id] for a in told.sitting.attempts if told.entry.id in a.helps), "")
         return f"helped{': ' if level else ''}{level}"
@@ -142,7 +150,7 @@ class Marked(_Mark):
     def _what(self) -> str:
         return self.mark
 
-    def sentence(self, told: Told) -> str:
+    def _named(self, told: Told) -> str:
         return _MARK_WORDS.get(self.mark, self.mark)
 
     def line(self, numbers: Mapping[str, int]) -> str:
@@ -163,7 +171,7 @@ class StepReached(_Mark):
     def _what(self) -> int:
         return self.step
 
-    def sentence(self, told: Told) -> str:
+    def _named(self, told: Told) -> str:
         return f"at step {self.step} of the route"
 
     def line(self, numbers: Mapping[str, int]) -> str:
@@ -184,7 +192,7 @@ class SpotVisited(_Mark):
     def _what(self) -> str:
         return self.place
 
-    def sentence(self, told: Told) -> str:
+    def _named(self, told: Told) -> str:
         return f"at {self.place}"
 
     def line(self, numbers: Mapping[str, int]) -> str:

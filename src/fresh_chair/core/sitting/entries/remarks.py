@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, IN_A_WALK
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry, Typed, kind_name
-from fresh_chair.core.sitting.entries.base import BEGUN, OPEN, Happening, Severity, Told, observer_of
+from fresh_chair.core.sitting.entries.base import BEGUN, OPEN, WORDED_MARKS, Happening, Severity, Told, observer_of
 from fresh_chair.core.sitting.entries.corrections import MarkMoved
 from fresh_chair.core.sitting.entries.syntax import Reader, TimedContent, about, kept, made, number, words_meant
 from fresh_chair.core.sitting.entries.typed_marks import read_typed
@@ -45,7 +45,9 @@ class RemarkMade(Happening):
         told_of += [] if remark is None or remark.side == "plain" else [str(remark.side)]
         told_of += ["revised later"] if remark is not None and remark.revised_by else []
         known = f" ({', '.join(told_of)})" if told_of else ""
-        return f"{kind}{rated}{known}: {words}" if words else f"{kind}{rated}{known} (words to come)"
+        # One that was struck has no words to come.
+        to_come = " (words to come)" if remark is not None else ""
+        return f"{kind}{rated}{known}: {words}" if words else f"{kind}{rated}{known}{to_come}"
 
     def line(self, numbers: Mapping[str, int]) -> str:
         return f"{self.kind} {kept(self.words, typed=True)}".rstrip(" ") if self.words else self.kind
@@ -107,7 +109,7 @@ class QuestionLeft(RemarkMade):
 
 @frozen
 class Worded(Happening):
-    """The words for an earlier snag, delight or note."""
+    """The words for an earlier remark or mark: a snag, a note, a help (what was said to the person)."""
 
     entry: str
     words: Typed
@@ -118,10 +120,16 @@ class Worded(Happening):
     falls: ClassVar[bool] = True
 
     def objection(self, sitting: Sitting) -> str:
-        return "" if self.entry in sitting.remarks else "There is no snag, delight or note that these words belong to."
+        tick = None if self.entry in sitting.remarks else sitting.mark_by(self.entry)
+        known = self.entry in sitting.remarks or (tick is not None and tick.kind in WORDED_MARKS)
+        return "" if known else "There is no mark that these words belong to."
 
     def apply(self, sitting: Sitting, entry: LedgerEntry, at_ns: int) -> None:
-        sitting.remarks[self.entry].words = self.words
+        remark = sitting.remarks.get(self.entry)
+        if remark is None:
+            sitting.mark_words[self.entry] = self.words
+            return
+        remark.words = self.words
         sitting.wordless.discard(self.entry)
 
     def sentence(self, told: Told) -> None:

@@ -9,7 +9,7 @@ from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.evidence.kinds import BESIDE_A_NEWCOMER, IN_A_WALK, Evidence, Side
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import LedgerEntry
-from fresh_chair.core.sitting.state.attempt import Attempt
+from fresh_chair.core.sitting.state.attempt import Attempt, Tick
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.sitting.state.timeline import Timeline
 from fresh_chair.core.sitting.state.walk import Walk
@@ -69,6 +69,7 @@ class Sitting:
     Args:
         number: The planned sitting's number.
         cards: The cards in the order planned for it.
+        mark_words: The words of marks that are no remarks (a help, a wrong place), by entry.
         ahead: Notes that wait for the recording to come to their moment, in nanoseconds since the sitting began.
         observed_taken: Marks an observer alone made, by entry: whether each was taken, and by whom it was made.
     """
@@ -103,6 +104,7 @@ class Sitting:
     left_out: dict[str, str] = field(default_factory=dict)
     walk: Walk | None = None
     attachments: list[AttachedFile] = field(default_factory=list)
+    mark_words: dict[str, str] = field(default_factory=dict)
     ahead: list[tuple[int, LedgerEntry]] = field(default_factory=list)
     observed_taken: dict[str, tuple[bool, str]] = field(default_factory=dict)
 
@@ -188,6 +190,15 @@ class Sitting:
         self.remarks[remark.entry] = remark
         if not remark.words:
             self.wordless.add(remark.entry)
+
+    def mark_by(self, entry: str) -> Tick | None:
+        """The mark on an attempt's line of time that an entry made; None where it made none, or does not stand."""
+        return next((tick for attempt in self.attempts for tick in attempt.ticks if tick.entry == entry), None)
+
+    def words_of(self, entry: str) -> str:
+        """The latest words of a remark or a mark; empty for none."""
+        remark = self.remarks.get(entry)
+        return self.mark_words.get(entry, "") if remark is None else remark.words
 
     def end(self, over: Phase, at_ns: int) -> None:
         """End it; a step of a walk that is in hand is set aside."""

@@ -111,7 +111,13 @@ KEYS: list[BindingType] = [
     Binding(
         "g", "do('remarks.known')", "how known", id="sit.known", show=False, tooltip="Done, seen, heard, read about"
     ),
-    Binding("e", "do('remarks.words')", "words", id="sit.words", tooltip="Write the words that are still to come"),
+    Binding(
+        "e",
+        "do('remarks.words')",
+        "words",
+        id="sit.words",
+        tooltip="Words still to come; or for the last mark, such as what was said",
+    ),
     Binding("up", "look(3)", "back", id="sit.back", show=False, tooltip="Look further back in the journal"),
     Binding("down", "look(-3)", "forward", id="sit.forward", show=False, tooltip="Look forward in the journal"),
     Binding(

@@ -6,6 +6,8 @@ from fresh_chair.core.clock import clock_text
 from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.evidence.kinds import KINDS
 from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.entries.base import WORDED_MARKS
+from fresh_chair.core.sitting.state.attempt import Tick
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.tui.sit.live.part import SitPart
@@ -86,8 +88,11 @@ class Remarks(SitPart):
 
     @asks
     async def words(self) -> None:
-        """Write the words that are still to come, the oldest first."""
+        """Write the words that are still to come, the oldest first; a mark that was made last comes before them."""
         writer = self._writer()
+        if writer is not None and (tick := self.last_mark(writer)) is not None:
+            await self._word_mark(writer, tick)
+            return
         while writer is not None and (waiting := writer.words_waiting()):
             remark = writer.state.remarks[waiting[0]]
             left = f", {len(waiting) - 1} more" if len(waiting) > 1 else ""
@@ -98,6 +103,30 @@ class Remarks(SitPart):
             if waiting[0] in writer.words_waiting():
                 return
             await self.sit.drawn()
+
+    def last_mark(self, writer: LiveSitting) -> Tick | None:
+        """The mark to be worded: the last one where nothing else is, or where it is a help without words."""
+        state = writer.state
+        latest = state.latest
+        author = self.sit.session.opened.author
+        observed = author in state.observers
+        own = [t for t in (latest.ticks if latest is not None else ()) if t.observer == (author if observed else "")]
+        last = own[-1] if own else None
+        if last is None or last.kind not in WORDED_MARKS:
+            return None
+        unsaid = last.kind == "helped" and not state.words_of(last.entry)
+        return last if unsaid or not writer.words_waiting() else None
+
+    async def _word_mark(self, writer: LiveSitting, tick: Tick) -> None:
+        """Words for a mark that can do without: what was said to the person, what misled them."""
+        said = "what was said" if tick.kind == "helped" else (str(tick.what) or tick.kind.replace("_", " "))
+        await self.sit.ask_until(
+            f"{said}, at {clock_text(tick.at_ns)}",
+            partial(self._word, writer, tick.entry),
+            value=writer.state.words_of(tick.entry),
+        )
+        await self.sit.drawn()
+        self.sit.ask_on()
 
     def _writer(self) -> LiveSitting | None:
         """The sitting in hand, or the one that is looked back at."""
