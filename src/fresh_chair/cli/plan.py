@@ -201,8 +201,10 @@ def _say_rule(plan: "Assumed", drawn: "list[RuleChances]") -> None:
         apart, alike = row.apart, row.alike
         shares = (100 * apart.share(each)[0] for each in (apart.right, apart.wrong, apart.alike, apart.open))
         right, wrong, same, left_open = shares
+        people = "person" if row.people == 1 else "people"
+        error = 100 * apart.share(apart.right)[1]
         say(
-            f"  {row.people:>3} people: right {right:.0f} (error {100 * apart.share(apart.right)[1]:.1f}), "
+            f"  {row.people:>3} {people}: right {right:.0f} (error {error:.1f}), "
             f"wrong {wrong:.1f}, alike {same:.0f}, cannot tell {left_open:.0f}; "
             f"all equal: one named {100 * alike.share(alike.wrong)[0]:.1f}"
         )

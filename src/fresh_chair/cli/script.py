@@ -67,7 +67,7 @@ def check(
             say(f"{mark} {remark.rule}: {remark.why} {remark.overruled or remark.advice} @ {remark.card}.{remark.path}")
         for card, command in _commands(report.cards):
             say(f"command, not run before it is approved: {command} @ {card.id}.checks")
-        say(f"{count_of(len(report.cards), 'card')}, {len(standing)} remarks stand.")
+        say(f"{count_of(len(report.cards), 'card')}, {count_of(len(standing), 'remark stands', 'remarks stand')}.")
     if standing:
         raise typer.Exit(1)
 
@@ -139,7 +139,7 @@ def benchmarks(path: StudyArgument) -> None:
     from fresh_chair.services.sitting.benchmarks import take_benchmarks
 
     with study_of(path, write=True) as opened:
-        say(f"{take_benchmarks(opened)} times changed.")
+        say(f"{count_of(take_benchmarks(opened), 'time')} changed.")
 
 
 @script.command()
@@ -156,7 +156,7 @@ def edit(path: StudyArgument) -> None:
         if code:
             raise InputError(f"The editor ended with error {code}; the script is as it was.", kept)
         try:
-            say(f"The script has {draft.take()} cards.")
+            say(f"The script has {count_of(draft.take(), 'card')}.")
         except FreshChairError as problem:
             raise InputError(problem.title, kept) from problem
 

@@ -139,7 +139,7 @@ def attach(
     with study_of(path, write=True) as opened:
         found = read_attachment(named_file(file), opened.beside, copy=copy)
         attach_to(opened, number, about, found)
-        say(f"{found.name}: {found.size} bytes, {found.sha256}")
+        say(f"{found.name}: {count_of(found.size, 'byte')}, {found.sha256}")
 
 
 @walks.command("files")
@@ -155,7 +155,7 @@ def list_files(path: StudyArgument, json: JsonOption = False) -> None:
         return
     for number, each in found:
         file = each.attachment
-        say(f"{number:>3}  {file.name}, {file.size} bytes, shows {each.words}: {path_of(file, study)}")
+        say(f"{number:>3}  {file.name}, {count_of(file.size, 'byte')}, shows {each.words}: {path_of(file, study)}")
 
 
 def contest_lines(view: ContestView) -> list[str]:

@@ -1,5 +1,6 @@
 """Text from chairs, files and people, made safe to show: law 7."""
 
+import re
 import unicodedata
 from collections.abc import Sequence
 
@@ -44,6 +45,19 @@ def count_of(number: int, one: str, many: str = "") -> str:
     ('1 sitting', '2 people')
     """
     return f"{number} {one if number == 1 else many or f'{one}s'}"
+
+
+# Spoken with a vowel first.
+_AN = re.compile(r"\W*(?:[aio]|e(?!u)|u(?!s|ni|til)|hour|honest)", re.IGNORECASE)
+
+
+def with_article(noun: str) -> str:
+    """A noun with the article that is said before it.
+
+    >>> with_article("install"), with_article("card"), with_article("user")
+    ('an install', 'a card', 'a user')
+    """
+    return f"{'an' if _AN.match(noun) else 'a'} {noun}"
 
 
 def listed(problems: Sequence[str], most: int = 40) -> str:

@@ -8,6 +8,7 @@ import typer
 
 from fresh_chair.cli.base.study import JsonOption, LetterArgument, StudyArgument, say, say_json, study_of
 from fresh_chair.core.errors import InputError
+from fresh_chair.core.text import count_of
 
 records = typer.Typer(help="What is put on record about a chair by hand.", no_args_is_help=True)
 
@@ -106,7 +107,7 @@ def attach(
     with study_of(path, write=True) as opened:
         found = read_attachment(named_file(file), opened.beside, copy=copy)
         attach_to_record(opened, letter, kind, record_id, found)
-        say(f"{found.name}: {found.size} bytes, {found.sha256}")
+        say(f"{found.name}: {count_of(found.size, 'byte')}, {found.sha256}")
 
 
 @records.command()
@@ -120,7 +121,8 @@ def bring(
     from fresh_chair.services.file.carrying import bring_readings
 
     with study_of(path, write=True) as opened:
-        say(f"{bring_readings(opened, letter, other, from_letter.upper())} readings stand beside, from {other.name}.")
+        count = bring_readings(opened, letter, other, from_letter.upper())
+        say(f"{count_of(count, 'reading')} beside, from {other.name}.")
 
 
 def _parted(parts: list[str]) -> dict[str, str]:

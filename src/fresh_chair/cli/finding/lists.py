@@ -8,6 +8,7 @@ import typer
 from fresh_chair.cli.base.study import JsonOption, StudyArgument, say, say_json, study_of
 from fresh_chair.cli.finding.group import FindingArgument, RaterOption
 from fresh_chair.cli.finding.group import finding as finding
+from fresh_chair.core.text import count_of
 
 
 @finding.command("list")
@@ -120,7 +121,9 @@ def list_ratings(path: StudyArgument, rater: RaterOption = "", json: JsonOption 
     elif ratings.alpha.value is None:
         say(f"No alpha: {ratings.alpha.why}.")
     else:
-        say(f"Krippendorff's alpha (ordinal) {ratings.alpha.value:.3f} over {ratings.alpha.units} findings.")
+        say(
+            f"Krippendorff's alpha (ordinal) {ratings.alpha.value:.3f} over {count_of(ratings.alpha.units, 'finding')}."
+        )
 
 
 @finding.command("form")

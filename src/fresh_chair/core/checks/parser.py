@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from functools import lru_cache
 
 from fresh_chair.core.checks.meaning import Ask, Check, CheckLine, number_in
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, legible, with_article
 
 LONGEST_LINE = 600
 # What may be asked about, with how many words name the thing.
@@ -171,7 +171,7 @@ def _require_setting(args: tuple[str, ...]) -> None:
         shape = {
             "gsettings": "SCHEMA KEY", "dconf": "/PATH/KEY", "xfconf": "CHANNEL /PROPERTY", "ini": "FILE GROUP KEY",
         }[backend]  # fmt: skip
-        raise ValueError(f"a {backend} setting is named by {shape}")
+        raise ValueError(f"{with_article(backend)} setting is named by {shape}")
     if backend == "gsettings" and not re.fullmatch(r"[A-Za-z0-9.-]+(:/[A-Za-z0-9/_.:-]*/)?", rest[0]):
         raise ValueError(f"{_shown(rest[0])} is no schema")
     if backend == "xfconf" and not re.fullmatch(r"\w[\w.-]*", rest[0]):

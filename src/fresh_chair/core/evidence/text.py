@@ -11,7 +11,7 @@ from fresh_chair.core.evidence.labels import EVIDENCE_LABELS
 from fresh_chair.core.evidence.records import KINDS, EvidenceRecord, kind_of
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.field_syntax import line_of
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, legible, with_article
 
 _GOES_ON = "    | "
 _KEPT = "Nothing was read in."
@@ -82,9 +82,9 @@ def _head(line: str, number: int, found: list[RecordText], problems: list[str]) 
         shown = legible(clipped(kind, 30))
         problems.append(f"{shown} is no kind of record; these are: {', '.join(KINDS)} @ line {number}")
     elif not name or len(name) > 40 or any(letter.isspace() or letter == ":" for letter in name):
-        problems.append(f"a {kind} is followed by its id, a word of at most 40 letters @ line {number}")
+        problems.append(f"{with_article(kind)} is followed by its id, a word of at most 40 letters @ line {number}")
     elif any((each.kind, each.id) == (kind, name) for each in found):
-        problems.append(f"there is a {kind} {legible(name)} above @ line {number}")
+        problems.append(f"there is {with_article(kind)} {legible(name)} above @ line {number}")
     found.append(RecordText(number, kind, name, {}))
 
 
@@ -99,7 +99,7 @@ def _field(line: str, number: int, found: list[RecordText], problems: list[str])
     field = labels.get(wanted, wanted if wanted in labels.values() else "")
     if record.kind in KINDS and not field:
         shown = legible(clipped(wanted, 30))
-        problems.append(f"a {record.kind} has no {shown}; it has {', '.join(labels)} @ line {number}")
+        problems.append(f"{with_article(record.kind)} has no {shown}; it has {', '.join(labels)} @ line {number}")
     elif field in record.texts:
         problems.append(f"{wanted} is there twice @ line {number}")
     if field:

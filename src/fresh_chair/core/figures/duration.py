@@ -16,6 +16,7 @@ from fresh_chair.core.plan.sheet import DAYS, Timetable
 from fresh_chair.core.plan.study import Seat, Study
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.sitting.state.sitting import Sitting
+from fresh_chair.core.text import count_of
 
 # Handing over, reading and the ease question around each attempt, as long as no sitting says how long they take here.
 BETWEEN_SECONDS = 45.0
@@ -164,7 +165,9 @@ def overlaps(table: Timetable, minutes: int) -> list[str]:
     for earlier, later in pairwise(starts):
         apart = _minutes(later) - _minutes(earlier)
         if apart < minutes:
-            found.append(f"{later} comes {apart} minutes after {earlier}, and a sitting is planned for {minutes}.")
+            found.append(
+                f"{later} comes {count_of(apart, 'minute')} after {earlier}, and a sitting is planned for {minutes}."
+            )
     return found
 
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from fresh_chair.core.figures.estimate import LEVEL, Estimate, mean_with_t
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.text import count_of
 
 SUS_ITEMS = 10
 
@@ -55,7 +56,7 @@ def sus_score(answers: Sequence[int | None]) -> SusScore:
         raise ValueError("the System Usability Scale has ten answers of 1 to 5")
     missing = sum(answer is None for answer in answers)
     if missing > 1:
-        return SusScore(None, f"{missing} answers missing: no score")
+        return SusScore(None, f"{count_of(missing, 'answer')} missing: no score")
     filled = [3 if answer is None else answer for answer in answers]
     points = sum(answer - 1 if index % 2 == 0 else 5 - answer for index, answer in enumerate(filled))
     return SusScore(points * 2.5, "one answer missing, taken as 3" if missing else "")

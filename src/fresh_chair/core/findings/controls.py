@@ -104,5 +104,8 @@ def _people(view: FindingView) -> Iterable[Control]:
     """Whether it hangs on the person: where it was met, by how many of those who tried."""
     for each in view.spread:
         if each.people:
-            all_of = "all of them" if len(each.people) == len(each.tried) else f"{len(each.people)} of them"
-            yield Control("person", f"at {each.chair} {len(each.tried)} newcomers tried it, {all_of} met it")
+            of_all = len(each.people) == len(each.tried)
+            all_of = "all of them" if of_all else f"{len(each.people)} of them"
+            yield Control(
+                "person", f"at {each.chair} {count_of(len(each.tried), 'newcomer')} tried it, {all_of} met it"
+            )

@@ -136,7 +136,11 @@ def _say_chairs(study: Study, each: ChairBalance, said: list[str], uneven: list[
 
 def _more(each: ChairBalance) -> str:
     if each.missing:
-        people = "1 more person" if each.missing == 1 else f"{each.missing} more people"
+        people = (
+            "1 more person"
+            if each.missing == 1
+            else f"{each.missing} more {'person' if each.missing == 1 else 'people'}"
+        )
         return f"{people} ({each.people + each.missing} in all) would even it out"
     return "people who left, or sittings already run, stand in the way; nothing to come can even it out"
 

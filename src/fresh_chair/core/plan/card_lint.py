@@ -10,6 +10,7 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard, all_before
 from fresh_chair.core.plan.chairs import Chair
 from fresh_chair.core.plan.readability import aloud_seconds, reading_grade, stem, telling_words, words_of
+from fresh_chair.core.text import with_article
 
 LONGEST_ALOUD = 25
 HIGHEST_GRADE = 8.0
@@ -295,7 +296,8 @@ def _fixtures(card: TaskCard, cards: Sequence[TaskCard], chairs: Sequence[Chair]
             yield (
                 "fixture-unlisted",
                 "fixtures",
-                f"It speaks of a {word}, and no fixture of the card is one: nobody will put it on the bench.",
+                f"It speaks of {with_article(word)}, and no fixture of the card is one: "
+                "nobody will put it on the bench.",
                 "List it among the fixtures.",
                 False,
             )

@@ -10,6 +10,7 @@ from fresh_chair.core.plan.chairs import CarriedFinding, Chair, Machine
 from fresh_chair.core.plan.fields import FORBID, Count, Line, Words, repeated
 from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.sheet import Sheet
+from fresh_chair.core.text import with_article
 
 
 @frozen(kw_only=True)
@@ -83,7 +84,9 @@ class Study:
         for card in self.cards:
             for what, of in (("benchmark", card.benchmark_seconds), ("route", card.routes), ("note", card.notes)):
                 unknown = sorted(set(of) - letters)
-                problems += [f"card {card.id} has a {what} for no chair that is listed: {name}" for name in unknown]
+                problems += [
+                    f"card {card.id} has {with_article(what)} for no chair that is listed: {name}" for name in unknown
+                ]
             named = {letter for line in card.check_lines for letter in line.chairs}
             strange = sorted(named - letters)
             problems += [f"card {card.id} has a check for no chair that is listed: {name}" for name in strange]

@@ -94,7 +94,12 @@ def discovery_words(found: Discovery, words: Words = ENGLISH) -> list[str]:
         return words.number(100 * value, ".0f")
 
     more = (
-        words.say("{count} more newcomers would find {share} % of them.", count=found.more, share=share(GOAL))
+        words.count(
+            "{count} more newcomer would find {share} % of them.",
+            "{count} more newcomers would find {share} % of them.",
+            found.more,
+            share=share(GOAL),
+        )
         if found.more
         else words.say("These are enough to find {share} % of them.", share=share(GOAL))
     )

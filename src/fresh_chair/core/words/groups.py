@@ -13,7 +13,13 @@ def group_sentences(weighing: Weighing, words: Words = ENGLISH) -> list[tuple[st
     asked = weighing.study.sheet.comparing.by_group
     role = words.say("the question") if asked else words.say("looked at afterwards")
     for group in weighing.groups:
-        heading = words.say("{group}, {people} people ({role})", group=group.name, people=group.people, role=role)
+        heading = words.count(
+            "{group}, {count} person ({role})",
+            "{group}, {count} people ({role})",
+            group.people,
+            group=group.name,
+            role=role,
+        )
         measure = group.found.measure
         alone = replace(weighing, overall={"completed unaided": group.unaided, measure: group.found})
         said = [each.whole for each in overall_words(alone, words).sentences if each.measure == measure]

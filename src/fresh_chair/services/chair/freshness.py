@@ -11,7 +11,7 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.cards import TaskCard
 from fresh_chair.core.sitting.journal import ChairFound, Entry
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.study.open_study import OpenStudy
 
 # A chair that stood for longer may have been touched by anybody.
@@ -55,7 +55,7 @@ def stale(opened: OpenStudy, letter: str, read: Moment, now: Moment) -> str:
             return "somebody has sat there since it was compared"
     hours = (now.wall_ns - read.wall_ns) / SECOND / 3600
     if hours > HOLDS_HOURS:
-        return f"it was compared {hours:.0f} hours before"
+        return f"it was compared {count_of(round(hours), 'hour')} before"
     return ""
 
 

@@ -21,7 +21,7 @@ from fresh_chair.core.codec import fitted
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.field_syntax import choices_of, line_of, meant
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, legible, with_article
 from fresh_chair.services.chair.enquiries import chair_of
 from fresh_chair.services.plan.editing import FieldLine
 from fresh_chair.services.plan.plan_changes import made
@@ -130,7 +130,9 @@ def put_fields(opened: OpenStudy, letter: str, kind: str, fields: Mapping[str, s
             if (kind, field) == ("reading", "value"):
                 values |= _value_fields(text, fields.get("what", values.get("what", "")))
             elif field not in known:
-                raise InputError(f"a {kind} has no {legible(clipped(field, 40))}; it has {', '.join(known)}")
+                raise InputError(
+                    f"{with_article(kind)} has no {legible(clipped(field, 40))}; it has {', '.join(known)}"
+                )
             else:
                 values[field] = fitted(KINDS[kind], field, meant(hints[field], text, field.replace("_", " ")))
         except Ambiguous as either:

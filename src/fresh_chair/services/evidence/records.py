@@ -14,7 +14,7 @@ from fresh_chair.core.evidence.records import KINDS, EvidenceRecord, kind_of
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.field_syntax import line_of, meant
 from fresh_chair.core.safe import safe
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, legible, with_article
 from fresh_chair.services.evidence.targets import numbered_finding, require_there
 from fresh_chair.services.plan.plan_changes import made
 from fresh_chair.services.study.open_study import OpenStudy, new_id
@@ -118,7 +118,7 @@ class TextForm:
         for field, text in texts.items():
             shown = legible(clipped(field, 40))
             if field not in known:
-                problems.append(f"a {self.name} has no {shown}; it has {', '.join(known)} @ {shown}")
+                problems.append(f"{with_article(self.name)} has no {shown}; it has {', '.join(known)} @ {shown}")
                 continue
             try:
                 values[field] = fitted(self.made_into, field, meant(hints[field], text, field.replace("_", " ")))

@@ -21,7 +21,7 @@ from fresh_chair.core.findings.ledger import SortContent
 from fresh_chair.core.findings.part_labels import PART_LABELS, PART_NEEDED
 from fresh_chair.core.findings.state.finding import EVERYWHERE, Finding, Scope
 from fresh_chair.core.findings.state.parts import PARTS, Cause, Excuse, FindingPart, Occurrence, Trial, Workaround
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, legible, with_article
 from fresh_chair.services.evidence.records import TextForm
 from fresh_chair.services.evidence.targets import targets
 from fresh_chair.services.findings.sorting import commit_sorting, find_finding
@@ -117,7 +117,7 @@ def drop_part(opened: OpenStudy, finding: str, kind: str, part: str, reason: str
     """Let a part hold no more, with why; it stays on record. Raises InputError, Refused, NotSaved."""
     require_kind(kind)
     held = find_part(find_finding(opened, finding), kind, part)
-    why = required(reason, f"Dropping a {kind} needs a reason.")
+    why = required(reason, f"Dropping {with_article(kind)} needs a reason.")
     commit_sorting(opened, [PartDropped(finding, kind, held.id, why)])  # type: ignore[arg-type]
 
 

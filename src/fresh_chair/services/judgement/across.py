@@ -214,7 +214,7 @@ def _beside(opened: StudyReading, found: SortedFindings) -> Iterator[tuple[str, 
     if units:
         alpha = ordinal_alpha(units)
         said = "undefined, all ratings are equal" if alpha.value is None else f"{alpha.value:.2f}"
-        yield "raters", f"Krippendorff's alpha {said}, over {len(units)} findings"
+        yield "raters", f"Krippendorff's alpha {said}, over {count_of(len(units), 'finding')}"
 
 
 def _observers(opened: StudyReading) -> Iterator[tuple[str, str]]:

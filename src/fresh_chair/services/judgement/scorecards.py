@@ -23,6 +23,7 @@ from fresh_chair.core.judgement.scorecard import (
     totals,
 )
 from fresh_chair.core.sitting.state.outcome import Outcome
+from fresh_chair.core.text import count_of
 from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.study.snapshot import StudyReading
@@ -126,7 +127,7 @@ def figure_at(opened: StudyReading, weighing: Weighing, found: SortedFindings, f
         if not values:
             return FigureAt(None, "nobody was at two chairs")
         mean = sum(values) / len(values)
-        return FigureAt(mean, f"{100 * mean:+.0f} net, {len(values)} people", attempts)
+        return FigureAt(mean, f"{100 * mean:+.0f} net, {count_of(len(values), 'person', 'people')}", attempts)
     estimate = _estimate(weighing, figure, letter, facts)
     return FigureAt(estimate.value, _said(estimate), attempts if estimate.value is not None else ())
 

@@ -6,6 +6,7 @@ from datetime import UTC, datetime
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.judgement.scorecard import Scorecard, ScoreRow, complete, part_of_scale, ranks, scored
+from fresh_chair.core.text import count_of
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.judgement.scorecards import scorecards
 from fresh_chair.services.study.open_study import open_study
@@ -60,9 +61,8 @@ def ranked_series(paths: Sequence[Address], name: str, audience: str) -> RankedS
         SeriesPlace(each.study, each.chair, each.day, each.weighted, ranked[str(at)]) for at, each in enumerate(places)
     ]
     names = sorted(rule[0] for rule in shared)
-    notes = [
-        f"Over {len(shared)} shared criteria: {', '.join(names)}. Other people, other days: no test stands behind it."
-    ]
+    over = count_of(len(shared), "shared criterion", "shared criteria")
+    notes = [f"Over {over}: {', '.join(names)}. Other people, other days: no test stands behind it."]
     return RankedSeries(tuple(sorted(ended, key=lambda each: each.rank)), tuple(notes))
 
 

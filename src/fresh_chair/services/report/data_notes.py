@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from fresh_chair.core.text import count_of
 from fresh_chair.services.study.snapshot import StudyReading
 from fresh_chair.tell.document.markdown import safe
 
@@ -39,7 +40,8 @@ def data_notes(opened: StudyReading, small: Sequence[SmallCell], *, with_people:
     if opened.study.sample:
         notes.append("Sample data: everybody and everything in it is made up.")
     if small:
-        notes.append(f"{len(small)} cells have fewer than {FEW} people; who knows the people may tell them from these.")
+        few = count_of(len(small), "cell has", "cells have")
+        notes.append(f"{few} fewer than {FEW} people; who knows the people may tell them from these.")
     return notes
 
 

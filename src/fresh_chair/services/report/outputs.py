@@ -15,6 +15,7 @@ from fresh_chair.core.plan.people import code_alone
 from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.sitting.contests import contests_of
 from fresh_chair.core.sitting.journal import Attached, Entry, RecordingOpened
+from fresh_chair.core.text import count_of
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.findings.life import life_states
 from fresh_chair.services.findings.observations import sorted_findings_of
@@ -76,7 +77,7 @@ def write_export(
     for name in ("reproduce.py", "reproduce.R"):
         script = (files("fresh_chair.tell") / "templates" / f"{name}.txt").read_bytes()
         yield write_file(folder / name, script, "works the main figures out again from the tables")
-    warned = f"; {len(small)} cells of fewer than {FEW} people" if small else ""
+    warned = f"; {count_of(len(small), 'cell')} of fewer than {FEW} people" if small else ""
     text = readme(opened, [(each["path"], each["title"]) for each in resources], notes, small)
     yield write_file(folder / "README.md", text.encode(), f"what is in the data{warned}")
 

@@ -15,6 +15,7 @@ from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.sitting.state.sitting import Remark
 from fresh_chair.core.sitting.state.walk import ChairTurn, StepEnding
 from fresh_chair.core.sitting.walked import StepLine, step_lines
+from fresh_chair.core.text import with_article
 from fresh_chair.services.plan.people import next_code
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.recording import open_recording, taken_up
@@ -254,7 +255,7 @@ def _reviewer(study: Study, code: str) -> Participant:
 
         return Participant(code=participant_code(code), role="reviewer")
     if person.role != "reviewer":
-        raise InputError(f"{code} is a {person.role}; only a reviewer walks alone.", "Nothing was changed.")
+        raise InputError(f"{code} is {with_article(person.role)}; only a reviewer walks alone.", "Nothing was changed.")
     if person.left or person.erased:
         raise InputError(f"{code} {'was erased' if person.erased else 'left'}.", "Nothing was changed.")
     return person

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from fresh_chair.core.errors import FileProblem
+from fresh_chair.core.text import with_article
 from fresh_chair.store.sqlite.form.recognising import display_name, recognise
 from fresh_chair.store.sqlite.form.schema import foreign_objects, migrate, require_known, revision_of
 from fresh_chair.store.sqlite.study_file import StudyFile, copy_before, take_lock
@@ -146,4 +147,4 @@ def integrity(rows: sqlite3.Connection) -> list[str]:
     """SQLite's own findings of damage; empty where there is none."""
     broken = [str(row[0]) for row in rows.execute("PRAGMA integrity_check(20)") if row[0] != "ok"]
     strays = rows.execute("PRAGMA foreign_key_check").fetchall()
-    return broken + [f"{row[0]} row {row[1]} points at a {row[2]} that is not there" for row in strays]
+    return broken + [f"{row[0]} row {row[1]} points at {with_article(row[2])} that is not there" for row in strays]

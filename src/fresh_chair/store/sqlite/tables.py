@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from contextlib import AbstractContextManager, contextmanager
 from typing import TYPE_CHECKING
 
+from fresh_chair.core.text import count_of
 from fresh_chair.store.gate import MOST_ENTRIES
 from fresh_chair.store.sqlite.form.recognising import display_name
 from fresh_chair.store.sqlite.troubles import reading, writing
@@ -81,7 +82,7 @@ class FileTables:
                 problems = integrity(rows)
         except Exception as problem:  # noqa: BLE001 - whatever the database says here is the finding
             return "cannot be read through", (type(problem).__name__,)
-        return f"schema {HEAD}, {self.home.path.stat().st_size} bytes", tuple(problems)
+        return f"schema {HEAD}, {count_of(self.home.path.stat().st_size, 'byte')}", tuple(problems)
 
     @property
     def packed(self) -> bool:

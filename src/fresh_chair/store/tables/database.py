@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, Protocol, TypeVar
 
 from fresh_chair.core.codec import Unfit, built
 from fresh_chair.core.errors import FileProblem
+from fresh_chair.core.text import with_article
 
 if TYPE_CHECKING:
     from fresh_chair.core.errors import NotSaved
@@ -113,5 +114,7 @@ def listed(database: Database, kind: type[T], query: str, what: str, *, flags: S
         try:
             found.append(built(kind, raw, ""))
         except Unfit as problem:
-            raise FileProblem(f"{database.name} holds a {what} that cannot be used ({number}): {problem}.") from problem
+            raise FileProblem(
+                f"{database.name} holds {with_article(what)} that cannot be used ({number}): {problem}."
+            ) from problem
     return found

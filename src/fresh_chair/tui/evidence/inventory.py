@@ -102,7 +102,7 @@ class Inventory(ListSheet):
             title = clipped(f"{chair.letter} {legible(chair.title)}", width - 2).ljust(width - 1)
             heads.append((f"{mark}{title}", f"bold {chair_colour(chair)}"))
         self.query_one("#head", Static).update(Content.assemble(*heads))
-        beyond = f"; {len(chairs) - len(shown)} more chairs →" if len(shown) < len(chairs) else ""
+        beyond = f"; {count_of(len(chairs) - len(shown), 'more chair')} →" if len(shown) < len(chairs) else ""
         said = f"{count_of(len(rows), 'purpose')}, {count_of(missing, 'cell')} not looked at{beyond}"
         empty = "Nothing is listed yet. a names a purpose; r fills in what was read off the chair in hand."
         self.query_one("#note", Static).update(Content.styled(said if rows else empty, "$thread"))

@@ -61,7 +61,7 @@ class OverTime(ListSheet):
         return Content.assemble(
             (f"{course.sort:<9}", "$thread"),
             (clipped(legible(course.what), room - 1).ljust(room), "$chalk"),
-            (f"{len(course.points)} points  ", "$thread"),
+            (f"{count_of(len(course.points), 'point')}  ", "$thread"),
             (clipped(legible(span), 26), "$lamp"),
         )
 

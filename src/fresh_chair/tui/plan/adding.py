@@ -72,7 +72,9 @@ async def _ask_several(place: Place, then: Callable[[str, str], None]) -> None:
         done = place.attempt(lambda: people.add_several(opened, int(text)))
         if done:
             then(opened.study.people[-1].code, "")
-            place.tell(f"{int(text)} people were added, up to {opened.study.people[-1].code}.")
+            place.tell(
+                f"{count_of(int(text), 'person was', 'people were')} added, up to {opened.study.people[-1].code}."
+            )
         return done
 
     await place.ask_until("how many participants?", add)

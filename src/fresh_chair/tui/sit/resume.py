@@ -11,7 +11,7 @@ from textual.widgets import Static
 
 from fresh_chair.core.clock import clock_text
 from fresh_chair.core.sitting.journal import Gap
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.sitting.live import Interruption, LiveSitting
 
 
@@ -40,7 +40,7 @@ class Resume(ModalScreen[Gap | None]):
     def _words(self) -> Content:
         seat, gap = self._live.seat, self._interruption
         chair = self._live.opened.study.chair_by_letter[seat.chair]
-        kept = f"All {len(self._live.entries)} entries are there."
+        kept = f"{count_of(len(self._live.entries), 'entry is', 'entries are')} there; none is missing."
         parts = [
             Content.styled(f"Sitting {seat.number} was cut short", "bold $lamp"),
             Content(f"{legible(seat.participant)} at {legible(chair.title)}. {kept}"),

@@ -7,7 +7,7 @@ from textual.content import Content
 from textual.widgets import OptionList
 from textual.widgets.option_list import Option
 
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.plan.editing import FieldLine
 from fresh_chair.tui.widgets.selection import Selection
 from fresh_chair.tui.widgets.signs import Signs
@@ -62,6 +62,6 @@ class FieldList(OptionList):
         if not line.text:
             rows, colour = (["to say"], "$lamp") if line.lacking else ([self._signs.dash], "$thread")
         if len(rows) > _MOST_LINES:
-            rows[_MOST_LINES - 1 :] = [f"{self._signs.more} and {len(rows) - _MOST_LINES + 1} lines more"]
+            rows[_MOST_LINES - 1 :] = [f"{self._signs.more} and {count_of(len(rows) - _MOST_LINES + 1, 'line')} more"]
         label = clipped(legible(line.words), label_width - 1).ljust(label_width)
         return Content.assemble((label, "$thread"), (f"\n{' ' * label_width}".join(rows), colour))

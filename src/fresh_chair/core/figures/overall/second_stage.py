@@ -11,6 +11,7 @@ from fresh_chair.core.figures.overall.first_stage import SINGULAR
 from fresh_chair.core.figures.overall.links import TaskLink, with_link
 from fresh_chair.core.figures.overall.rows import Compared, Seated
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.text import count_of
 
 
 def stage_two(
@@ -240,7 +241,7 @@ def _order_weights(link: TaskLink, groups: Sequence[Sequence[str]], pair: tuple[
 def why_not(compared: Compared, both: Sequence[str], pair: tuple[str, str]) -> str:
     """Why a pair can tell nothing on any measure; empty where it may."""
     if len(both) < FEWEST:
-        return f"{len(both)} people were at both, and it takes {FEWEST}"
+        return f"{count_of(len(both), 'person was', 'people were')} at both, and it takes {FEWEST}"
     earlier = [p for p in both if compared.positions[p, pair[0]] < compared.positions[p, pair[1]]]
     if len(earlier) in (0, len(both)):
         return "all of them sat at the same one first"

@@ -11,6 +11,7 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.ledger import Reason
 from fresh_chair.core.plan.chairs import Severity
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date
+from fresh_chair.core.text import count_of
 
 Id = Annotated[str, MinLen(1), MaxLen(40)]
 Short = Annotated[str, MaxLen(200)]
@@ -162,7 +163,7 @@ class Occurrence:
         'sometimes (2 of 5 tries)'
         """
         tries = f" ({self.met} of {self.tries} tries)" if self.met is not None else ""
-        count = f", {self.count} times in all" if self.count is not None else ""
+        count = f", {count_of(self.count, 'time')} in all" if self.count is not None else ""
         return f"{self.how}{tries}{count}"
 
 

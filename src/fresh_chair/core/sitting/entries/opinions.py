@@ -10,6 +10,7 @@ from fresh_chair.core.sitting.entries.base import BEGUN, Happening, Told, Why
 from fresh_chair.core.sitting.entries.syntax import Reader, about, kept, shown, words_meant
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.sitting.state.sitting import Remark, Sitting
+from fresh_chair.core.text import with_article
 
 
 @frozen
@@ -73,7 +74,7 @@ class OpinionRevised(Happening):
         of = f" of “{earlier.words}”" if earlier is not None and earlier.words else ""
         remark = told.sitting.remarks.get(told.entry.id)
         words: Typed = self.words if remark is None else remark.words
-        return f"changed mind{of}, now a {self.meaning}: {words}"
+        return f"changed mind{of}, now {with_article(self.meaning)}: {words}"
 
     def line(self, numbers: Mapping[str, int]) -> str:
         return f"revises #{numbers[self.entry]} {self.meaning} {kept(self.words)}"

@@ -89,8 +89,10 @@ def _basis(told: ToldStudy) -> Text:
         )
     people = len({fact.participant for fact in told.weighing.facts})
     tasks = sum(fact.outcome.counts for fact in told.weighing.facts)
-    return told.prose.say(
-        "{people} newcomers were given {tasks} tasks in all.",
+    return told.prose.count(
+        "{people} newcomer was given tasks, {tasks} in all.",
+        "{people} newcomers were given tasks, {tasks} in all.",
+        people,
         people=Run(str(people), id="people"),
         tasks=Run(str(tasks), id="tasks"),
     )
@@ -293,7 +295,7 @@ def _surer(told: ToldStudy) -> Iterator[Block]:
         items.append(said("The same kind of machine under all of them."))
     missing = verdict_matrix(told.opened).missing
     if missing:
-        items.append(said("A verdict where none was given: {count} times.", count=missing))
+        items.append(said("Verdicts where none was given: {count}.", count=missing))
     yield Listing(tuple(items)) if items else Paragraph(said("Nothing that is known of."))
 
 

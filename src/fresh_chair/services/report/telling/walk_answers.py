@@ -30,7 +30,7 @@ def walk_answer(told: ToldStudy) -> Iterator[Block]:
         rest = len(contest.rows) - sum(contest.count(letter) for letter in contest.chairs)
         yield Paragraph(
             told.prose.say(
-                "{name}: {counts}; {rest} of {all} steps were even, or were not decided.",
+                "{name}: {counts}; even, or not decided: {rest} of {all}.",
                 name=Run(contest.name, "strong"),
                 counts=", ".join(parts),
                 rest=rest,

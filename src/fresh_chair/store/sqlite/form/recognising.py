@@ -6,7 +6,7 @@ import struct
 from pathlib import Path
 
 from fresh_chair.core.errors import FileProblem
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.store.sqlite.form.schema import APPLICATION_ID
 
 _MAGIC = b"SQLite format 3\x00"
@@ -43,7 +43,9 @@ def recognise(path: Path, name: str) -> None:
     if not head.startswith(_MAGIC):
         raise FileProblem(f"{name} is not a study file.", "It was left as it is.")
     if len(head) < 100:
-        raise FileProblem(f"{name} is damaged: it breaks off after {len(head)} bytes.", "Restore a copy of it.")
+        raise FileProblem(
+            f"{name} is damaged: it breaks off after {count_of(len(head), 'byte')}.", "Restore a copy of it."
+        )
     if struct.unpack_from(">I", head, _ID_OFFSET)[0] != APPLICATION_ID:
         raise FileProblem(f"{name} is a database, but not a study.", "It was left as it is.")
     page, pages = struct.unpack_from(">H", head, 16)[0], struct.unpack_from(">I", head, 28)[0]

@@ -61,7 +61,7 @@ class ChairSheet(FieldSheet):
         run = sum(seat.number in self.session.opened.begun for seat in seats)
         parts = [
             Content.styled("on the board", "$thread"),
-            Content(f"{run} sittings begun of {len(seats)} planned"),
+            Content(f"{count_of(run, 'sitting')} begun of {len(seats)} planned"),
             Content(f"machine shared with {', '.join(sharing)}" if sharing else "a machine of its own"),
         ]
         if chair.put_back == "by hand":

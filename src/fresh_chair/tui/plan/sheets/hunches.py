@@ -14,7 +14,7 @@ from textual.widgets import Static
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.evidence.hunches import Hunch, chairs_sat_at, hunches_by_cell
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.plan import preparation as preparing
 from fresh_chair.tui.base.day_text import day_and_time
 from fresh_chair.tui.base.sheet import SheetScreen
@@ -175,7 +175,9 @@ class Hunches(SheetScreen):
         if not still_open:
             self.tell("There is nothing to seal.")
             return
-        sure = await self.ask_sure(f"seal {still_open} hunches? They cannot change afterwards:", "yes, seal them")
+        sure = await self.ask_sure(
+            f"seal {count_of(still_open, 'hunch', 'hunches')}? Nothing sealed can change afterwards:", "yes, seal them"
+        )
         if sure and self.attempt(lambda: preparing.seal_hunches(opened, list(opened.study.chair_by_letter))):
             self._draw()
             self.tell("Sealed. They stay as they are; others can be added.")

@@ -12,7 +12,7 @@ from textual.widgets import Static
 
 from fresh_chair.core.plan.balance import Balance, ChairBalance, Vacancy, balance_of, vacancies
 from fresh_chair.core.sitting.state.phase import Phase
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.plan import people
 from fresh_chair.services.plan.plan_changes import plan_again
 from fresh_chair.tui.base.sheet import SheetScreen
@@ -89,7 +89,11 @@ class Orders(SheetScreen):
     def _chairs(self, each: ChairBalance) -> list[Content]:
         study, narrow = self.session.opened.study, self.has_class("-narrow")
         who = f"group {legible(each.group)}, " if each.group else ""
-        parts = [Content.styled(f"{who}{each.people} people: how often each chair comes as", "$thread")]
+        parts = [
+            Content.styled(
+                f"{who}{count_of(each.people, 'person', 'people')}: how often each chair comes as", "$thread"
+            )
+        ]
         ordinals = "".join(f"{f'{n + 1}.':>4}" for n in range(len(each.letters)))
         follows = "".join(f"{f'>{letter}':>4}" for letter in each.letters)
         gap = "  next:" if narrow else "   and is followed by"

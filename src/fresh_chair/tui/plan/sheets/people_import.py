@@ -8,7 +8,7 @@ from textual.content import Content
 from textual.widgets import OptionList, Static
 
 from fresh_chair.core.plan.text.people_csv import PeopleTable, guessed, identifies, targets
-from fresh_chair.core.text import clipped
+from fresh_chair.core.text import clipped, count_of
 from fresh_chair.services.plan.people_files import look_through, take_people
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheet import ListSheet
@@ -39,9 +39,12 @@ class ImportPeople(ListSheet):
         """Show the field of each column, and the people that result."""
         table = self._table
         found = look_through(self.session.opened, table, self._mapping)
-        self.head("People from a table", f"{len(table.rows)} rows, {len(table.header)} columns, {table.encoding}")
+        self.head(
+            "People from a table",
+            f"{count_of(len(table.rows), 'row')}, {count_of(len(table.header), 'column')}, {table.encoding}",
+        )
         self.refill([self._line(column) for column in range(len(table.header))])
-        words = f"{len(found.people)} can be added; {len(found.problems)} rows cannot."
+        words = f"{len(found.people)} can be added; {count_of(len(found.problems), 'row')} cannot."
         self.query_one("#note", Static).update(Content.styled(words, "$moss" if found.people else "$clay"))
         parts = [Content.styled("who would be added", "$thread")]
         parts.append(Content(" ".join(person.code for person in found.people[:200]) or "nobody"))

@@ -118,7 +118,8 @@ class Stage(SitPart):
         promised = self.promised(live) if live is not None else None
         if promised is not None:
             sheet = self.sit.session.opened.study.sheet
-            words = f"likely {promised.needed:.0f} minutes from here; {sheet.minutes_per_sitting} were promised"
+            likely = count_of(round(promised.needed), "minute")
+            words = f"likely {likely} from here; {sheet.minutes_per_sitting} were promised"
             lines.append(BenchLine(words, promised.fits))
         return bench_panel(lines, self.sit.signs)
 

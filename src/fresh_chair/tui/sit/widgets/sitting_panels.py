@@ -10,7 +10,7 @@ from fresh_chair.core.plan.people import Consent
 from fresh_chair.core.sitting.entries.ratings import EASE, USABILITY_ITEMS
 from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.phase import Phase
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.sitting.preconditions import BenchLine
 from fresh_chair.services.sitting.questions import NextQuestion
 from fresh_chair.services.sitting.timebox import Timebox
@@ -241,5 +241,9 @@ def summary_panel(view: SittingView, signs: Signs) -> Content:
             Content.assemble(("System Usability Scale  ", "$thread"), (score, "bold $chalk"), (note, "$thread"))
         )
     if view.words_waiting:
-        parts.append(Content.styled(f"{view.words_waiting} marks still wait for their words (e).", "$clay"))
+        parts.append(
+            Content.styled(
+                f"{count_of(view.words_waiting, 'mark still waits', 'marks still wait')} for words (e).", "$clay"
+            )
+        )
     return Content("\n").join(parts)

@@ -108,11 +108,15 @@ def _guided(drawn: Content, margin: float, axis: Axis, point: str) -> Content:
     return drawn
 
 
+def _points(margin: float) -> str:
+    return f"{margin:g} {'point' if margin == 1 else 'points'}"
+
+
 _LABELS: dict[OverallMeasure, Callable[[float], str]] = {
     "who fared better": lambda margin: f"{100 * margin:.0f} net",
-    "completed unaided": lambda margin: f"{100 * margin:.0f} points",
-    "completed": lambda margin: f"{100 * margin:.0f} points",
+    "completed unaided": lambda margin: _points(round(100 * margin)),
+    "completed": lambda margin: _points(round(100 * margin)),
     "time": lambda margin: f"{exp(margin):.2f}-fold",
-    "ease": lambda margin: f"{margin:g} points",
-    "satisfaction": lambda margin: f"{margin:g} points",
+    "ease": lambda margin: _points(margin),
+    "satisfaction": lambda margin: _points(margin),
 }

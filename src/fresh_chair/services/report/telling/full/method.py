@@ -277,7 +277,11 @@ def _deviations(told: ToldStudy) -> Iterator[Block]:
     late = [hunch for hunch in told.opened.hunches if hunch.late]
     if late:
         yield Paragraph(
-            say("{count} hunches were written after somebody had sat there, and are no predictions.", count=len(late))
+            told.prose.count(
+                "{count} hunch was written after somebody had sat there, and is no prediction.",
+                "{count} hunches were written after somebody had sat there, and are no predictions.",
+                len(late),
+            )
         )
 
 

@@ -197,9 +197,10 @@ def agreement_section(told: ToldStudy) -> Section:
         value = told.words.say("undefined") if alpha is None else told.words.number(alpha, ".2f")
         blocks.append(
             Paragraph(
-                told.prose.say(
+                told.prose.count(
+                    "Severities of raters who saw no other's, over {count} finding: Krippendorff's alpha {value}.",
                     "Severities of raters who saw no other's, over {count} findings: Krippendorff's alpha {value}.",
-                    count=len(units), value=Run(value, id="alpha"),
+                    len(units), value=Run(value, id="alpha"),
                 )
             )
         )  # fmt: skip

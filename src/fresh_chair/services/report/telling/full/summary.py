@@ -10,6 +10,7 @@ from fresh_chair.services.report.telling.row_table import row_table
 from fresh_chair.services.report.telling.told import ToldStudy
 from fresh_chair.services.report.telling.walk_answers import walk_answer, walk_table
 from fresh_chair.tell.document.model import Block, Listing, Paragraph, Run, Section
+from fresh_chair.tell.document.prose import joined
 
 
 def summary_section(told: ToldStudy) -> Section:
@@ -24,15 +25,18 @@ def _walked(told: ToldStudy) -> Iterator[Block]:
 
 def _summary(told: ToldStudy) -> Iterator[Block]:
     facts = [fact for fact in told.weighing.facts if fact.outcome.counts]
-    yield Paragraph(
-        told.prose.say(
-            "{people} newcomers, {chairs} chairs, {cards} cards, {attempts} attempts that count.",
-            people=Run(str(len({fact.participant for fact in facts})), id="people"),
-            chairs=Run(str(len(told.study.chairs)), id="chairs"),
-            cards=Run(str(len(told.study.cards)), id="cards"),
-            attempts=Run(str(len(facts)), id="tasks"),
-        )
-    )
+    count, people = told.prose.count, len({fact.participant for fact in facts})
+    chairs, cards, attempts = len(told.study.chairs), len(told.study.cards), len(facts)
+    parts = (
+        count("{people} newcomer", "{people} newcomers", people, people=Run(str(people), id="people")),
+        count("{chairs} chair", "{chairs} chairs", chairs, chairs=Run(str(chairs), id="chairs")),
+        count("{cards} card", "{cards} cards", cards, cards=Run(str(cards), id="cards")),
+        count(
+            "{attempts} attempt that counts", "{attempts} attempts that count", attempts,
+            attempts=Run(str(attempts), id="tasks"),
+        ),
+    )  # fmt: skip
+    yield Paragraph((*joined(list(parts), ", "), Run(".")))
     main = main_measure(told.weighing)
     items = [
         (Run(each.verdict, "strong"), Run(f" {each.seen}" if each.seen else ""))

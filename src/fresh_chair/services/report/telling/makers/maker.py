@@ -98,9 +98,12 @@ def _about(told: ToldStudy, chair: Chair, until: str) -> Iterator[Block]:
     walks = sum(seat.chair == chair.letter for seat in told.walked)
     if people:
         yield Paragraph(
-            said(
+            told.prose.count(
+                "{people} newcomer sat down at {chair} as it is at its first start, was given ordinary tasks, and "
+                "was watched. Every number below can be followed to what was written down at that moment.",
                 "{people} newcomers sat down at {chair} as it is at its first start, were given ordinary tasks, and "
                 "were watched. Every number below can be followed to what was written down at that moment.",
+                people,
                 people=Run(str(people), id=f"people/{chair.letter}"),
                 chair=chair.title,
             )
