@@ -7,7 +7,7 @@ its validators for three dozen classes, would cost a third of every start; what 
 import json
 import math
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import MISSING, fields, is_dataclass
 from enum import StrEnum
 from functools import cache
@@ -227,7 +227,7 @@ def _fit(value: Any, hint: Any, path: str) -> Any:
         inner, *notes = get_args(hint)
         fitted = _fit(value, inner, path)
         if not all(_holds(fitted, note) for note in notes):
-            raise Unfit(f"{_shown(value)} is out of range @ {path}")
+            raise Unfit(f"{_outside(fitted, notes)} @ {path}")
         return fitted
     if origin in (UnionType, Union):
         return _fit_one_of(value, get_args(hint), path)
@@ -273,6 +273,16 @@ def _holds(value: Any, note: Any) -> bool:
         return getattr(note, "min_length", 0) <= len(value) <= (getattr(note, "max_length", None) or len(value))
     low, high, above = getattr(note, "ge", None), getattr(note, "le", None), getattr(note, "gt", None)
     return (low is None or value >= low) and (high is None or value <= high) and (above is None or value > above)
+
+
+def _outside(value: Any, notes: Sequence[Any]) -> str:
+    """What is wrong with a value that its field's notes do not allow."""
+    if not isinstance(value, str):
+        return f"{_shown(value)} is out of range"
+    if not value:
+        return "it is empty"
+    most = min((note.max_length for note in notes if getattr(note, "max_length", None)), default=0)
+    return f"it is too long: {len(value)} letters, and {most} are the most" if len(value) > most else "it is too short"
 
 
 def _below(path: str, name: str) -> str:

@@ -3,8 +3,9 @@
 import asyncio
 import contextlib
 import secrets
+import time
 from collections.abc import AsyncIterator, Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from threading import Event
 
 from fresh_chair.core.chair.answers import Answer
@@ -26,12 +27,14 @@ class Progress:
     """How far asking is; read from another thread.
 
     Attributes:
+        since: Monotonic seconds at which the present question was asked.
         stop: Set to stop; what was answered is kept.
     """
 
     asked: int = 0
     of: int = 0
     current: str = ""
+    since: float = field(default_factory=time.monotonic)
     stop: Event = None  # type: ignore[assignment]
     changed: Callable[[], None] | None = None
 
@@ -42,7 +45,7 @@ class Progress:
     def at(self, asked: int, current: str) -> None:
         """Say how far it is."""
         if (asked, current) != (self.asked, self.current):
-            self.asked, self.current = asked, current
+            self.asked, self.current, self.since = asked, current, time.monotonic()
             if self.changed is not None:
                 self.changed()
 

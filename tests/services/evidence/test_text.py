@@ -39,7 +39,7 @@ def test_words_of_several_lines_are_read_back(lines: list[str]) -> None:
         ("advice\n", "followed by its id"),
         ("advice a b\n", "followed by its id"),
         (f"advice {'x' * 41}\n", "followed by its id"),
-        ("advice a\n  what: x\nadvice a\n", "there is a advice a above @ line 3"),
+        ("advice a\n  what: x\nadvice a\n", "there is an advice a above @ line 3"),
         ("  what: x\n", "a record is its kind and id, then fields"),
         ("advice a\n  what\n", "a name, a colon and a text @ line 2"),
         ("advice a\n  colour: blue\n", "has no colour"),

@@ -77,7 +77,7 @@ def test_a_field_is_changed_by_a_line_and_is_there_when_the_file_is_opened_again
         ("chair.A.colour", "x", "no colour"),
         ("person.P01.erased", "2026-11-09", "cannot be set|can be set"),
         ("card.card-1.limit_seconds", "0", "out of range"),
-        ("card.card-1.goal", "", "out of range"),
+        ("card.card-1.goal", "", "The goal of “Card 1” cannot be so: it is empty"),
         ("card.card-1.needs", "ghost", "no card 'ghost'"),
         ("card.card-1.benchmark_seconds", "3", "no part of it"),
         ("chair.A.kernel.x", "3", "does not have"),

@@ -51,7 +51,7 @@ async def test_a_table_is_mapped_column_by_column_and_its_people_are_added(demo:
         await pilot.press("enter")
         await until(pilot, lambda: app.screen.query_one(ChoiceLine).asking)
         await pilot.press("1")
-        await until(pilot, shows(app, "1 can be added; 1 rows cannot", "out of range", "says who they are"))
+        await until(pilot, shows(app, "1 can be added; 1 row cannot", "out of range", "says who they are"))
         await pilot.press("down", "down", "down", "enter", "9")
         await until(pilot, shows(app, "language"))
         await pilot.press("up", "space")

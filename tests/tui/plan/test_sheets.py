@@ -137,7 +137,7 @@ async def test_a_field_is_changed_in_the_line_at_the_bottom_and_a_wrong_value_st
         await until(pilot, lambda: demo.study.chair_by_letter["A"].put_back == "by hand")
         await until(pilot, lambda: fields.line is not None and fields.line.path == "chair.A.put_back")
         await pilot.press("down", "down", "down", "enter", "ctrl+u", "9", "9", "enter")
-        await until(pilot, shows(app, "chair.A.hue cannot be so"))
+        await until(pilot, shows(app, "The hue of chair A cannot be so"))
         assert sheet.query_one(WordLine).asking
         await pilot.press("ctrl+u", "3", "enter")
         await until(pilot, lambda: demo.study.chair_by_letter["A"].hue == 3)
@@ -372,7 +372,7 @@ async def test_the_line_keeps_what_is_typed_until_it_is_answered(demo: OpenStudy
         await go_to_sheet(pilot, app, "study")
         await pilot.press("enter")
         await answer(pilot, app, "")
-        await until(pilot, shows(app, "study.title cannot be so"))
+        await until(pilot, shows(app, "The title of the study cannot be so"))
         assert app.screen.query_one(Input).value == ""
         await pilot.press("2", "escape")
         await until(pilot, lambda: not app.screen.query_one(WordLine).asking)

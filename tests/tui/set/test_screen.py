@@ -8,9 +8,11 @@ from textual.pilot import Pilot
 from textual.widgets import Input, OptionList
 
 from fresh_chair.demo.machines import MadeUpMachine
+from fresh_chair.probe.runner import Progress
 from fresh_chair.services.chair import approvals
 from fresh_chair.services.chair.asking import choose_reach
 from fresh_chair.services.chair.kept_answers import keep
+from fresh_chair.services.chair.reader import ChairReader
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.base.sheet import SheetScreen
@@ -168,7 +170,7 @@ async def test_reading_goes_on_while_one_is_elsewhere_and_can_be_stopped(opened:
         await pilot.press("r")
         await until(pilot, shows(app, "reading chair A"))
         await pilot.press("f")
-        await until(pilot, shows(app, "is being read; s stops that"))
+        await until(pilot, shows(app, "is being read; this follows it. s stops both."))
         await pilot.press("1")
         await until(pilot, lambda: not isinstance(app.screen, Set))
         await at_chair(pilot, app, "A")
@@ -177,6 +179,29 @@ async def test_reading_goes_on_while_one_is_elsewhere_and_can_be_stopped(opened:
         await pilot.press("s")
         await until(pilot, lambda: not reader.running, most=6000)
         await until(pilot, shows(app, "Stopped."))
+
+
+async def test_a_baseline_asked_for_while_a_reading_runs_is_taken_after_it(opened: OpenStudy, home: Path) -> None:
+    choose_reach(opened, "A", "here")
+    app = FreshChair(opened)
+    async with app.run_test(size=WIDE) as pilot:
+        await at_chair(pilot, app, "A")
+        assert isinstance(app.screen, Set)
+        app.screen.action_ask("identity")
+        await pilot.press("b")
+        await until(pilot, shows(app, "is it as it was at first boot?"))
+        await pilot.press("y")
+        await until(pilot, lambda: app.session.reader is not None and app.session.reader.enquiries == ("baseline",))
+        await pilot.press("s")
+        await until(pilot, lambda: app.session.reader is not None and not app.session.reader.running, most=6000)
+
+
+def test_a_slow_question_says_how_long_it_has_been_waited_for(opened: OpenStudy) -> None:
+    reader = ChairReader(opened, "A", ["readings"])
+    reader.enquiry, reader._progress = "readings", Progress(asked=2, of=9, current="idle memory")
+    assert reader.said() == "readings: idle memory, 2 of 9"
+    reader._progress.since -= 12
+    assert reader.said() == "readings: idle memory, 2 of 9, 12 s so far"
 
 
 async def test_a_courier_is_sent_and_read_by_keys(opened: OpenStudy, home: Path, tmp_path: Path) -> None:

@@ -1,5 +1,6 @@
 """Reading a chair beside the screen: one at a time, with progress, and it can be stopped."""
 
+import time
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from threading import Thread
@@ -11,6 +12,9 @@ from fresh_chair.services.study.open_study import OpenStudy
 
 if TYPE_CHECKING:
     from fresh_chair.probe.runner import Progress
+
+# A question that takes longer says for how long it has been waited for.
+_SLOW_SECONDS = 3.0
 
 
 @dataclass(slots=True)
@@ -68,7 +72,9 @@ class ChairReader:
         progress = self._progress
         if progress is None or not progress.of:
             return f"{self.enquiry or 'reaching the chair'}"
-        return f"{self.enquiry}: {progress.current or 'taking in'}, {progress.asked} of {progress.of}"
+        taken = time.monotonic() - progress.since
+        so_far = f", {taken:.0f} s so far" if taken >= _SLOW_SECONDS else ""
+        return f"{self.enquiry}: {progress.current or 'taking in'}, {progress.asked} of {progress.of}{so_far}"
 
     def _run(self) -> None:
         try:

@@ -1,10 +1,10 @@
 """Evidence records that the reviewer should look at: their ends are gone, or two of them contradict each other."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from fresh_chair.core.evidence.ledger import EvidenceState
 from fresh_chair.core.evidence.records import Against, InventoryItem, ReleaseChange
-from fresh_chair.services.evidence.targets import dangling
+from fresh_chair.services.evidence.targets import dangling, target_words, targets
 from fresh_chair.services.study.snapshot import StudyReading
 
 # Words that cannot both be said of one thing against the same other one.
@@ -14,20 +14,28 @@ _OPPOSITES = (("better", "worse"), ("new here", "gone"), ("gone", "back again"),
 def evidence_doubts(opened: StudyReading) -> list[str]:
     """A sentence for each record that speaks of a thing that is gone, and for each two that contradict each other."""
     state = opened.evidence.state
-    return [*dangling(opened), *_both_ways(state), *_opposites(state), *_absent_and_added(state)]
+    known: dict[str, str] = {}
+
+    def named(target: str) -> str:
+        """A thing in words, with the name it goes by on the command line."""
+        if not known:
+            known.update(targets(opened))
+        return f"{target_words(opened, target, known)} ({target})"
+
+    return [*dangling(opened), *_both_ways(state, named), *_opposites(state, named), *_absent_and_added(state)]
 
 
-def _both_ways(state: EvidenceState) -> Iterator[str]:
+def _both_ways(state: EvidenceState, named: Callable[[str], str]) -> Iterator[str]:
     """Links that say of the same two things that one speaks for the other, and against it."""
     told: dict[frozenset[str], set[str]] = {}
     for link in state.links():
         told.setdefault(frozenset((link.first, link.second)), set()).add(link.relation)
     for ends, relations in told.items():
         if {"speaks for", "speaks against"} <= relations:
-            yield f"{' and '.join(sorted(ends))}: tied as speaking for and as speaking against each other"
+            yield f"{' and '.join(map(named, sorted(ends)))}: tied as speaking for and as speaking against each other"
 
 
-def _opposites(state: EvidenceState) -> Iterator[str]:
+def _opposites(state: EvidenceState, named: Callable[[str], str]) -> Iterator[str]:
     told: dict[tuple[str, str], set[str]] = {}
     for held in state.held("against"):
         if isinstance(held.record, Against):
@@ -35,7 +43,7 @@ def _opposites(state: EvidenceState) -> Iterator[str]:
     for (of, than), says in told.items():
         for one, other in _OPPOSITES:
             if {one, other} <= says:
-                yield f"{of}: said to be {one} and {other} against {than}"
+                yield f"{named(of)}: said to be {one} and {other} against {named(than)}"
 
 
 def _absent_and_added(state: EvidenceState) -> Iterator[str]:

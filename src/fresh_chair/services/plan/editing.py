@@ -180,8 +180,17 @@ def set_field(opened: OpenStudy, path: str, text: str) -> None:
         changed = replace(owner, **{field: fitted(type(owner), field, raw)})
     except ValueError as problem:
         reason = str(problem).removesuffix(f" @ {field}")
-        raise InputError(f"{path} cannot be so: {reason}.", _KEPT) from problem
+        raise InputError(f"{_spoken(study, path)} cannot be so: {reason}.", _KEPT) from problem
     change_plan(opened, _with(opened, kind, name, changed))
+
+
+def _spoken(study: Study, path: str) -> str:
+    """A field of the plan as it is spoken of: the goal of “Make the screen dark”."""
+    owner, name, field, key = _found(study, path)
+    kind = path.split(".")[0]
+    at = f" for {key}" if key else ""
+    of = f"“{legible(owner.title)}”" if kind == "card" else f"{kind} {name}" if name else f"the {kind}"
+    return f"The {field.replace('_', ' ')}{at} of {of}"
 
 
 def _found(study: Study, path: str) -> tuple[Any, str, str, str]:

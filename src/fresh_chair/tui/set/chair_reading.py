@@ -21,6 +21,8 @@ class ReadingChair(Place):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._seen: tuple[object, ...] = ()
+        # What follows the reading that runs: a chair, and what is asked of it.
+        self._next: tuple[str, tuple[str, ...]] | None = None
 
     @property
     def letter(self) -> str:
@@ -69,7 +71,8 @@ class ReadingChair(Place):
         if not self.letter:
             return
         if session.reader is not None and session.reader.running:
-            self.tell(f"Chair {session.reader.letter} is being read; s stops that.", colour="$clay")
+            self._next = self.letter, tuple(enquiries)
+            self.tell(f"Chair {session.reader.letter} is being read; this follows it. s stops both.")
             return
         if not session.opened.known_chairs.of(self.letter).reach:
             self._reach_and_start(enquiries)
@@ -77,13 +80,23 @@ class ReadingChair(Place):
         if session.opened.known_chairs.of(self.letter).reach == "courier":
             self.tell("This chair is reached by courier only: y sends one, and reads what it brings.", colour="$clay")
             return
-        reader = ChairReader(session.opened, self.letter, enquiries)
+        self._begin(self.letter, enquiries)
+
+    def _begin(self, letter: str, enquiries: Sequence[str]) -> None:
+        reader = ChairReader(self.session.opened, letter, enquiries)
         if self.attempt(reader.start):
-            session.reader, self._seen = reader, ()
+            self.session.reader, self._seen = reader, ()
             self.draw_reading()
 
+    def _go_on(self, reader: ChairReader) -> None:
+        """Begin the reading that waited for the one that has ended, unless that one failed."""
+        waits, self._next = self._next, None
+        if waits is not None and reader.problem is None and waits[0] in self.session.opened.study.chair_by_letter:
+            self._begin(*waits)
+
     def action_stop(self) -> None:
-        """Stop reading."""
+        """Stop reading, and whatever was to follow."""
+        self._next = None
         if self.session.reader is not None:
             self.session.reader.stop()
 
@@ -107,6 +120,7 @@ class ReadingChair(Place):
             self.draw_reading()
         if ended:
             self._tell_end(reader)
+            self._go_on(reader)
 
     def draw_reading(self) -> None:
         """Say how far the reading is."""

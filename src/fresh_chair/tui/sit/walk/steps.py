@@ -126,7 +126,8 @@ class Steps(SitPart):
                 return False
             return self.sit.record(lambda sitting: sitting.log(j.StepClosed(entry, ending, reason.strip()), now))
 
-        await self.sit.ask_until(f"{ending.words}, because (may stay empty)", closed)
+        optional = "" if ending.needs_reason else " (may stay empty)"
+        await self.sit.ask_until(f"{ending.words}, because{optional}", closed)
 
     @asks
     async def go_through(self) -> None:
