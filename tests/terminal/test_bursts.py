@@ -19,7 +19,7 @@ from tests.tui.conftest import typed, until
 pytestmark = pytest.mark.long
 
 # Rounds of about six bursts: 500 bursts by `FRESH_CHAIR_LOOPS=all`, 50 in the long loops, a few on a desk.
-ROUNDS = {"all": 90, "long": 12}.get(os.environ.get("FRESH_CHAIR_LOOPS", ""), 2)
+ROUNDS = {"all": 90, "long": 8}.get(os.environ.get("FRESH_CHAIR_LOOPS", ""), 2)
 _AT_ONCE = 4
 _SITTING = 22
 _NAMES = {
@@ -61,7 +61,7 @@ def told(entry: Entry) -> tuple[object, ...]:
     return (content.kind, *sorted((name, str(value)) for name, value in kept.items()))
 
 
-def _written(study: Path, still_seconds: float = 2.0) -> None:
+def _written(study: Path, still_seconds: float = 1.5) -> None:
     """Wait until nothing more is written: every key is done."""
     wal, size, since = study.with_name(f"{study.name}-wal"), -1, time.monotonic()
     while time.monotonic() - since < still_seconds:

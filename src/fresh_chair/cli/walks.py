@@ -134,9 +134,10 @@ def attach(
     copy: Annotated[bool, typer.Option("--copy", help="Keep a copy in the folder beside the study.")] = False,
 ) -> None:
     """Attach a picture, a file or a stretch of a clip to a mark or a step."""
-    from fresh_chair.services.evidence.attachments import attach_to, named_file, read_attachment
+    from fresh_chair.services.evidence.attachments import attach_to, entry_shown, named_file, read_attachment
 
     with study_of(path, write=True) as opened:
+        entry_shown(opened, number, about)
         found = read_attachment(named_file(file), opened.beside, copy=copy)
         attach_to(opened, number, about, found)
         say(f"{found.name}: {count_of(found.size, 'byte')}, {found.sha256}")

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from fresh_chair.core.errors import FileProblem, InputError, NotSaved, OutsideError
+from fresh_chair.core.errors import FileProblem, FreshChairError, InputError, NotSaved, OutsideError
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.chair.records import put_record
 from fresh_chair.services.evidence import attachments as a
@@ -138,6 +138,43 @@ def test_what_is_no_file_is_said_and_nothing_is_left(opened: OpenStudy, tmp_path
     with pytest.raises(FileProblem, match="something else"):
         a.read_attachment(a.NamedFile(tmp_path), opened.beside, copy=True)
     assert not a.folder_beside(opened.beside).exists()
+
+
+def test_a_refused_attachment_leaves_no_copy_and_the_mark_is_looked_for_first(
+    opened: OpenStudy, tmp_path: Path
+) -> None:
+    live = begin_walk(opened, "A")
+    picture = tmp_path / "menu.png"
+    picture.write_bytes(b"picture")
+    found = a.read_attachment(a.NamedFile(picture), opened.beside, copy=True)
+    folder = a.folder_beside(opened.beside)
+    assert list(folder.iterdir())
+    with pytest.raises(InputError, match="has no mark nothing"):
+        a.attach_to(opened, live.seat.number, "nothing", found)
+    mark = live.log(j.NoteTaken("here"), live.now())
+    live.log(j.SittingEnded(), live.now())
+    with pytest.raises(InputError, match="has no step 3"):
+        a.entry_shown(opened, live.seat.number, "step 3")
+    with pytest.raises(FreshChairError), a.leaving_nothing(opened, found):
+        a.attach(live, "nothing", found, live.now())
+    assert not list(folder.iterdir())
+    # What something else shows stays.
+    found = a.read_attachment(a.NamedFile(picture), opened.beside, copy=True)
+    a.attach_to(opened, live.seat.number, mark.id, found)
+    with pytest.raises(FreshChairError), a.leaving_nothing(opened, found):
+        a.attach(live, "nothing", found, live.now())
+    assert [path.name for path in folder.iterdir()] == [found.copy_name]
+
+
+def test_a_stray_beside_the_study_is_named_and_taken_when_somebody_is_erased(opened: OpenStudy, tmp_path: Path) -> None:
+    folder = a.folder_beside(opened.beside)
+    folder.mkdir()
+    (folder / "left.png").write_bytes(b"a face")
+    (problem,) = next(check for check in check_file(opened.beside) if check.what == "files").problems
+    assert "nothing refers to" in problem
+    assert "left.png" in problem
+    erase_person(opened, opened.study.people[0].code, keep_figures=False)
+    assert not list(folder.iterdir())
 
 
 def test_reading_a_large_file_can_be_stopped_and_leaves_no_part(opened: OpenStudy, tmp_path: Path) -> None:

@@ -102,9 +102,12 @@ def attach(
     copy: Annotated[bool, typer.Option("--copy", help="Keep a copy in the folder beside the study.")] = False,
 ) -> None:
     """Attach a picture, a file or a stretch of a clip to a record."""
+    from fresh_chair.services.chair.enquiries import chair_of
+    from fresh_chair.services.chair.records import find_record
     from fresh_chair.services.evidence.attachments import attach_to_record, named_file, read_attachment
 
     with study_of(path, write=True) as opened:
+        find_record(opened, chair_of(opened, letter), kind, record_id)
         found = read_attachment(named_file(file), opened.beside, copy=copy)
         attach_to_record(opened, letter, kind, record_id, found)
         say(f"{found.name}: {count_of(found.size, 'byte')}, {found.sha256}")

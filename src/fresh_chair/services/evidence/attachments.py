@@ -7,18 +7,19 @@ import re
 import shutil
 import stat
 import subprocess
-from collections.abc import Callable, Collection, Iterator
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 from threading import Thread
 from typing import BinaryIO
 
-from fresh_chair.core.chair.ledger import RecordAttached
+from fresh_chair.core.chair.ledger import ChairEntry, RecordAttached
 from fresh_chair.core.clock import SECOND, Moment, clock_text
-from fresh_chair.core.errors import FileProblem, InputError, OutsideError
+from fresh_chair.core.errors import FileProblem, FreshChairError, InputError, OutsideError
 from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair.enquiries import chair_of
 from fresh_chair.services.chair.records import find_record
@@ -205,24 +206,52 @@ def attach_to(opened: OpenStudy, number: int, about: str, attachment: Attachment
         InputError: Where nothing is logged there, or there is no such step.
         Refused, NotSaved: As `attach`.
     """
+    about = entry_shown(opened, number, about)
     writer = taken_up(opened, opened.study.seat(number).number)
-    walk, last = writer.state.walk, writer.state.line.last
-    if last is None:
+    last = writer.state.line.last
+    assert last is not None
+    with leaving_nothing(opened, attachment):
+        attach(writer, about, attachment, last)
+
+
+def entry_shown(opened: StudyReading, number: int, about: str) -> str:
+    """The entry that made a mark or a step of a sitting, from `step 3` or the mark's id.
+
+    Raises:
+        InputError: Where nothing is logged there, or there is no such step or mark.
+    """
+    state = opened.sittings.get(opened.study.seat(number).number)
+    if state is None or state.line.last is None:
         raise InputError(f"Nothing is logged of sitting {number} yet.", _KEPT)
+    walk = state.walk
     match = re.fullmatch(r"(?:step )?(\d{1,4})", about.strip().casefold())
     if match is not None:
         steps = walk.steps if walk is not None else []
         at = int(match[1])
         if not 1 <= at <= len(steps):
             raise InputError(f"Sitting {number} has no step {at}.", _KEPT)
-        about = steps[at - 1].entry
-    attach(writer, about.strip(), attachment, last)
+        return steps[at - 1].entry
+    entry = about.strip()
+    if entry not in state.remarks and (walk is None or walk.opened_by(entry) is None):
+        raise InputError(f"Sitting {number} has no mark {legible(clipped(entry, 40))}.", _KEPT)
+    return entry
+
+
+@contextlib.contextmanager
+def leaving_nothing(opened: OpenStudy, attachment: Attachment) -> Iterator[None]:
+    """Take the copy of a file away again where it is not attached after all, unless something else shows it."""
+    try:
+        yield
+    except FreshChairError:
+        forget_copies([attachment], [each for _, each in all_attachments(opened)], opened.beside)
+        raise
 
 
 def attach_to_record(opened: OpenStudy, letter: str, kind: str, record_id: str, attachment: Attachment) -> None:
     """Attach a file to a record about a chair. Raises InputError where there is none; Refused, NotSaved as `note`."""
-    find_record(opened, chair_of(opened, letter), kind, record_id)
-    opened.note(letter, RecordAttached(kind, record_id, attachment))
+    with leaving_nothing(opened, attachment):
+        find_record(opened, chair_of(opened, letter), kind, record_id)
+        opened.note(letter, RecordAttached(kind, record_id, attachment))
 
 
 def attachments_of(opened: StudyReading, number: int) -> tuple[Shown, ...]:
@@ -317,6 +346,21 @@ def problems_of(attachments: Collection[Attachment], study: Path) -> list[str]:
         if not same:
             found.append(f"the copy of {legible(attachment.name)} is not the file that was attached")
     return found
+
+
+def ever_attached(journals: Mapping[int, Sequence[Entry]], chairs: Sequence[ChairEntry]) -> list[Attachment]:
+    """Every file that was ever attached to a mark, a step or a record, struck ones too."""
+    marks = [each.content for entries in journals.values() for each in entries]
+    found = [content.attachment for content in marks if isinstance(content, j.Attached)]
+    records = [each.content for each in chairs]
+    return [*found, *(content.attachment for content in records if isinstance(content, RecordAttached))]
+
+
+def strays_of(referred: Collection[Attachment], study: Path) -> list[Path]:
+    """Files in the folder beside a study that nothing in it refers to, and never did."""
+    names = {each.copy_name for each in referred if each.copied}
+    folder = folder_beside(study)
+    return sorted(path for path in folder.iterdir() if path.name not in names) if folder.is_dir() else []
 
 
 def forget_copies(gone: Collection[Attachment], kept: Collection[Attachment], study: Path) -> list[str]:

@@ -12,7 +12,7 @@ from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.journal import Attached
 from fresh_chair.core.text import legible
 from fresh_chair.services.chair.freshness import left_at
-from fresh_chair.services.evidence.attachments import all_attachments, forget_copies
+from fresh_chair.services.evidence.attachments import all_attachments, ever_attached, forget_copies, strays_of
 from fresh_chair.services.evidence.later import remember_later
 from fresh_chair.services.evidence.server_files import forget_files
 from fresh_chair.services.plan.people import person_of, today
@@ -56,6 +56,8 @@ def erase_person(opened: OpenStudy, code: str, *, keep_figures: bool, in_copy: b
     sittings = {seat.number for seat in opened.study.seats if seat.participant == code}
     opened.reload()
     said = forget_copies(attached, others, opened.beside)
+    # A file that was refused at somebody's mark may have left its copy there, in an earlier version.
+    said += _forget_strays(opened)
     said += [*_forget_marks(opened, sittings), *_erase_in_copies(opened, code, keep_figures=keep_figures)]
     opened.store.pack()
     forget_files(opened)
@@ -179,6 +181,17 @@ def _windows(opened: OpenStudy, code: str) -> list[tuple[str, int, int]]:
         ]
         found.append((seat.chair, since, min(ends, default=_END_OF_TIME)))
     return found
+
+
+def _forget_strays(opened: OpenStudy) -> list[str]:
+    """Remove the files beside the study that nothing refers to; returns a sentence for each that stays."""
+    said = []
+    for path in strays_of(ever_attached(opened.entries, opened.known_chairs.entries()), opened.beside):
+        try:
+            path.unlink()
+        except OSError as problem:
+            said.append(f"{legible(path.name)} in {legible(path.parent.name)} stays: {problem.strerror}")
+    return said
 
 
 def _forget_marks(opened: OpenStudy, sittings: set[int]) -> list[str]:

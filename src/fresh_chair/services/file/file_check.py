@@ -22,8 +22,8 @@ from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.sitting import Sitting
-from fresh_chair.core.text import count_of
-from fresh_chair.services.evidence.attachments import copy_files, problems_of
+from fresh_chair.core.text import count_of, legible
+from fresh_chair.services.evidence.attachments import copy_files, ever_attached, problems_of, strays_of
 from fresh_chair.services.file.erasing import left_of_erased
 from fresh_chair.services.file.recording_check import clock_problems
 from fresh_chair.store.address import Address
@@ -218,7 +218,10 @@ def _attached(store: StudyStore, study: Study) -> FileCheck:
         return FileCheck("files", "cannot be read", (str(problem),))
     found = _attachments(study, journals, chairs)
     told = f"{count_of(len(found), 'file')} attached, {sum(each.copied for each in found)} of them copied"
-    return FileCheck("files", told, tuple(problems_of(found, store.home.beside)))
+    strays = strays_of(ever_attached(journals, store.chairs.all()), store.home.beside)
+    problems = problems_of(found, store.home.beside)
+    problems += [f"nothing refers to {legible(path.parent.name)}/{legible(path.name)}; remove it" for path in strays]
+    return FileCheck("files", told, tuple(problems))
 
 
 # Kinds of value that the earlier reader knew, and could take a part of.

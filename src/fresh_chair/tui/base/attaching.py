@@ -21,7 +21,13 @@ async def attach_file(place: Place, to: str, put: Callable[[Attachment], None]) 
         to: The mark, step or record in words.
         put: Attaches the file that was read; raises as its service does.
     """
-    from fresh_chair.services.evidence.attachments import NamedFile, folder_beside, named_file, read_attachment
+    from fresh_chair.services.evidence.attachments import (
+        NamedFile,
+        folder_beside,
+        leaving_nothing,
+        named_file,
+        read_attachment,
+    )
 
     named: list[NamedFile] = []
     prompt = f"attach to {to}: menu.png, or walk.webm 1:01-1:10"
@@ -52,7 +58,11 @@ async def attach_file(place: Place, to: str, put: Callable[[Attachment], None]) 
         place.app.call_from_thread(attached, found)
 
     def attached(found: Attachment) -> None:
-        if place.attempt(lambda: put(found)):
+        def put_down() -> None:
+            with leaving_nothing(place.session.opened, found):
+                put(found)
+
+        if place.attempt(put_down):
             place.tell(f"Attached: {legible(clipped(found.name, 60))}.")
 
     # A clip may be large: the keys wait for nothing.
