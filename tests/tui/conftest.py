@@ -35,7 +35,7 @@ async def typed(app: App[Any], *keys: str) -> None:
     for key in keys:
         app.post_message(key_event(key))
         await asyncio.sleep(0)
-        while app.message_queue_size or getattr(app, "keys_waiting", False):
+        while app.is_running and (app.message_queue_size or getattr(app, "keys_waiting", False)):
             await asyncio.sleep(0)
 
 

@@ -47,6 +47,26 @@ def count_of(number: int, one: str, many: str = "") -> str:
     return f"{number} {one if number == 1 else many or f'{one}s'}"
 
 
+# Words between quotation marks; a mark that is never closed holds to the end.
+_SPOKEN = re.compile('“[^”]*(?:”|$)|„[^“”]*(?:[“”]|$)|«[^»]*(?:»|$)|"[^"]*(?:"|$)')
+
+LEFT_OUT = "[…]"
+
+
+def has_spoken(words: str) -> bool:
+    """Whether words hold some between quotation marks: what somebody said."""
+    return _SPOKEN.search(words) is not None
+
+
+def without_spoken(words: str) -> str:
+    """Words with those left out that stand between quotation marks.
+
+    >>> without_spoken('“where is it”, then looks at the bar')
+    '[…], then looks at the bar'
+    """
+    return _SPOKEN.sub(LEFT_OUT, words)
+
+
 # Spoken with a vowel first.
 _AN = re.compile(r"\W*(?:[aio]|e(?!u)|u(?!s|ni|til)|hour|honest)", re.IGNORECASE)
 

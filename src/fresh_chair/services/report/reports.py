@@ -16,6 +16,7 @@ from fresh_chair.services.figures.turning import turning
 from fresh_chair.services.report.charts import chart_makers
 from fresh_chair.services.report.finals import make_final, with_status
 from fresh_chair.services.report.outputs import write_export
+from fresh_chair.services.report.telling.consented import consented
 from fresh_chair.services.report.telling.told import ToldStudy
 from fresh_chair.services.report.writing import Produce
 from fresh_chair.services.study.open_study import OpenStudy, open_study
@@ -111,7 +112,7 @@ def _told(
     figures = weighing or weigh(opened, own=telling.own)
     turns = telling.reader in ("decider", "researcher") and bool(figures.overall) and bool(figures.facts)
     return ToldStudy(
-        opened,
+        consented(opened),
         figures,
         words or telling.words,
         turning=turning(opened, figures, apart=apart) if turns else None,

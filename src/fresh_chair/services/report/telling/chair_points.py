@@ -6,7 +6,7 @@ from fresh_chair.core.findings.observations import Observation
 from fresh_chair.core.findings.sorted_findings import FindingView
 from fresh_chair.core.findings.state.finding import Scope
 from fresh_chair.core.sitting.state.sitting import Remark
-from fresh_chair.services.report.telling.quotes import choices_of, quote_source, quoted, shown_observations
+from fresh_chair.services.report.telling.quotes import as_said, choices_of, quote_source, shown_observations
 from fresh_chair.services.report.telling.told import ToldStudy, clock
 from fresh_chair.tell.document.model import Block, Listing, Paragraph, Run, Section, Text
 
@@ -84,7 +84,7 @@ def _point(told: ToldStudy, view: FindingView, letter: str) -> Text:
     spans.append(Run(")"))
     shown = shown_observations(told, view, chair=letter)
     if shown:
-        words = Run(quoted(shown[0].words, told.words), "quote")
+        words = Run(as_said(told, shown[0]), "quote" if shown[0].kind == "quote" else "plain")
         spans += [Run(": "), words, Run(" ("), *_whose(told, shown[0]), Run(")")]
     return tuple(spans)
 

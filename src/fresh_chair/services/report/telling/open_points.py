@@ -6,7 +6,7 @@ from typing import Literal
 from fresh_chair.core.evidence.judged import ContradictionAnswer
 from fresh_chair.core.evidence.telling import OwnParagraph
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.text import clipped
+from fresh_chair.core.text import LEFT_OUT, clipped, has_spoken
 from fresh_chair.core.words.identifying import identifying_words
 from fresh_chair.core.words.thresholds import threshold_words
 from fresh_chair.services.evidence.records import evidence_of_kind
@@ -123,6 +123,9 @@ def _quotes(told: ToldStudy) -> Iterator[OpenPoint]:
     for number, sitting in sorted(told.opened.sittings.items()):
         code = told.study.seat(number).participant
         quoted = sum(remark.kind == "quote" and bool(remark.words) for remark in sitting.remarks.values())
+        # A document has them left out already.
+        others = [remark.words for remark in sitting.remarks.values() if remark.kind != "quote"]
+        quoted += sum(has_spoken(words) or LEFT_OUT in words for words in others)
         if quoted and not agreed_to_quotes(told.opened, code):
             said = told.words.say("{code} did not agree to being quoted; left out: {count}", code=code, count=quoted)
             yield OpenPoint(f"quote {code} {number}", "quote", said, told.study.seat(number).chair)

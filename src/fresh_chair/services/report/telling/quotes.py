@@ -101,7 +101,12 @@ def quoted(text: str, words: Words = ENGLISH) -> str:
 
 def quotation(told: ToldStudy, each: Observation) -> Quotation:
     """A mark as a quote, with whose it is."""
-    return Quotation((Run(quoted(each.words, told.words)),), quote_source(told, each))
+    return Quotation((Run(as_said(told, each)),), quote_source(told, each))
+
+
+def as_said(told: ToldStudy, each: Observation) -> str:
+    """A mark's words: the person's own between quotation marks, those of whoever wrote them down without."""
+    return quoted(each.words, told.words) if each.kind == "quote" else each.words
 
 
 def quote_source(told: ToldStudy, each: Observation) -> Text:

@@ -26,7 +26,8 @@ def attempt_line(told: ToldStudy, sitting: Sitting, attempt: Attempt) -> Text:
         if remark.attempt == attempt.number and remark.words:
             if remark.kind == "quote" and not may_quote(told.opened, code):
                 continue
-            happened.append((remark.at_ns, quoted(remark.words, words)))
+            said = quoted(remark.words, words) if remark.kind == "quote" else remark.words
+            happened.append((remark.at_ns, said))
     if attempt.stopped_ns is not None and attempt.outcome is not None:
         reason = f" ({attempt.reason})" if attempt.reason else ""
         happened.append((attempt.stopped_ns, f"{words.say(attempt.outcome.words)}{reason}"))
