@@ -57,14 +57,25 @@ class Interrupted(BaseException):
     """Ctrl+C was pressed. No KeyboardInterrupt: Click would print “Aborted!” on that."""
 
 
+class Terminated(BaseException):
+    """The system told the program to end."""
+
+
 def _interrupt(*_: object) -> None:
     raise Interrupted
 
 
+def _terminate(*_: object) -> None:
+    # Once: what is being put away is not to be left half way.
+    signal.signal(signal.SIGTERM, signal.SIG_IGN)
+    raise Terminated
+
+
 def catch_interrupts() -> None:
-    """Let Ctrl+C end a command with one and the same word, wherever it is pressed."""
+    """Let Ctrl+C, and being told to end, end a command in one way wherever it is; nothing half made is left behind."""
     if threading.current_thread() is threading.main_thread():
         signal.signal(signal.SIGINT, _interrupt)
+        signal.signal(signal.SIGTERM, _terminate)
 
 
 class _Closed(io.BytesIO):
@@ -112,6 +123,8 @@ def said() -> Iterator[Result]:
             result.code = _gone()
     except (KeyboardInterrupt, Interrupted):
         result.code = _say("Stopped.", 130)
+    except Terminated:
+        result.code = _say("Told to end; nothing half made is left.", 143)
     except OutputClosed:
         result.code = _gone()
     except OutputFailed as problem:

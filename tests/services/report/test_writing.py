@@ -9,6 +9,7 @@ from threading import Event
 import pytest
 
 from fresh_chair.core.errors import OutsideError
+from fresh_chair.services.report import writing
 from fresh_chair.services.report.writing import WritingJob, staged
 from fresh_chair.services.system.files import Written, make_folder
 
@@ -104,11 +105,19 @@ def test_drafts_of_killed_programs_are_taken_away_and_those_of_running_ones_are_
         for each in (left, theirs):
             os.utime(each, (0, 0))
         (tmp_path / ".out.notes.part").mkdir()
+        # One of this machine says so, and is known at once for what it is, whatever it was to become.
+        killed, runs = (tmp_path / f".other.{writing._machine()}.{each.pid}.part" for each in (ended, running))
+        elsewhere = tmp_path / f".other.00000000.{ended.pid}.part"
+        for each in (killed, runs, elsewhere):
+            each.mkdir()
         list(staged(tmp_path / "out", three))
         running.kill()
     assert not left.exists()
     assert (theirs / "half.csv").exists()
     assert young.exists()
+    assert not killed.exists()
+    assert runs.exists()
+    assert elsewhere.exists()
     assert (tmp_path / ".out.notes.part").exists()
 
 

@@ -1,12 +1,16 @@
 """Documents of several files: all of them are written, or none; beside the screen, and it can be stopped."""
 
 import os
+import platform
+import re
 import shutil
+import signal
 import time
+import uuid
+import zlib
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
-from glob import escape
 from pathlib import Path
 from threading import Event, Thread
 
@@ -19,6 +23,7 @@ Produce = Callable[[Path], Iterable[Written]]
 
 # No document takes so long from one file of it to the next.
 _ABANDONED_SECONDS = 3600
+_DRAFT = re.compile(r"\..+?(?:\.([0-9a-f]{8}))?\.(\d{1,9})\.part")
 
 
 def staged(folder: Path, produce: Produce) -> Iterator[Written]:
@@ -31,7 +36,7 @@ def staged(folder: Path, produce: Produce) -> Iterator[Written]:
     Raises:
         OutsideError: Where the folder or the disk refuses; what was there before is as it was.
     """
-    beside = folder.parent / f".{folder.name}.{os.getpid()}.part"
+    beside = folder.parent / f".{folder.name}.{_machine()}.{os.getpid()}.part"
     made = []
     try:
         # Whether it can be written is said before anything is made for it.
@@ -46,7 +51,7 @@ def staged(folder: Path, produce: Produce) -> Iterator[Written]:
                 yield Written(folder / written.path.relative_to(beside), written.what)
         except OutsideError as problem:
             raise type(problem)(problem.title.replace(str(beside), str(folder)), problem.hint) from problem
-        with _said_of(folder):
+        with _said_of(folder), _undisturbed():
             make_folder(folder)
             for path in made:
                 place = folder / path.relative_to(beside)
@@ -57,14 +62,31 @@ def staged(folder: Path, produce: Produce) -> Iterator[Written]:
             shutil.rmtree(beside)
 
 
+@contextmanager
+def _undisturbed() -> Iterator[None]:
+    """Let nobody end the program while finished files take their places: all of them do."""
+    before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGTERM, signal.SIGINT, signal.SIGHUP})
+    try:
+        yield
+    finally:
+        signal.pthread_sigmask(signal.SIG_SETMASK, before)
+
+
+def _machine() -> str:
+    """This machine in a file's name: on a folder that machines share, another one's processes cannot be seen here."""
+    return f"{zlib.crc32(f'{platform.node()} {uuid.getnode()}'.encode()):08x}"
+
+
 def _clear_abandoned(folder: Path) -> None:
-    """Take away the drafts of programs that were killed while they wrote into this folder."""
-    for draft in folder.parent.glob(f".{escape(folder.name)}.*.part"):
-        number = draft.name.removesuffix(".part").rpartition(".")[2]
-        if not number.isdecimal() or not draft.is_dir() or draft.is_symlink() or _runs(int(number)):
+    """Take away the drafts that killed programs of this machine left beside a folder, whatever they wrote there."""
+    for draft in folder.parent.glob(".*.part"):
+        match = _DRAFT.fullmatch(draft.name)
+        if match is None or not draft.is_dir() or draft.is_symlink():
             continue
-        # On a folder that machines share, a process of another one seems not to run.
-        if time.time() - draft.stat().st_mtime > _ABANDONED_SECONDS:
+        machine, number = match.groups()
+        old = time.time() - draft.stat().st_mtime > _ABANDONED_SECONDS
+        # Earlier versions did not say whose they were.
+        if (machine == _machine() or (machine is None and old)) and not _runs(int(number)):
             shutil.rmtree(draft, ignore_errors=True)
 
 

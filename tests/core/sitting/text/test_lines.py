@@ -62,6 +62,17 @@ ABOUT: st.SearchStrategy[j.Content] = st.one_of(
 )  # fmt: skip
 
 
+@given(ABOUT)
+def test_an_entry_whose_target_is_gone_is_shown_and_not_read_back(content: j.Content) -> None:
+    script = Script()
+    script.at(0, j.SittingBegan())
+    gone = replace(content, entry="e99")  # type: ignore[type-var]
+    script.at(3, gone)
+    text = lines_of(script.entries)
+    assert "# its entry is gone: 0:03" in text
+    assert len(read_lines(text, name="t", cards={})) == 1
+
+
 @given(st.lists(st.tuples(st.integers(0, 10**12), SIMPLE | WORDY | ABOUT), max_size=25))
 def test_there_and_back_nothing_is_lost(happened: list[tuple[int, j.Content]]) -> None:
     script = Script()

@@ -18,13 +18,22 @@ HEAD = "# fresh-chair sitting 1"
 
 def lines_of(entries: Sequence[Entry], *, title: str = "") -> str:
     """The whole journal as text."""
-    numbers = {entry.id: entry.number for entry in entries}
+    numbers = _Numbers({entry.id: entry.number for entry in entries})
     lines = [HEAD, *([f"# {legible(title)}"] if title else [])]
     observers = {entry.author for entry in entries if isinstance(entry.content, j.ObserverJoined)}
     for entry, at_ns in zip(entries, entry_times(entries), strict=True):
         who = f"@{json.dumps(entry.author, ensure_ascii=False)} " if entry.author in observers else ""
-        lines.append(f"{time_text(at_ns)} {who}{_line(entry, numbers)}")
+        # One that speaks of an entry which is gone tells nothing any more; it is shown, and not read back.
+        gone = "# its entry is gone: " if getattr(entry.content, "entry", None) not in (None, *numbers) else ""
+        lines.append(f"{gone}{time_text(at_ns)} {who}{_line(entry, numbers)}")
     return "\n".join(lines) + "\n"
+
+
+class _Numbers(dict[str, int]):
+    """The numbers of entries by id; an entry that speaks of one which is gone speaks of number 0."""
+
+    def __missing__(self, key: str) -> int:
+        return 0
 
 
 def time_text(at_ns: int) -> str:
