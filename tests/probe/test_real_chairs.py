@@ -1,6 +1,7 @@
 """Real parts asked for real: settings stores in a real session, dpkg, and OpenSSH on loopback."""
 
 import subprocess
+from contextlib import suppress
 from pathlib import Path
 
 import pytest
@@ -14,6 +15,7 @@ from fresh_chair.core.errors import HostKeyChanged, HostKeyUnknown, Unreachable
 from fresh_chair.probe.parsing.identity import identity_of
 from fresh_chair.probe.parsing.state import state_of
 from fresh_chair.probe.questions.framing import Question
+from fresh_chair.probe.questions.readings import CONDITIONS, CONSENTS, READINGS
 from fresh_chair.probe.questions.state import IDENTITY, STATE
 from fresh_chair.probe.runner import ask
 from fresh_chair.probe.ssh import HostKeys, Ssh
@@ -84,6 +86,35 @@ def test_xfconf_is_asked_where_it_runs_and_read_from_its_files_where_it_does_not
     quiet = {name: value for name, value in session.environment.items() if name != "DBUS_SESSION_BUS_ADDRESS"}
     assert witnessed(Local(quiet), theme) == {theme: Witnessed.CONFIRMED}
     assert state_over(Local(quiet)).sections["settings"]["xfconf xsettings /Net/ThemeName"] == "Nightfall"
+
+
+def _standing(session: Session) -> set[str]:
+    """Every process on the session's bus, and every file in its home folder."""
+    address = f"DBUS_SESSION_BUS_ADDRESS={session.environment['DBUS_SESSION_BUS_ADDRESS']}".encode()
+    found = {str(path) for path in session.home.rglob("*")}
+    for process in Path("/proc").glob("[0-9]*"):
+        with suppress(OSError):
+            if address in (process / "environ").read_bytes():
+                found.add((process / "cmdline").read_text().replace("\0", " "))
+    return found
+
+
+def test_no_question_starts_a_service_or_leaves_a_file(session: Session) -> None:
+    here = Local(session.environment)
+    checks = [
+        "setting xfconf xsettings /Net/ThemeName is Nightfall",
+        f"setting gsettings {LOOK} color-scheme is default",
+        "setting dconf /no/such is 1",
+        "default for web is 'a'",
+        "process no-such runs",
+    ]
+    ask(here, [Question("warm up", "true")])
+    before = _standing(session)
+    for question in (*IDENTITY, *STATE, CONDITIONS, *READINGS, *CONSENTS):
+        ask(here, [question])
+        assert _standing(session) == before, question.name
+    witnessed(here, *checks)
+    assert _standing(session) == before
 
 
 def test_dpkg_files_users_and_ini_files_answer_checks(home: Path, surroundings: dict[str, str]) -> None:

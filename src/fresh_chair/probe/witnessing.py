@@ -22,6 +22,8 @@ from fresh_chair.probe.questions.state import (
     QUIETLY,
     SOURCES,
     USERS,
+    XFCONF,
+    runs,
 )
 
 _LONGEST = 400
@@ -103,7 +105,7 @@ def _setting(args: tuple[str, ...]) -> str:
         case "xfconf":
             return (
                 "command -v xfconf-query >/dev/null 2>&1 || exit 127\n"
-                'if [ -n "${DBUS_SESSION_BUS_ADDRESS:-}" ] && '
+                f"if {runs(XFCONF)} && "
                 f"v=$(xfconf-query -c {rest[0]} -p {rest[1]} 2>/dev/null); "
                 "then printf '=== value\\n%s\\n' \"$v\"\n"
                 "else echo '=== files'; cat \"$HOME\"/.config/xfce4/xfconf/xfce-perchannel-xml/"

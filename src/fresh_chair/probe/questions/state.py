@@ -1,12 +1,29 @@
 """Questions about a chair's identity and state: POSIX shell, and commands that a desktop has.
 
-Each question only reads. What a command needs and is not there ends with 127, and is said as that.
+Each question only reads, and starts nothing: a service that answers over D-Bus is asked where it runs already. What a
+command needs and is not there ends with 127, and is said as that.
 """
 
 from fresh_chair.probe.questions.framing import Question
 
 # Reading dconf's store would make a file for its users in the runtime or cache folder; where it cannot, it reads alike.
 QUIETLY = "XDG_RUNTIME_DIR=/proc"
+_HAS_OWNER = "org.freedesktop.DBus.NameHasOwner"
+_BUS = "/org/freedesktop/DBus"
+
+
+def runs(name: str) -> str:
+    """A condition of the shell: whether a name of the session's bus has an owner; asking the bus starts nothing."""
+    return (
+        '[ -n "${DBUS_SESSION_BUS_ADDRESS:-}" ] && { '
+        f"gdbus call --session --dest org.freedesktop.DBus --object-path {_BUS} --method {_HAS_OWNER} {name} || "
+        f"dbus-send --session --print-reply --dest=org.freedesktop.DBus {_BUS} {_HAS_OWNER} string:{name} || "
+        f"busctl --user call org.freedesktop.DBus {_BUS} org.freedesktop.DBus NameHasOwner s {name}; "
+        "} 2>/dev/null | grep -q true"
+    )
+
+
+XFCONF = "org.xfce.Xfconf"
 _DATA_DIRS = (
     'dirs="${XDG_DATA_HOME:-$HOME/.local/share}:${XDG_DATA_DIRS:-/usr/local/share:/usr/share}:'
     '/var/lib/flatpak/exports/share:$HOME/.local/share/flatpak/exports/share:/var/lib/snapd/desktop"; IFS=:\n'
@@ -191,7 +208,7 @@ STATE = (
         "xfconf",
         "command -v xfconf-query >/dev/null 2>&1 || exit 127\n"
         # Asking would start what was not running; then the files are read instead.
-        'if [ -n "${DBUS_SESSION_BUS_ADDRESS:-}" ] && names=$(xfconf-query -l 2>/dev/null | tail -n +2); then\n'
+        f"if {runs(XFCONF)} && names=$(xfconf-query -l 2>/dev/null | tail -n +2); then\n"
         '  for c in $names; do echo "=== $c"; xfconf-query -c "$c" -lv 2>/dev/null; done\n'
         'else echo "=== files"; cat "$HOME"/.config/xfce4/xfconf/xfce-perchannel-xml/*.xml 2>/dev/null; fi; true',
         seconds=20,

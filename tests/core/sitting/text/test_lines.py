@@ -1,6 +1,7 @@
 """A sitting as plain text: there and back without loss, and every wrong line said with its number."""
 
 from dataclasses import replace
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -66,7 +67,8 @@ ABOUT: st.SearchStrategy[j.Content] = st.one_of(
 def test_an_entry_whose_target_is_gone_is_shown_and_not_read_back(content: j.Content) -> None:
     script = Script()
     script.at(0, j.SittingBegan())
-    gone = replace(content, entry="e99")  # type: ignore[type-var]
+    fields: dict[str, Any] = {"entry": "e99"}
+    gone: j.Content = replace(content, **fields)
     script.at(3, gone)
     text = lines_of(script.entries)
     assert "# its entry is gone: 0:03" in text
