@@ -11,7 +11,7 @@ from fresh_chair.core.errors import InputError
 from fresh_chair.core.sitting.mark_letters import tick_letter
 from fresh_chair.draw.paper import saved
 from fresh_chair.draw.sitting import LANE_FILL, sitting_chart
-from fresh_chair.services.sitting.notes import draw_sitting
+from fresh_chair.services.sitting.text.notes import draw_sitting
 from fresh_chair.services.study.open_study import OpenStudy
 
 NUMBER = 9

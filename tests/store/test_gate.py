@@ -29,8 +29,8 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.chair import records
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting import corrections as correcting
-from fresh_chair.services.sitting import notes
 from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.sitting.text import notes
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.gate import chair_row, entry_row, sort_row
 from fresh_chair.store.tables.rows import Rows

@@ -120,22 +120,17 @@ def walk_on_screen(
     require_terminal()
     from fresh_chair.core.sitting.journal import WalkTimeboxed
     from fresh_chair.services.study.open_study import open_study
-    from fresh_chair.services.walk.contests import begin_contest
-    from fresh_chair.services.walk.walks import begin_walk
+    from fresh_chair.services.walk.contests import begin_contest_or_walk
     from fresh_chair.store.recent import RecentStudies
 
     opened = open_study(path, recent=RecentStudies())
-    if recording.strip() and not absent:
-        _require_recording(opened, recording, began)
+    _require_recording(opened, "" if absent else recording, began)
 
     def begun() -> LiveSitting | None:
         # One that was cut short is asked about on the screen, as everywhere.
         if opened.cut_short():
             return None
-        if len(letters) > 1:
-            live = begin_contest(opened, letters, code=reviewer, recording=recording, began=began)
-        else:
-            live = begin_walk(opened, letters[0], code=reviewer, recording=recording, began=began)
+        live = begin_contest_or_walk(opened, letters, code=reviewer, recording=recording, began=began)
         if minutes:
             live.log(WalkTimeboxed(minutes * 60.0), live.now())
         return live
@@ -154,6 +149,8 @@ def _require_recording(opened: OpenStudy, recording: str, began: str) -> None:
 
     from fresh_chair.services.sitting.recording import absence_of
 
+    if not recording.strip():
+        return
     try:
         absence = absence_of(opened, recording)
         if absence and not began.strip():

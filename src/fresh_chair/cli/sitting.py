@@ -55,7 +55,7 @@ def list_entries(path: StudyArgument, number: NumberArgument, json: JsonOption =
 @sitting.command("text")
 def text_of(path: StudyArgument, number: NumberArgument) -> None:
     """Print a sitting as text, a line an entry; `sitting take` reads it back without loss."""
-    from fresh_chair.services.sitting.notes import sitting_lines
+    from fresh_chair.services.sitting.text.notes import sitting_lines
 
     with study_of(path) as opened:
         say_lines(sitting_lines(opened, number).rstrip("\n"))
@@ -64,7 +64,7 @@ def text_of(path: StudyArgument, number: NumberArgument) -> None:
 @sitting.command()
 def draw(path: StudyArgument, number: NumberArgument, to: ToOption) -> None:
     """Draw a sitting over time, as SVG or PDF by the file's ending."""
-    from fresh_chair.services.sitting.notes import draw_sitting
+    from fresh_chair.services.sitting.text.notes import draw_sitting
 
     with study_of(path) as opened:
         say(f"{draw_sitting(opened, number, to).path}")
@@ -80,7 +80,7 @@ def take(
     offset: OffsetOption = "",
 ) -> None:
     """Make a text the journal of a sitting without one."""
-    from fresh_chair.services.sitting.notes import take_lines
+    from fresh_chair.services.sitting.text.notes import take_lines
 
     with study_of(path, write=True) as opened:
         count = take_lines(opened, number, file, began=began, recording=recording, offset_seconds=offset_of(offset))
@@ -95,7 +95,7 @@ def cues(
     chapters: Annotated[bool, typer.Option("--chapters", help="Time and title of each card or step alone.")] = False,
 ) -> None:
     """Print a sitting's marks as WebVTT, to be laid over its recording."""
-    from fresh_chair.services.sitting.notes import sitting_chapters, sitting_cues
+    from fresh_chair.services.sitting.text.notes import sitting_chapters, sitting_cues
 
     told = sitting_chapters if chapters else sitting_cues
     with study_of(path) as opened:
@@ -105,7 +105,7 @@ def cues(
 @sitting.command()
 def notes(path: StudyArgument, number: NumberArgument, file: FileArgument, offset: OffsetOption = "") -> None:
     """Add notes from WebVTT or SRT to a sitting, as marks that were added late."""
-    from fresh_chair.services.sitting.timed_notes import take_notes
+    from fresh_chair.services.sitting.text.timed_notes import take_notes
 
     with study_of(path, write=True) as opened:
         say(take_notes(opened, number, file, offset_seconds=offset_of(offset) if offset else None).words)

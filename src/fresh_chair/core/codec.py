@@ -16,7 +16,7 @@ from typing import Annotated, Any, Literal, Protocol, Union, get_args, get_origi
 
 from fresh_chair.core.errors import InputError, JournalError
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 
 
 class Content(Protocol):
@@ -276,13 +276,17 @@ def _holds(value: Any, note: Any) -> bool:
 
 
 def _outside(value: Any, notes: Sequence[Any]) -> str:
-    """What is wrong with a value that its field's notes do not allow."""
+    """The reason why a field's notes do not allow a value."""
     if not isinstance(value, str):
         return f"{_shown(value)} is out of range"
     if not value:
         return "it is empty"
     most = min((note.max_length for note in notes if getattr(note, "max_length", None)), default=0)
-    return f"it is too long: {len(value)} letters, and {most} are the most" if len(value) > most else "it is too short"
+    return (
+        f"it is too long: {count_of(len(value), 'letter')}, and {most} are the most"
+        if len(value) > most
+        else "it is too short"
+    )
 
 
 def _below(path: str, name: str) -> str:

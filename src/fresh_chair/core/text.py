@@ -54,7 +54,7 @@ LEFT_OUT = "[…]"
 
 
 def has_spoken(words: str) -> bool:
-    """Whether words hold some between quotation marks: what somebody said."""
+    """Whether words hold some between quotation marks: speech."""
     return _SPOKEN.search(words) is not None
 
 

@@ -15,7 +15,7 @@ from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.plan import people
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.timed_notes import take_notes
+from fresh_chair.services.sitting.text.timed_notes import take_notes
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.tell.tables import snags_csv
 from tests.builders import FakeClock

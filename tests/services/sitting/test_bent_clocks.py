@@ -13,9 +13,9 @@ from fresh_chair.core.sitting.walked import step_lines
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.notes import take_lines
 from fresh_chair.services.sitting.recording import RecordedSitting, absence_of, taken_up
-from fresh_chair.services.sitting.timed_notes import NotesTaken, take_notes
+from fresh_chair.services.sitting.text.notes import take_lines
+from fresh_chair.services.sitting.text.timed_notes import NotesTaken, take_notes
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.walk.walks import begin_walk, walk_seat
 from tests.builders import FakeClock

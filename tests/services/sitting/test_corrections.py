@@ -13,8 +13,8 @@ from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.corrections import EntryLine
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.notes import sitting_cues, sitting_lines, take_lines
-from fresh_chair.services.sitting.timed_notes import cues_in, take_notes
+from fresh_chair.services.sitting.text.notes import sitting_cues, sitting_lines, take_lines
+from fresh_chair.services.sitting.text.timed_notes import cues_in, take_notes
 from fresh_chair.services.study.open_study import OpenStudy
 
 NUMBER = 9

@@ -10,7 +10,6 @@ from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.file.file_check import check_file
-from fresh_chair.services.sitting.notes import sitting_cues, sitting_lines, take_lines
 from fresh_chair.services.sitting.recording import (
     RecordedSitting,
     RecordingClock,
@@ -18,6 +17,7 @@ from fresh_chair.services.sitting.recording import (
     read_code,
     recording_named,
 )
+from fresh_chair.services.sitting.text.notes import sitting_cues, sitting_lines, take_lines
 from fresh_chair.services.study.open_study import OpenStudy
 
 

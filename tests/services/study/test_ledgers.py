@@ -21,7 +21,7 @@ from fresh_chair.services.findings.judging import judge_severity
 from fresh_chair.services.findings.observations import sorted_findings_of
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.timed_notes import take_notes
+from fresh_chair.services.sitting.text.timed_notes import take_notes
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.study.replayed import ReplayedLedger
 from fresh_chair.store.memory.kept import Kept

@@ -15,8 +15,8 @@ from fresh_chair.services.file.file_check import check_open
 from fresh_chair.services.plan.people import add_person
 from fresh_chair.services.plan.scripts import remove_card
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.notes import sitting_lines, take_lines
 from fresh_chair.services.sitting.recording import RecordedSitting
+from fresh_chair.services.sitting.text.notes import sitting_lines, take_lines
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.walk.chair_changes import alter_chair, make_card, move_walk
 from fresh_chair.services.walk.walks import begin_walk, walk_view

@@ -14,8 +14,8 @@ from fresh_chair.core.words.walks import contest_counts, contest_turns
 from fresh_chair.services.report.outputs import write_export
 from fresh_chair.services.report.reports import write_report
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.notes import sitting_lines, take_lines
 from fresh_chair.services.sitting.recording import RecordedSitting
+from fresh_chair.services.sitting.text.notes import sitting_lines, take_lines
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.walk.chair_changes import alter_chair
 from fresh_chair.services.walk.contests import begin_contest, contest_of, contests, next_chair

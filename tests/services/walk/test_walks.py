@@ -27,9 +27,9 @@ from fresh_chair.services.report.outputs import write_export
 from fresh_chair.services.report.reports import write_report
 from fresh_chair.services.sitting.corrections import late_marks
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.notes import sitting_lines, take_lines
 from fresh_chair.services.sitting.recording import RecordedSitting
-from fresh_chair.services.sitting.timed_notes import take_notes
+from fresh_chair.services.sitting.text.notes import sitting_lines, take_lines
+from fresh_chair.services.sitting.text.timed_notes import take_notes
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.services.walk.walks import begin_walk, declare_walk, walk_marks, walk_view, walks
 from fresh_chair.tell.evidence_tables import EVIDENCE_FILES

@@ -14,7 +14,7 @@ from fresh_chair.services.evidence.attachments import NamedFile, attach_to, read
 from fresh_chair.services.evidence.records import put_evidence
 from fresh_chair.services.plan.library import shipped_cards
 from fresh_chair.services.plan.plan_changes import made
-from fresh_chair.services.sitting.notes import take_lines
+from fresh_chair.services.sitting.text.notes import take_lines
 from fresh_chair.services.study.open_study import OpenStudy, create_study, new_id, open_study
 from fresh_chair.services.walk.walks import walk_marks
 from fresh_chair.store.address import Address

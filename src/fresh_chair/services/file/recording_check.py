@@ -16,7 +16,7 @@ _SLACK_SECONDS = 2.0
 def clock_problems(
     sittings: Mapping[int, Sitting], beside: Path, *, length: Callable[[Path], float | None] = length_seconds
 ) -> tuple[list[str], list[str]]:
-    """What is wrong with the times of sittings, and what the reviewer should look at, each a sentence.
+    """The faults in the times of sittings, and the times that the reviewer should look at, each a sentence.
 
     Args:
         sittings: By their numbers.

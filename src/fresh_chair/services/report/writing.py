@@ -64,7 +64,7 @@ def staged(folder: Path, produce: Produce) -> Iterator[Written]:
 
 @contextmanager
 def _undisturbed() -> Iterator[None]:
-    """Let nobody end the program while finished files take their places: all of them do."""
+    """Block signals that end the program while finished files take their places: all of them do."""
     before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGTERM, signal.SIGINT, signal.SIGHUP})
     try:
         yield
@@ -78,7 +78,7 @@ def _machine() -> str:
 
 
 def _clear_abandoned(folder: Path) -> None:
-    """Take away the drafts that killed programs of this machine left beside a folder, whatever they wrote there."""
+    """Take away the drafts that killed programs of this machine left beside a folder, of any document."""
     for draft in folder.parent.glob(".*.part"):
         match = _DRAFT.fullmatch(draft.name)
         if match is None or not draft.is_dir() or draft.is_symlink():

@@ -48,6 +48,15 @@ def begin_contest(
     return live
 
 
+def begin_contest_or_walk(
+    opened: OpenStudy, letters: Sequence[str], *, code: str = "", recording: str = "", began: str = ""
+) -> LiveSitting:
+    """Begin a walk at one chair, or a contest of several. Raises as `begin_walk` and `begin_contest`."""
+    if len(letters) > 1:
+        return begin_contest(opened, letters, code=code, recording=recording, began=began)
+    return begin_walk(opened, letters[0], code=code, recording=recording, began=began)
+
+
 def contests(opened: StudyReading) -> list[ContestView]:
     """Every contest of a study, in the order in which they began."""
     return contests_of(opened.study, opened.sittings)

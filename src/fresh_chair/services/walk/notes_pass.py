@@ -6,9 +6,9 @@ from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.errors import InputError, Refused
 from fresh_chair.core.frozen import frozen
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.notes import notes_text
 from fresh_chair.services.sitting.recording import RecordedSitting
-from fresh_chair.services.sitting.timed_notes import cues_in
+from fresh_chair.services.sitting.text.notes import notes_text
+from fresh_chair.services.sitting.text.timed_notes import cues_in
 from fresh_chair.services.system.files import name_of
 
 

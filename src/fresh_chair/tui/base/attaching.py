@@ -21,20 +21,16 @@ async def attach_file(place: Place, to: str, put: Callable[[Attachment], None]) 
         to: The mark, step or record in words.
         put: Attaches the file that was read; raises as its service does.
     """
-    from fresh_chair.services.evidence.attachments import (
-        NamedFile,
-        folder_beside,
-        leaving_nothing,
-        named_file,
-        read_attachment,
-    )
+    from fresh_chair.services.evidence import attachments
 
-    named: list[NamedFile] = []
+    named: list[attachments.NamedFile] = []
     prompt = f"attach to {to}: menu.png, or walk.webm 1:01-1:10"
-    if not await place.ask_until(prompt, lambda text: place.attempt(lambda: named.append(named_file(text)))):
+    if not await place.ask_until(
+        prompt, lambda text: place.attempt(lambda: named.append(attachments.named_file(text)))
+    ):
         return
     study = place.session.opened.beside
-    beside = legible(clipped(folder_beside(study).name, 32))
+    beside = legible(clipped(attachments.folder_beside(study).name, 32))
     choices = [Choice("c", f"a copy in {beside}", "$moss"), Choice("w", "where it lies", "$chalk")]
     key = await place.ask_choice("keep", choices)
     if key is None:
@@ -50,7 +46,7 @@ async def attach_file(place: Place, to: str, put: Callable[[Attachment], None]) 
             return not worker.is_cancelled
 
         try:
-            found = read_attachment(file, study, copy=key == "c", going_on=going_on)
+            found = attachments.read_attachment(file, study, copy=key == "c", going_on=going_on)
         except FreshChairError as problem:
             if not worker.is_cancelled:
                 place.app.call_from_thread(place.tell_problem, problem)
@@ -59,7 +55,7 @@ async def attach_file(place: Place, to: str, put: Callable[[Attachment], None]) 
 
     def attached(found: Attachment) -> None:
         def put_down() -> None:
-            with leaving_nothing(place.session.opened, found):
+            with attachments.leaving_nothing(place.session.opened, found):
                 put(found)
 
         if place.attempt(put_down):

@@ -21,9 +21,9 @@ from fresh_chair.services.study.snapshot import StudySnapshot
 from fresh_chair.tui.base.frame import Go
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.sheets import OpenSheet
+from fresh_chair.tui.plan.recording import ask_recording
 from fresh_chair.tui.plan.widgets.cell_details import CellDetails
 from fresh_chair.tui.plan.widgets.seating_board import SeatingBoard
-from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import STATE_COLOUR
 
@@ -276,8 +276,8 @@ class Plan(Place):
         number, begun = cell.seat.number, cell.phase is not Phase.EMPTY
 
         def named(text: str) -> bool:
-            from fresh_chair.services.sitting.notes import take_lines
-            from fresh_chair.services.sitting.timed_notes import take_notes
+            from fresh_chair.services.sitting.text.notes import take_lines
+            from fresh_chair.services.sitting.text.timed_notes import take_notes
             from fresh_chair.services.system.files import typed_path
 
             opened = self.session.opened
@@ -302,48 +302,13 @@ class Plan(Place):
     @asks
     async def action_record(self) -> None:
         """Log the sitting in hand from a recording: which one, where in it the sitting begins, and when it was."""
-        from fresh_chair.services.sitting.recording import absence_of, recording_named
-
         cell = self._board.cell if self._board is not None else None
         if cell is None or self.session.opened.phase(cell.seat.number) is not Phase.EMPTY:
             self.tell("A recording is logged where nobody has sat yet; Enter goes on with one.", colour="$clay")
             return
-        files: list[str] = []
-
-        def named(file: str) -> bool:
-            files[:] = [file]
-            return self.attempt(lambda: recording_named(file))
-
-        if await self.ask_until("which recording, and where in it does the sitting begin? (p04.webm 2:31)", named):
-            absence = absence_of(self.session.opened, files[0])
-            if absence and not await self._logs_without(absence):
-                return
-            began = await self._ask_when(absent=bool(absence))
-            if began is not None:
-                self.post_message(RecordingRequested(cell.seat.number, files[0], began))
-
-    async def _logs_without(self, absence: str) -> bool:
-        """Ask whether a recording that is not here is logged from all the same."""
-        choices = [Choice("l", "it plays elsewhere: log from it", "$lamp")]
-        return await self.ask_choice(f"{absence} (Esc: nothing begins):", choices) == "l"
-
-    async def _ask_when(self, *, absent: bool) -> str | None:
-        """Ask when a recording was made; the file's own date stands for it, where there is a file."""
-        if not absent:
-            return await self.ask_words("recorded when? (2026-11-09T10:00; empty: the file's own date)")
-        from fresh_chair.services.sitting.corrections import wall_ns_of
-
-        began: list[str] = []
-
-        def said(text: str) -> bool:
-            began[:] = [text]
-            return self.attempt(lambda: wall_ns_of(text)) if text.strip() else self._refuse_no_date()
-
-        return began[0] if await self.ask_until("recorded when? (2026-11-09T10:00)", said) else None
-
-    def _refuse_no_date(self) -> bool:
-        self.tell("No file here tells when it was recorded; a day and time, such as 2026-11-09T10:00.", colour="$clay")
-        return False
+        asked = await ask_recording(self)
+        if asked is not None:
+            self.post_message(RecordingRequested(cell.seat.number, *asked))
 
     def action_prove(self) -> None:
         """Go to the chair in hand in Set, and hold it against its baseline."""

@@ -88,14 +88,8 @@ class ReadingChair(Place):
             self.session.reader, self._seen = reader, ()
             self.draw_reading()
 
-    def _go_on(self, reader: ChairReader) -> None:
-        """Begin the reading that waited for the one that has ended, unless that one failed."""
-        waits, self._next = self._next, None
-        if waits is not None and reader.problem is None and waits[0] in self.session.opened.study.chair_by_letter:
-            self._begin(*waits)
-
     def action_stop(self) -> None:
-        """Stop reading, and whatever was to follow."""
+        """Stop reading, and the reading that was to follow."""
         self._next = None
         if self.session.reader is not None:
             self.session.reader.stop()
@@ -120,7 +114,10 @@ class ReadingChair(Place):
             self.draw_reading()
         if ended:
             self._tell_end(reader)
-            self._go_on(reader)
+            # A reading that waited for this one begins, unless this one failed.
+            waits, self._next = self._next, None
+            if waits is not None and reader.problem is None and waits[0] in self.session.opened.study.chair_by_letter:
+                self._begin(*waits)
 
     def draw_reading(self) -> None:
         """Say how far the reading is."""

@@ -132,7 +132,7 @@ class Corrections(SheetScreen):
     @asks
     async def action_draw(self) -> None:
         """Draw the sitting over time."""
-        from fresh_chair.services.sitting.notes import draw_sitting
+        from fresh_chair.services.sitting.text.notes import draw_sitting
         from fresh_chair.services.system.files import typed_path
 
         def put(text: str) -> bool:

@@ -109,7 +109,7 @@ class QuestionLeft(RemarkMade):
 
 @frozen
 class Worded(Happening):
-    """The words for an earlier remark or mark: a snag, a note, a help (what was said to the person)."""
+    """The words for an earlier remark or mark: a snag, a note, a help (the words said to the person)."""
 
     entry: str
     words: Typed

@@ -17,7 +17,7 @@ T = TypeVar("T")
 
 
 def consented(opened: StudyReading) -> StudyReading:
-    """The study itself, or the same with words left out: what stands between quotation marks in remarks was spoken.
+    """The study itself, or the same without the words between quotation marks in remarks, which were spoken.
 
     Remarks of the kind *quote* are not told at all of somebody who refused; here are the snags, delights and notes
     in which words of theirs are written down.
@@ -32,7 +32,7 @@ def consented(opened: StudyReading) -> StudyReading:
 
 
 class _ComputedBeside(Computed):
-    """Shares what was computed from a study, but for its marks, whose words are not the same here."""
+    """Shares the values computed from a study, but for its marks, whose words are not the same here."""
 
     def __init__(self, shared: Computed) -> None:
         super().__init__()

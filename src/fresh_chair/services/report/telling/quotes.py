@@ -105,7 +105,7 @@ def quotation(told: ToldStudy, each: Observation) -> Quotation:
 
 
 def as_said(told: ToldStudy, each: Observation) -> str:
-    """A mark's words: the person's own between quotation marks, those of whoever wrote them down without."""
+    """A mark's words: the person's own between quotation marks, an observer's without."""
     return quoted(each.words, told.words) if each.kind == "quote" else each.words
 
 

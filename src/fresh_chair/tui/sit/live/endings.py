@@ -48,16 +48,10 @@ class Endings(SitPart):
     def stop(self) -> None:
         """Stop the clock, then ask how it ended."""
         now = self.sit.now()
-        if self._took_no_time(now):
+        if _took_no_time(self.live, now):
             self.stop_at_once()
             return
         self._stop(now)
-
-    def _took_no_time(self, now: Moment) -> bool:
-        """Whether a recording has stood still since the attempt began, and so would show that it took no time."""
-        live = self.live
-        attempt = live.attempt if isinstance(live, RecordedSitting) else None
-        return live is not None and attempt is not None and not attempt.elapsed_ns(live.state.time_at(now))
 
     @asks
     async def stop_at_once(self) -> None:
@@ -84,9 +78,6 @@ class Endings(SitPart):
             if judged:
                 self.ask_on()
                 return
-        self._go_on()
-
-    def _go_on(self) -> None:
         live = self.live
         if live is not None and live.state.phase is Phase.JUDGING:
             self.sit.record(lambda sitting: sitting.undo(self.sit.now(), "the attempt went on"))
@@ -155,7 +146,7 @@ class Endings(SitPart):
             prompt = f"{ask.short} ({NO_ANSWER} for no answer)"
             done = await self.sit.ask_until(prompt, lambda words: self._answered(ask, words))
         else:
-            more = self._more_about_the_ending()
+            more = _more_about_the_ending(self.live)
             key = await self.sit.ask_choice(f"{ask.short} (Esc: later)", _answers(self.live, ask, more))
             if key == "u":
                 self.undo()
@@ -211,26 +202,6 @@ class Endings(SitPart):
         await self.sit.drawn()
         self.ask_on()
 
-    def _more_about_the_ending(self) -> dict[str, tuple[str, j.OutcomeTold]]:
-        """Details of an outcome: by which way, how far, or why it was given up."""
-        live = self.live
-        attempt = live.attempt if live is not None and live.state.phase is Phase.EASE else None
-        if attempt is None:
-            return {}
-        card = self.sit.session.opened.study.card_by_id[attempt.card]
-        found: dict[str, tuple[str, j.OutcomeTold]] = {}
-        if attempt.outcome in (Outcome.UNAIDED, Outcome.HELPED) and not attempt.route:
-            found["e"] = ("expected way", j.OutcomeTold(route="expected"))
-            found["a"] = ("another way", j.OutcomeTold(route="another"))
-            found["w"] = ("workaround", j.OutcomeTold(route="only with a workaround"))
-        elif attempt.outcome is Outcome.PARTLY and attempt.grade is None:
-            for key, (place, words) in zip("abcd", enumerate(card.partly, start=1), strict=False):
-                found[key] = (clipped(legible(words), 24), j.OutcomeTold(grade=place))
-        elif attempt.outcome is Outcome.GAVE_UP and not attempt.why:
-            found["f"] = ("not found", j.OutcomeTold(why="not found"))
-            found["n"] = ("not there", j.OutcomeTold(why="not there"))
-        return found
-
     def answer(self) -> None:
         """Ask the next statement of the usability scale."""
         self.rate()
@@ -244,6 +215,32 @@ class Endings(SitPart):
         if self.sit.record(lambda sitting: struck.append(sitting.undo(self.sit.now()))):
             self.sit.tell(f"Taken back: {struck[0].content.kind.replace('_', ' ')}. It stays in the journal, struck.")
             self.ask_on()
+
+
+def _took_no_time(live: LiveSitting | None, now: Moment) -> bool:
+    """Whether a recording has stood still since the attempt began, and so would show that it took no time."""
+    attempt = live.attempt if isinstance(live, RecordedSitting) else None
+    return live is not None and attempt is not None and not attempt.elapsed_ns(live.state.time_at(now))
+
+
+def _more_about_the_ending(live: LiveSitting | None) -> dict[str, tuple[str, j.OutcomeTold]]:
+    """Details of an outcome: by which way, how far, or why it was given up."""
+    attempt = live.attempt if live is not None and live.state.phase is Phase.EASE else None
+    if live is None or attempt is None:
+        return {}
+    card = live.opened.study.card_by_id[attempt.card]
+    found: dict[str, tuple[str, j.OutcomeTold]] = {}
+    if attempt.outcome in (Outcome.UNAIDED, Outcome.HELPED) and not attempt.route:
+        found["e"] = ("expected way", j.OutcomeTold(route="expected"))
+        found["a"] = ("another way", j.OutcomeTold(route="another"))
+        found["w"] = ("workaround", j.OutcomeTold(route="only with a workaround"))
+    elif attempt.outcome is Outcome.PARTLY and attempt.grade is None:
+        for key, (place, words) in zip("abcd", enumerate(card.partly, start=1), strict=False):
+            found[key] = (clipped(legible(words), 24), j.OutcomeTold(grade=place))
+    elif attempt.outcome is Outcome.GAVE_UP and not attempt.why:
+        found["f"] = ("not found", j.OutcomeTold(why="not found"))
+        found["n"] = ("not there", j.OutcomeTold(why="not there"))
+    return found
 
 
 def _helped(live: LiveSitting | None) -> int:

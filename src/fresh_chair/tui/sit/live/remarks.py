@@ -118,7 +118,7 @@ class Remarks(SitPart):
         return last if unsaid or not writer.words_waiting() else None
 
     async def _word_mark(self, writer: LiveSitting, tick: Tick) -> None:
-        """Words for a mark that can do without: what was said to the person, what misled them."""
+        """Words for a mark that can do without: a hint as it was given, the text that misled."""
         said = "what was said" if tick.kind == "helped" else (str(tick.what) or tick.kind.replace("_", " "))
         await self.sit.ask_until(
             f"{said}, at {clock_text(tick.at_ns)}",

@@ -12,7 +12,7 @@ from fresh_chair.core.sitting.entries.typed_marks import TypedMark, read_typed
 from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.text import clipped, count_of
 from fresh_chair.services.sitting.corrections import late_marks
-from fresh_chair.services.sitting.notes import append_entries, entries_of, notes_text
+from fresh_chair.services.sitting.text.notes import append_entries, entries_of, notes_text
 from fresh_chair.services.study.open_study import OpenStudy, new_id
 from fresh_chair.services.system.files import name_of
 
@@ -110,7 +110,7 @@ def _sameness(content: j.AddedLate) -> tuple[str, int, str]:
 
 
 def _known(opened: OpenStudy, number: int) -> set[tuple[str, int, str]]:
-    """The notes that were taken already, struck ones too: nobody strikes the same one twice."""
+    """The notes that were taken already, struck ones too, which come in once only."""
     contents = [entry.content for entry in opened.entries[number]]
     return {_sameness(content) for content in contents if isinstance(content, j.AddedLate)}
 

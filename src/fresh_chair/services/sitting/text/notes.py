@@ -298,7 +298,7 @@ def notes_text(path: Path) -> str:
 
 
 def append_entries(opened: OpenStudy, number: int, fresh: list[Entry], name: str) -> None:
-    """Append entries that came from a file. Raises InputError where they tell what cannot have been."""
+    """Append entries that came from a file. Raises InputError where they contradict the journal."""
     fresh = safe(fresh)
     entries = [*opened.entries.get(number, []), *fresh]
     before = opened.sittings.get(number)
