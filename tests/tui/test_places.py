@@ -155,11 +155,17 @@ async def test_weigh_begins_with_all_tasks_opens_their_figures_and_leads_to_each
         assert re.search(r"enough: ease +met 5\.6", picture(app))
         for _ in range(40):
             await pilot.press("down")
+            await pilot.pause(0.05)
             if "decided beforehand" in picture(app):
                 break
         await until(pilot, lambda: "decided beforehand" in picture(app))
         assert "standard error" not in picture(app)
-        await pilot.press("f", "down", "down", "down")
+        await pilot.press("f")
+        for _ in range(40):
+            await pilot.press("down")
+            await pilot.pause(0.05)
+            if "standard error" in picture(app):
+                break
         await until(pilot, lambda: "standard error" in picture(app))
         await pilot.press("right")
         await until(pilot, lambda: "task 1 of 8" in picture(app))

@@ -133,6 +133,7 @@ async def test_makers_get_a_draft_answer_it_and_a_final_one_is_kept(demo: OpenSt
         await until(pilot, lambda: place_of(app).ready is not None)
         await pilot.press("u", *"2026-12-31", "enter")
         await until(pilot, shows(app, "answers until 2026-12-31"))
+        await until(pilot, lambda: place_of(app).ready is not None)
         take(app, "F8 The green sign")
         await pilot.press("m", *"mended in 10", "enter")
         await until(pilot, lambda: len(evidence_of_kind(demo, "reply")) == 2)
