@@ -206,6 +206,11 @@ class StudyHome(Protocol):
         ...
 
     @property
+    def changed(self) -> bool:
+        """True once another hand changed the bytes of the study; nothing is written into them any more."""
+        ...
+
+    @property
     def writable(self) -> bool:
         """True where this program alone moderates sittings of the study."""
         ...

@@ -91,7 +91,7 @@ class JournalWriter:
 
     def _keep(self, entries: list[Entry]) -> None:
         after = self.entries[-1].id if self.entries else ""
-        self.opened.spool.keep(self.seat.number, entries, after=after)
+        self.opened.spool.keep(self.seat.number, entries, after=after, shown=self.entries)
         if any(isinstance(entry.content, _LEAVES) for entry in entries):
             let_go_of_seat(self.opened, self.seat.number)
 

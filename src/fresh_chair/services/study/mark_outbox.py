@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Collection, Mapping, Sequence
 from contextlib import suppress
 from threading import Event, Thread
 from typing import TYPE_CHECKING
@@ -85,13 +85,14 @@ class MarkOutbox(WaitingMarks):
             return f"{count} on the way to the server."
         return f"{self._why.title} {count} safe here and will follow."
 
-    def keep(self, sitting: int, entries: list[Entry], *, after: str) -> None:
+    def keep(self, sitting: int, entries: list[Entry], *, after: str, shown: Sequence[Entry] = ()) -> None:
         """Put entries on this machine's disk, all or none; returns when they are durable. They are sent later.
 
         Args:
             sitting: Whose journal they belong to.
             entries: What follows.
             after: The id of the entry before the first of them; empty where there is none.
+            shown: What was shown of the sitting before; the server has it.
 
         Raises:
             NotSaved: Where no disk of this machine takes them.

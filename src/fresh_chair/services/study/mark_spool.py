@@ -89,6 +89,8 @@ class MarkSpool(WaitingMarks):
         self._apart = Spool(study, home.address)
         self._why: NotSaved | None = taken.why
         self._adopted: list[Leftover] = list(taken.adopted)
+        # Sittings that lie in the second place from their beginning, since the study was changed under them.
+        self._whole: set[int] = set()
 
     # It is a failure, and said as one.
     quiet = False
@@ -117,18 +119,23 @@ class MarkSpool(WaitingMarks):
         count = f"{self.waiting} mark{'s lie' if self.waiting > 1 else ' lies'} in a second place"
         if self._home.there:
             return f"{self._why.title} {count}, and will be brought back."
+        if self._whole:
+            place = legible(str(self._apart.file).replace(str(Path.home()), "~", 1))
+            copy = f" A copy of all of it is {legible(str(self.rescued))}." if self.rescued is not None else ""
+            return f"{self._why.title} All that was shown of this sitting lies in {place}.{copy} {self._why.hint}"
         if self.rescued is not None:
             copy = legible(str(self.rescued).replace(str(Path.home()), "~", 1))
             return f"{self._why.title} {count}. Opening it where it is now brings them in, or opening the copy {copy}."
         return f"{self._why.title} {count}; opening the file where it is now brings them in."
 
-    def keep(self, sitting: int, entries: list[Entry], *, after: str) -> None:
+    def keep(self, sitting: int, entries: list[Entry], *, after: str, shown: Sequence[Entry] = ()) -> None:
         """Put entries on a disk, all or none; returns when they are durable.
 
         Args:
             sitting: Whose journal they belong to.
             entries: What follows.
             after: The id of the entry before the first of them; empty where there is none.
+            shown: What was shown of the sitting before: it goes with them, where the study was changed by another hand.
 
         Raises:
             Overtaken: Where somebody else's entries came first.
@@ -142,10 +149,16 @@ class MarkSpool(WaitingMarks):
             else:
                 return
         assert self._why is not None
+        whole = self._home.changed and sitting not in self._whole
         try:
-            self._apart.keep(sitting, after, entries)
+            if whole:
+                self._apart.keep(sitting, "", [*shown, *entries])
+            else:
+                self._apart.keep(sitting, after, entries)
         except OSError:
             raise self._why from None
+        if whole:
+            self._whole.add(sitting)
         self._waiting += [(sitting, entry) for entry in entries]
         if not self._home.there and self.rescued is None:
             self.rescued = self._home.rescue()

@@ -27,6 +27,7 @@ class ServerHome:
 
     # What is on the server stays there; that it cannot be reached just now is said where it matters.
     there = True
+    changed = False
 
     def __init__(self, session: ServerSession, *, write: bool = True, observe: bool = False) -> None:
         self._session = session

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import ctypes
 import fcntl
 import os
 import sqlite3
@@ -15,7 +16,7 @@ from types import TracebackType
 from typing import TYPE_CHECKING
 from urllib.parse import quote
 
-from fresh_chair.core.errors import FreshChairError, NotSaved
+from fresh_chair.core.errors import FileProblem, FreshChairError, NotSaved
 from fresh_chair.store.address import is_server_address
 from fresh_chair.store.home import HomeAddress
 from fresh_chair.store.spool import rescued_folder
@@ -24,6 +25,7 @@ from fresh_chair.store.sqlite.form.schema import (
     APPLICATION_ID,
     HEAD,
 )
+from fresh_chair.store.sqlite.form.unchanged import SeenFile
 from fresh_chair.store.sqlite.troubles import reading, writing
 
 if TYPE_CHECKING:
@@ -57,7 +59,7 @@ class StudyFile:
         self.path = path.absolute()
         self.observes = observes
         self.shares = shares
-        self._place = _place(path)
+        self._seen = SeenFile(self.path)
         self._lock = lock
         self._writer: sqlite3.Connection | None = None
         self._writing = RLock()
@@ -98,6 +100,7 @@ class StudyFile:
                 raise
             # What went into a file that nobody can find any more is not kept.
             self.require_there()
+            self._seen.remember()
 
     def writer(self) -> sqlite3.Connection:
         """The connection that writes, with every commit durable before it returns; made when first needed.
@@ -111,6 +114,7 @@ class StudyFile:
             if self._writer is None:
                 adds = self.writable or self.observes or self.shares
                 self._writer = connect_writer(address_of(self.path, write=adds), write=adds)
+                self._seen.remember()
             return self._writer
 
     @property
@@ -121,7 +125,7 @@ class StudyFile:
     @property
     def address(self) -> HomeAddress:
         """The file's path and its number on its disk."""
-        return HomeAddress(str(self.path.absolute()), self._place[1])
+        return HomeAddress(str(self.path.absolute()), self._seen.place[1])
 
     def is_home_of(self, address: HomeAddress) -> bool:
         """True where marks of that file belong into this one: it is the same, or is not there any more."""
@@ -136,8 +140,13 @@ class StudyFile:
 
     @property
     def there(self) -> bool:
-        """False once the file was moved, deleted or replaced under the program's hands."""
-        return _place(self.path) == self._place
+        """False once the file was moved, deleted, replaced or changed under the program's hands."""
+        return self._seen.look(self._study_id or "")
+
+    @property
+    def changed(self) -> bool:
+        """True once the file, or its log, was changed by another hand; nothing is written into it any more."""
+        return not self.there and bool(self._seen.changed)
 
     def require_there(self) -> None:
         """Do nothing where the file is where it was opened.
@@ -145,20 +154,32 @@ class StudyFile:
         Raises:
             NotSaved: Where it is not: what is written now, nobody would find.
         """
-        if not self.there:
-            raise NotSaved(
-                f"{self.name} is no longer where it was opened: it was moved, deleted or replaced.",
-                "This was not saved into it. Put it back, or open it where it is now.",
-            )
+        if self.there:
+            return
+        if self._seen.changed:
+            raise NotSaved(*self._changed_words())
+        raise NotSaved(
+            f"{self.name} is no longer where it was opened: it was moved, deleted or replaced.",
+            "This was not saved into it. Put it back, or open it where it is now.",
+        )
+
+    def _changed_words(self) -> tuple[str, str]:
+        return (
+            f"{self.name} was changed by something else while it was open: {self._seen.changed}.",
+            "Nothing more is written into it. Put a good copy in its place, and open it again.",
+        )
 
     def make_room(self) -> None:
         """Bring everything that was written into the file itself, so that it is whole wherever it was moved to."""
-        if self._writer is not None:
+        if self._writer is not None and not self._seen.changed:
             with contextlib.suppress(Exception), self._writing:
                 self._writer.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchall()
 
     def rescue(self) -> Path | None:
         """Copy a file that was taken away into the folder of rescued studies; None where nothing could be copied."""
+        if self._seen.changed and not self._seen.log_alone:
+            # What is open of it, and what lies there, are no longer parts of one study.
+            return None
         self.make_room()
         copy = rescued_folder() / f"{self.path.stem[:60]}-{strftime('%Y-%m-%d-%H%M%S')}.fresh"
         try:
@@ -189,7 +210,13 @@ class StudyFile:
 
     @contextmanager
     def rows(self) -> Iterator[sqlite3.Connection]:
-        """A connection to read with; the last one to close leaves nothing beside the file."""
+        """A connection to read with; the last one to close leaves nothing beside the file.
+
+        Raises:
+            FileProblem: Where another hand changed the file while it was open.
+        """
+        if self.changed:
+            raise FileProblem(*self._changed_words())
         adds = self.writable or os.access(self.path, os.W_OK)
         connection = sqlite3.connect(address_of(self.path, write=adds), uri=True, timeout=3.0)
         connection.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, LARGEST_VALUE)
@@ -241,8 +268,14 @@ class StudyFile:
         """
         with self._writing:
             if self._writer is not None:
-                self._writer.close()
+                if self._seen.changed:
+                    # Closing it would bring the log into a file that is another one by now: it is never closed.
+                    ctypes.pythonapi.Py_IncRef(ctypes.py_object(self._writer))
+                else:
+                    self._writer.close()
                 self._writer = None
+            if not self._seen.changed:
+                self._seen.close()
         if self._lock is not None:
             if clean and self.there:
                 copy_before(self.path).unlink(missing_ok=True)
@@ -284,15 +317,6 @@ def copy_before(path: Path) -> Path:
 
 def _not_utf8(data: bytes) -> str:
     return data.decode("utf-8", "surrogateescape")
-
-
-def _place(path: Path) -> tuple[int, int]:
-    """Disk and number of a file; zeros where there is none."""
-    try:
-        found = path.stat()
-    except OSError:
-        return 0, 0
-    return found.st_dev, found.st_ino
 
 
 def take_lock(path: Path) -> int | None:
