@@ -390,6 +390,23 @@ def test_an_erased_person_leaves_no_words_and_a_trace(store: StudyStore, opener:
     assert told == [LaterItem(id="a", what="erased", of=f"mark:{mark}"), elsewhere]
 
 
+def test_words_are_replaced_in_the_entry_they_stand_in_with_a_trace(store: StudyStore, opener: Opener) -> None:
+    number = store.plans.read().seats[0].number
+    store.journals.append(number, entries(1, j.SittingBegan(), j.NoteTaken("as P01 did"), j.NoteTaken("as P01 did")))
+    store.evidence.append([put(1, LaterItem(id="a", what="ask P01", of="chair:A"))])
+    trace = Erasure(participant="evidence:1", wall_ns=9, author="mara", figures_kept=True)
+    put_words = store.preparations.reword
+    put_words("entry", 2, sitting=number, text="as P01 did", words="as another did", trace=trace)
+    put_words("evidence_entry", 1, sitting=0, text="ask P01", words="ask again", trace=replace(trace, participant="b"))
+    put_words("evidence_entry", 1, sitting=0, text="not there", words="x", trace=replace(trace, participant="c"))
+    again = opener()
+    words = [getattr(entry.content, "words", "") for entry in again.journals.all()[number]]
+    assert words == ["", "as another did", "as P01 did"]
+    told = [entry.content.record for entry in again.evidence.all() if isinstance(entry.content, EvidencePut)]
+    assert told == [LaterItem(id="a", what="ask again", of="chair:A")]
+    assert len(again.preparations.erasures()) == 3
+
+
 def test_marks_kept_elsewhere_find_back_to_their_home_and_to_no_other(store: StudyStore, tmp_path: Path) -> None:
     address = store.home.address
     assert store.home.there

@@ -91,6 +91,7 @@ async def walked(pilot: Pilot[None], app: FreshChair, name: str, which: str) -> 
                         await typed(app, "right")
                     await typed(app, *["down"] * line)
             await typed(app, "down")
+            pressed += 1
         if kinds > 1:
             await typed(app, "right")
             pressed += 1

@@ -1,13 +1,17 @@
 """`fresh-chair people`: codes, profiles, screener, consent; in and out as CSV."""
 
+from collections.abc import Sequence
 from dataclasses import asdict
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from fresh_chair.cli.base.study import JsonOption, StudyArgument, ToOption, say, say_json, study_of
 from fresh_chair.core.errors import InputError
+
+if TYPE_CHECKING:
+    from fresh_chair.services.file.words_about import WordsAbout
 
 people = typer.Typer(help="The people of a study, by their codes.", no_args_is_help=True)
 
@@ -137,12 +141,52 @@ def erase(
 ) -> None:
     """Remove a participant's identifying data and words; a dated trace stays. This cannot be taken back."""
     from fresh_chair.services.file.erasing import erase_person, left_after_erasing
+    from fresh_chair.services.file.words_about import still_there, words_about
 
     if figures not in ("keep", "drop"):
         raise InputError("--figures is keep or drop.", "Nothing was erased.")
     with study_of(path, write=True) as opened:
+        about = words_about(opened, code)
         erase_person(opened, code, keep_figures=figures == "keep")
-        left = left_after_erasing(opened)
+        left, stays = left_after_erasing(opened), still_there(opened, about)
     say(f"{code} was erased; their figures were {'kept' if figures == 'keep' else 'dropped'}.")
+    if stays:
+        say("These words of reviewers rest on their marks, or name them, and stay:")
+        _say_words(stays)
+        say("Other words for one, or none: fresh-chair people reword STUDY NAME --words TEXT")
     if left:
         say(left)
+
+
+@people.command("words")
+def list_words(path: StudyArgument, code: CodeArgument, json: JsonOption = False) -> None:
+    """List reviewers' words that rest on a participant's marks, or hold their code: titles, reasons, advice, notes."""
+    from fresh_chair.services.file.words_about import words_about
+
+    with study_of(path) as opened:
+        found = words_about(opened, code)
+    if json:
+        say_json([{"name": each.handle, "what": each.what, "text": each.text} for each in found])
+    else:
+        _say_words(found)
+
+
+@people.command()
+def reword(
+    path: StudyArgument,
+    name: Annotated[str, typer.Argument(metavar="NAME", help="As people words lists it: finding:12, sitting:3/15.")],
+    words: Annotated[str, typer.Option("--words", help="What is to stand there; by default that it was erased.")] = "",
+) -> None:
+    """Put other words in the place of a reviewer's, for good: the first ones are gone from the file."""
+    from fresh_chair.services.file.words_about import reword as put_other_words
+    from fresh_chair.services.file.words_about import text_at
+
+    with study_of(path, write=True) as opened:
+        for about in text_at(opened, name):
+            put_other_words(opened, about, words)
+    say(f"{name} says: {words.strip() or 'erased'}.")
+
+
+def _say_words(found: Sequence["WordsAbout"]) -> None:
+    for each in found:
+        say(f"{each.handle:<14} {each.what}: {each.text}")

@@ -8,7 +8,7 @@ none; an append returns when its entries are durable.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import TYPE_CHECKING, Protocol, TypeVar
+from typing import TYPE_CHECKING, Literal, Protocol, TypeVar
 
 from fresh_chair.core.ledger import LedgerEntry
 from fresh_chair.store.stations import OutgoingJournals
@@ -32,6 +32,9 @@ if TYPE_CHECKING:
     from fresh_chair.store.stations import StationLink
 
 E = TypeVar("E", bound=LedgerEntry)
+
+# The ledgers in whose entries people write words.
+WordLedger = Literal["entry", "sort_entry", "evidence_entry"]
 
 
 class LedgerStore(Protocol[E]):
@@ -169,6 +172,19 @@ class PreparationStore(Protocol):
             erasure: The trace.
             own_places: For each of their sittings the places that are the chair's own, and so no words of theirs.
             windows: Chair, and from when to when, by the wall clock, their traces may have been on it.
+
+        Raises NotSaved.
+        """
+
+    def reword(self, ledger: WordLedger, number: int, *, sitting: int, text: str, words: str, trace: Erasure) -> None:
+        """Put other words in the place of a text in one entry, in its bytes; nothing where it does not hold it.
+
+        Args:
+            ledger: Which ledger the entry is in.
+            number: The entry's number.
+            sitting: Of a sitting's journal, which one's.
+            text, words: The text, and what is to stand there.
+            trace: That it was done, by whom and when.
 
         Raises NotSaved.
         """

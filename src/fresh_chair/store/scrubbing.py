@@ -14,6 +14,22 @@ OWN_NAMES = ("home",)
 _WORDY = ("words", "reason", "file", "evidence", "title")
 # The fields of an evidence record in which they can.
 _EVIDENCE_WORDS = ("what", "words", "note", "became", "answer", "differs", "whom", "told", "text")
+# Fields of any entry in which somebody writes: a title, a reason, a paragraph.
+WORD_FIELDS = frozenset(
+    (
+        *_WORDY,
+        *_EVIDENCE_WORDS,
+        "because",
+        "steps",
+        "tried",
+        "result",
+        "ruled_out_by",
+        "takes",
+        "source",
+        "claim",
+        "name",
+    )
+) - {"evidence", "file"}
 _WORD_LISTS = ("told", "skipped")
 
 
@@ -80,6 +96,24 @@ def without_words(body: object, targets: frozenset[str]) -> object:
     told = {key: ERASED for key in _EVIDENCE_WORDS if values.get(key)}
     now = json.dumps({**raw, "values": {**values, **told}}, ensure_ascii=False)
     return body if json.loads(now) == raw else now
+
+
+def reworded(body: object, text: str, words: str) -> object:
+    """An entry's stored content with other words in the place of a text, wherever words stand in it."""
+    try:
+        raw = json.loads(body) if isinstance(body, str) else None
+    except (ValueError, RecursionError):
+        return body
+    return json.dumps(_reworded(raw, text, words), ensure_ascii=False)
+
+
+def _reworded(data: Any, text: str, words: str) -> Any:
+    if isinstance(data, dict):
+        return {
+            key: words if key in WORD_FIELDS and value == text else _reworded(value, text, words)
+            for key, value in data.items()
+        }
+    return [_reworded(each, text, words) for each in data] if isinstance(data, list) else data
 
 
 def without_own_names(state: State) -> State:

@@ -2,7 +2,8 @@
 
 import csv
 import json
-from collections.abc import Mapping
+import re
+from collections.abc import Mapping, Sequence
 from io import StringIO
 from typing import Any
 
@@ -27,17 +28,27 @@ class Redactor:
 
     Args:
         walks: The sittings of a reviewer alone, whose words are the reviewer's own.
+        names: Everybody who logged, judged or rated: they stand in no other text either.
     """
 
-    def __init__(self, walks: frozenset[int]) -> None:
+    def __init__(self, walks: frozenset[int], names: Sequence[str] = ()) -> None:
         self._walks = walks
         self._names: dict[str, str] = {}
+        for name in names:
+            self._person(name)
+        # A name of one letter would be found in every other word.
+        known = sorted((name for name in self._names if len(name) > 1), key=len, reverse=True)
+        self._named = re.compile(rf"\b(?:{'|'.join(map(re.escape, known))})\b") if known else None
 
     def _person(self, name: str) -> str:
         """A name as it leaves the study: the moderator as such, all others by a number."""
         if not name or name == "moderator" or name == LEFT_OUT:
             return name
         return self._names.setdefault(name, f"observer {len(self._names) + 1}")
+
+    def _without_names(self, text: str) -> str:
+        """A text with the names of observers and raters replaced by their numbers."""
+        return text if self._named is None else self._named.sub(lambda match: self._names[match[0]], text)
 
     def csv(self, file: str, text: str) -> str:
         """A table without them."""
@@ -56,6 +67,8 @@ class Redactor:
                     row[at] = self._person(row[at])
                 elif row[at] and ((column in words and not own) or (quote and column == "words")):
                     row[at] = LEFT_OUT
+                else:
+                    row[at] = self._without_names(row[at])
         # The cells are harmless as they are; written anew as text, a negative number would be taken for a formula.
         out = StringIO()
         csv.writer(out, lineterminator="\n").writerows([columns, *body])
@@ -74,7 +87,7 @@ class Redactor:
         for entry in whole["evidence"]:
             self._record(entry["content"].get("record", {}))
         _without_locations(whole["chairs"])
-        return json.dumps(whole, indent=1, ensure_ascii=False) + "\n"
+        return self._without_names(json.dumps(whole, indent=1, ensure_ascii=False)) + "\n"
 
     def _record(self, record: dict[str, Any]) -> None:
         """A record of the later list, or a reply of makers, as their tables have it."""

@@ -3,10 +3,11 @@
 from pathlib import Path
 
 from fresh_chair.core.plan.people import Participant
+from fresh_chair.services.evidence.records import evidence_of_kind, put_evidence
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.widgets.asking import ChoiceLine
-from tests.tui.conftest import WIDE, picture, shows, until
+from tests.tui.conftest import WIDE, picture, shows, typed, until
 from tests.tui.plan.test_sheets import answer, go_to_sheet, sheet_of
 
 
@@ -60,3 +61,23 @@ async def test_a_table_is_mapped_column_by_column_and_its_people_are_added(demo:
         await until(pilot, lambda: sheet_of(app) == "person" and "Q1" in picture(app))
         assert demo.study.person_by_code["Q1"].language == "Welsh"
         assert demo.study.person_by_code["Q2"].comfort is None
+
+
+async def test_words_about_somebody_who_is_erased_are_gone_through_one_by_one(demo: OpenStudy) -> None:
+    for what in ("seat P07 first", "P07 again in spring", "the lamp for P07"):
+        put_evidence(demo, "advice", {"what": what})
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await go_to_sheet(pilot, app, "person")
+        await typed(app, "left", "left", "left", "left")
+        await until(pilot, shows(app, "P07", "person 9 of 9"))
+        await typed(app, "x", "d")
+        await until(pilot, shows(app, "“seat P07 first”"))
+        await typed(app, "t")
+        await until(pilot, shows(app, "“P07 again in spring”"))
+        await typed(app, "w", *["backspace"] * 30, *"again", "enter")
+        await until(pilot, shows(app, "“the lamp for P07”"))
+        await typed(app, "escape")
+        await until(pilot, shows(app, "1 text of reviewers stays"))
+    words = {str(getattr(held.record, "what", "")) for held in evidence_of_kind(demo, "advice")}
+    assert {"erased", "again", "the lamp for P07"} <= words

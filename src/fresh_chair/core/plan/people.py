@@ -166,7 +166,11 @@ def lacking_consents(person: Participant, consents: Sequence[Consent]) -> tuple[
 
 @frozen(kw_only=True)
 class Erasure:
-    """The trace of an erased person: when, by whom, and whether their figures stayed."""
+    """The trace of an erased person: when, by whom, and whether their figures stayed.
+
+    Attributes:
+        participant: Their code; or the entry (finding:12) whose words about them were replaced afterwards.
+    """
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
 

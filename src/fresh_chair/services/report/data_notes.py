@@ -29,13 +29,19 @@ def small_cells(opened: StudyReading) -> list[SmallCell]:
     ]
 
 
-def data_notes(opened: StudyReading, small: Sequence[SmallCell], *, with_people: bool, redacted: bool) -> list[str]:
-    """Cautions about the data, a sentence each."""
+def data_notes(
+    opened: StudyReading, small: Sequence[SmallCell], *, with_people: bool, redacted: bool, identifying: int = 0
+) -> list[str]:
+    """Cautions about the data, a sentence each; `identifying` texts of reviewers may say who somebody is."""
     notes = ["People are told by their codes." if not with_people else "People's own data are in it: keep it."]
     if redacted:
         notes.append(
             "Redacted: quotes, words typed about people, names of observers and locations of files are left out, and "
-            "stand there as (left out)."
+            "stand there as (left out). Names of observers and raters in other texts are replaced by numbers."
+        )
+        notes.append(
+            "Titles, reasons, advice and paragraphs are the reviewer's own words and are in it; "
+            f"{count_of(identifying, 'of them holds', 'of them hold')} words that may say who somebody is."
         )
     if opened.study.sample:
         notes.append("Sample data: everybody and everything in it is made up.")

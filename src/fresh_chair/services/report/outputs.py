@@ -16,6 +16,8 @@ from fresh_chair.core.plan.sheet import RateInterval, TimeMeasure
 from fresh_chair.core.sitting.contests import contests_of
 from fresh_chair.core.sitting.journal import Attached, Entry, RecordingOpened
 from fresh_chair.core.text import count_of
+from fresh_chair.core.words.identifying import identifying_words
+from fresh_chair.services.evidence.judging_words import judging_words
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.findings.life import life_states
 from fresh_chair.services.findings.observations import sorted_findings_of
@@ -58,7 +60,7 @@ def write_export(
     if redact and (with_people or with_attachments is not None):
         raise InputError("Redacted data have neither people's data nor attached files.", "Nothing was written.")
     walks = frozenset(n for n, sitting in opened.sittings.items() if sitting.walk is not None)
-    redactor = Redactor(walks) if redact else None
+    redactor = Redactor(walks, _names_of(opened)) if redact else None
     with_files = with_attachments is not None
     resources = []
     for name, text, what in _tables(opened, with_people=with_people, with_files=with_files):
@@ -71,7 +73,10 @@ def write_export(
     whole = whole if redactor is None else redactor.study(whole)
     yield write_file(folder / "study.json", whole.encode(), "the whole study")
     small = small_cells(opened)
-    notes = data_notes(opened, small, with_people=with_people, redacted=redact)
+    identifying = (
+        sum(bool(identifying_words(text)) for _, text in judging_words(opened, paragraphs=True)) if redact else 0
+    )
+    notes = data_notes(opened, small, with_people=with_people, redacted=redact, identifying=identifying)
     package = data_package(opened.study.id, opened.study.title, resources, notes)
     yield write_file(folder / "datapackage.json", package.encode(), "the package, with a schema of each table")
     for name in ("reproduce.py", "reproduce.R"):
@@ -80,6 +85,13 @@ def write_export(
     warned = f"; {count_of(len(small), 'cell')} of fewer than {FEW} people" if small else ""
     text = readme(opened, [(each["path"], each["title"]) for each in resources], notes, small)
     yield write_file(folder / "README.md", text.encode(), f"what is in the data{warned}")
+
+
+def _names_of(opened: StudyReading) -> tuple[str, ...]:
+    """The names of everybody who logged, judged or rated anything, in the order in which they first did."""
+    marks = (entry.author for entries in opened.entries.values() for entry in entries)
+    ledgers = (entry.author for entry in (*opened.sorting.entries, *opened.evidence.entries))
+    return tuple(dict.fromkeys((*marks, *ledgers)))
 
 
 def _tables(opened: StudyReading, *, with_people: bool, with_files: bool) -> Iterator[Table]:

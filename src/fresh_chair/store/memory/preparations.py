@@ -12,7 +12,15 @@ from fresh_chair.core.plan.people import Erasure
 from fresh_chair.core.plan.study import Study
 from fresh_chair.store.gate import require_plain
 from fresh_chair.store.memory.kept import Kept, Row
-from fresh_chair.store.scrubbing import ANSWERS, scrubbed, without_own_names, without_traces, without_words
+from fresh_chair.store.ports import WordLedger
+from fresh_chair.store.scrubbing import (
+    ANSWERS,
+    reworded,
+    scrubbed,
+    without_own_names,
+    without_traces,
+    without_words,
+)
 
 
 class MemoryPreparations:
@@ -79,6 +87,15 @@ class MemoryPreparations:
                 kept.beats.pop(number, None)
         kept.erasures.append(erasure)
         kept.study, kept.revision = new, kept.revision + 1
+
+    def reword(self, ledger: WordLedger, number: int, *, sitting: int, text: str, words: str, trace: Erasure) -> None:
+        """Put other words in the place of a text in one entry. Arguments as in the port."""
+        kept = self._kept
+        kept.erasures.append(trace)
+        listed = {"entry": kept.entries.get(sitting, []), "sort_entry": kept.sorting, "evidence_entry": kept.evidence}
+        for row in listed[ledger]:
+            if row["number"] == number:
+                row["body"] = reworded(row["body"], text, words)
 
     def erase_again(self, own_places: Mapping[int, frozenset[str]], windows: Sequence[tuple[str, int, int]]) -> None:
         """Take the words of a person out of the rows that are still there. Arguments as in the port."""

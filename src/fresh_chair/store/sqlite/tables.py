@@ -63,7 +63,9 @@ class FileTables:
         from fresh_chair.store.sqlite.erasing import without_triggers
 
         rows.execute("PRAGMA secure_delete = ON", ())
-        with without_triggers(self.home.writer(), "chair_entry", "baseline_state", "evidence_entry"):
+        with without_triggers(
+            self.home.writer(), "entry", "sort_entry", "chair_entry", "baseline_state", "evidence_entry"
+        ):
             yield
 
     def erased(self) -> None:

@@ -9,8 +9,9 @@ from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.people import Erasure
 from fresh_chair.core.plan.study import Study
 from fresh_chair.store.gate import require_plain
+from fresh_chair.store.ports import WordLedger
 from fresh_chair.store.tables.database import Database, listed
-from fresh_chair.store.tables.scrubbed_rows import scrub, targets_of
+from fresh_chair.store.tables.scrubbed_rows import reword_row, scrub, targets_of
 
 
 class Preparations:
@@ -90,6 +91,13 @@ class Preparations:
             scrub(rows, own_places if erasure.figures_kept else {}, windows, targets)
             replace_plan(rows, old, new)
             rows.execute("UPDATE study SET revision = revision + 1 WHERE id = ?", (rows.study,))
+        self._database.erased()
+
+    def reword(self, ledger: WordLedger, number: int, *, sitting: int, text: str, words: str, trace: Erasure) -> None:
+        """Put other words in the place of a text in one entry, in its bytes. Arguments as in the port."""
+        with self._database.changing() as rows, self._database.erasing(rows):
+            rows.put("erasure", [asdict(trace)])
+            reword_row(rows, ledger, number, rows.sitting_id(sitting) if sitting else "", text=text, words=words)
         self._database.erased()
 
     def erase_again(self, own_places: Mapping[int, frozenset[str]], windows: Sequence[tuple[str, int, int]]) -> None:

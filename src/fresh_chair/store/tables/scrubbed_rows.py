@@ -6,7 +6,7 @@ import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING
 
-from fresh_chair.store.scrubbing import scrubbed, without_traces, without_words
+from fresh_chair.store.scrubbing import reworded, scrubbed, without_traces, without_words
 
 if TYPE_CHECKING:
     from fresh_chair.store.tables.rows import Rows
@@ -55,6 +55,16 @@ def scrub_evidence(rows: Rows, targets: frozenset[str]) -> None:
         if changed != body:
             values = (changed, rows.study, number)
             rows.execute("UPDATE evidence_entry SET body = ? WHERE study = ? AND number = ?", values)
+
+
+def reword_row(rows: Rows, ledger: str, number: int, sitting: str, *, text: str, words: str) -> None:
+    """Put other words in the place of a text in one entry; within a transaction, without triggers."""
+    within, values = (" AND sitting = ?", (sitting,)) if sitting else ("", ())
+    where = f"WHERE study = ?{within} AND number = ?"
+    for (body,) in rows.found(f"SELECT body FROM {ledger} {where}", *values, number):
+        changed = reworded(body, text, words)
+        if changed != body:
+            rows.execute(f"UPDATE {ledger} SET body = ? {where}", (changed, rows.study, *values, number))
 
 
 def targets_of(rows: Rows, numbers: Iterable[int]) -> frozenset[str]:

@@ -9,6 +9,7 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import LEFT_OUT, clipped, has_spoken
 from fresh_chair.core.words.identifying import identifying_words
 from fresh_chair.core.words.thresholds import threshold_words
+from fresh_chair.services.evidence.judging_words import judging_words
 from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.figures.study_figures import weigh
 from fresh_chair.services.figures.turning import turning
@@ -143,6 +144,9 @@ def _identifying(told: ToldStudy) -> Iterator[OpenPoint]:
         each = held.record
         if isinstance(each, OwnParagraph) and (found := identifying_words(each.text)):
             yield _identifies(told, f"paragraph:{each.id}", found, each.text, each.chair)
+    for name, text in judging_words(told.opened):
+        if found := identifying_words(text):
+            yield _identifies(told, name, found, text, "")
 
 
 def _identifies(told: ToldStudy, target: str, found: str, text: str, chair: str) -> OpenPoint:

@@ -9,11 +9,13 @@ from fresh_chair.core.plan.people import screened
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import legible
 from fresh_chair.services.file import erasing
+from fresh_chair.services.file.words_about import still_there, words_about
 from fresh_chair.services.plan import people
 from fresh_chair.services.plan.editing import FieldLine, field_lines
 from fresh_chair.services.system.files import typed_path
 from fresh_chair.tui.base.sheet import FieldSheet
 from fresh_chair.tui.plan.adding import ask_consents, ask_table
+from fresh_chair.tui.plan.words_about import ask_words_about
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
@@ -179,13 +181,14 @@ class PersonSheet(FieldSheet):
             Choice("n", "no, leave it"),
         ]
         key = await self.ask_choice(f"erase {code}? This cannot be taken back:", choices)
-        if key in ("k", "d") and self.attempt(
-            lambda: erasing.erase_person(self.session.opened, code, keep_figures=key == "k")
-        ):
+        opened = self.session.opened
+        about = words_about(opened, code) if key in ("k", "d") else []
+        if key in ("k", "d") and self.attempt(lambda: erasing.erase_person(opened, code, keep_figures=key == "k")):
             self.draw()
-            left = erasing.left_after_erasing(self.session.opened)
+            stays = await ask_words_about(self, still_there(opened, about))
+            left = erasing.left_after_erasing(opened)
             said = f"What identified {code} and what they said is gone; that it was done stays, with its date."
-            self.tell(f"{said} {left}".strip())
+            self.tell(" ".join(part for part in (said, stays, left) if part))
 
     @asks
     async def action_take(self) -> None:
