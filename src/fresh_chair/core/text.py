@@ -80,6 +80,15 @@ def with_article(noun: str) -> str:
     return f"{'an' if _AN.match(noun) else 'a'} {noun}"
 
 
+def condition_of(words: str) -> str:
+    """A condition as it stands after “when”, however it was typed.
+
+    >>> condition_of("when the final release is out"), condition_of("the final release is out")
+    ('the final release is out', 'the final release is out')
+    """
+    return re.sub(r"^(?:when|if|once)\s+", "", words.strip(), flags=re.IGNORECASE)
+
+
 def listed(problems: Sequence[str], most: int = 40) -> str:
     """Problems a line each, indented; how many more there are where they are too many to read."""
     more = [f"and {len(problems) - most} more"] if len(problems) > most else []

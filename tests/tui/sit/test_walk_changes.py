@@ -19,6 +19,7 @@ from fresh_chair.tui.sit.resume import Resume
 from fresh_chair.tui.sit.walk.screen import Walking
 from tests.builders import FakeClock
 from tests.tui.conftest import SIZES, WIDE, picture, shows, until
+from tests.tui.conftest import typed as keys
 from tests.tui.sit.test_walking import typed, walk, walking
 
 
@@ -121,6 +122,16 @@ async def test_a_mind_that_changed_and_a_mark_with_two_sides(opened: OpenStudy, 
         assert (later.kind, later.words) == ("delight", "typing finds them")
         # The journal's column wraps.
         await until(pilot, shows(app, "revised"))
+
+
+async def test_words_of_a_changed_mind_rate_the_later_snag(opened: OpenStudy) -> None:
+    app = FreshChair(opened)
+    async with app.run_test(size=WIDE) as pilot:
+        live = await walking(app, pilot)
+        await keys(app, "d", *"quiet", "enter")
+        await keys(app, "r", "s", *"!2", "space", *"it", "space", *"hums", "enter")
+        later = list(live.state.remarks.values())[-1]
+        assert (later.kind, later.words, later.severity) == ("snag", "it hums", 2)
 
 
 async def test_the_chair_is_altered_and_left_and_a_step_becomes_a_card(opened: OpenStudy, clock: FakeClock) -> None:

@@ -45,6 +45,5 @@ PART_NEEDED: dict[str, tuple[tuple[str, str], ...]] = {
     "excuse": (
         ("sort", "say what kind of excuse it is"),
         ("reason", "say why it is excused"),
-        ("severity", "say how bad it is, excused"),
     ),
 }

@@ -4,6 +4,7 @@ from fresh_chair.core.figures.discovery import GOAL, Discovery
 from fresh_chair.core.findings.sorted_findings import FindingView
 from fresh_chair.core.findings.state.finding import EVERYWHERE, Finding, Scope
 from fresh_chair.core.findings.state.parts import Cause, Excuse, Occurrence, Workaround
+from fresh_chair.core.text import condition_of
 from fresh_chair.core.words.catalogue import ENGLISH, Words
 
 
@@ -74,13 +75,17 @@ def _excuses(finding: Finding, words: Words) -> list[str]:
     told = []
     for part in finding.held("excuse"):
         if isinstance(part, Excuse):
-            again = words.say("; to be looked at again when {again}", again=part.again) if part.again else ""
-            said = words.say(
-                "Excused to {severity} ({sort}): {reason}",
-                severity=part.severity,
-                sort=words.say(part.sort),
-                reason=part.reason,
-            )
+            condition = condition_of(part.again)
+            again = words.say("; to be looked at again when {again}", again=condition) if condition else ""
+            if part.severity is None:
+                said = words.say("Excused ({sort}): {reason}", sort=words.say(part.sort), reason=part.reason)
+            else:
+                said = words.say(
+                    "Excused to {severity} ({sort}): {reason}",
+                    severity=part.severity,
+                    sort=words.say(part.sort),
+                    reason=part.reason,
+                )
             told.append(said + again)
     return told
 

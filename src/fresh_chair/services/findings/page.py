@@ -14,6 +14,7 @@ from fresh_chair.core.findings.sorted_findings import FindingView, SortedFinding
 from fresh_chair.core.findings.state.finding import EVERYWHERE, JudgedSeverity, Scope, Version
 from fresh_chair.core.findings.state.parts import Cause, Excuse, Trial, Workaround
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.text import condition_of
 from fresh_chair.services.evidence.targets import LinkEnd, links_of
 from fresh_chair.services.findings.life import again_list, life_line
 from fresh_chair.services.findings.observations import closeness, sorted_findings_of
@@ -186,9 +187,10 @@ def _raters(opened: StudyReading, view: FindingView, rater: str) -> Iterator[Pag
 def _excuses(view: FindingView) -> Iterator[PageLine]:
     for part in view.finding.held("excuse"):
         if isinstance(part, Excuse):
-            again = f"; look again when {part.again}" if part.again else ""
+            again = f"; look again when {condition_of(part.again)}" if part.again else ""
             by = f" ({part.by})" if part.by else ""
-            yield PageLine(f"{part.sort}, to {part.severity}: {part.reason}{by}{again}", "good", part.id)
+            to = "" if part.severity is None else f", to {part.severity}"
+            yield PageLine(f"{part.sort}{to}: {part.reason}{by}{again}", "good", part.id)
 
 
 def _occurrence(view: FindingView) -> Iterator[PageLine]:

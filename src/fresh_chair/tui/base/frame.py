@@ -202,10 +202,13 @@ class BottomLine(Widget):
 
     def _answers(self) -> Content:
         """The keys while a line is open at the bottom."""
+        letters = ((" Tab ", "bold $lamp on $board"), (" your letters as they are  ", "$chalk"))
+        completes = self.screen.query_one(WordLine).completes
         return Content.assemble(
             " ",
             (f" {self._signs.enter} ", "bold $lamp on $board"),
-            (" keeps the words  ", "$chalk"),
+            (" takes what is shown  " if completes else " keeps the words  ", "$chalk"),
+            *(letters if completes else ()),
             (" Esc ", "bold $lamp on $board"),
             (" closes the line", "$chalk"),
         )

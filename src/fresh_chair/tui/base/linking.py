@@ -32,7 +32,7 @@ async def tie(place: Place, target: str) -> bool:
     texts = {"first": target, "relation": relation}
     return await ask_target(
         place,
-        f"{relation} what? (→ completes)",
+        f"{relation} what?",
         lambda second: place.attempt(lambda: put_evidence(opened, "link", {**texts, "second": second})),
         known=known,
     )
@@ -52,7 +52,7 @@ async def ask_target(place: Place, prompt: str, put: Callable[[str], bool], *, k
     def meant(text: str) -> bool:
         target = _meant(text.strip(), known, named)
         if target is None:
-            place.tell("Nothing here is called that; → completes, and so does a part of its words.", colour="$clay")
+            place.tell("Nothing here is called that; a part of its words is enough.", colour="$clay")
             return False
         return put(target)
 

@@ -41,6 +41,8 @@ class Session:
     looking_at: int | None = None
     card: int = 0
     cell: tuple[str, str] = ("", "")
+    # Somebody got up since the board was seen: who is next is in hand there then.
+    next_in_hand: bool = False
     task: str = ""
     reader: "ChairReader | None" = None
     to_prove: bool = False

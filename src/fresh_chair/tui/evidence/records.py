@@ -210,7 +210,7 @@ class EvidenceSheet(ListSheet):
             at = await self.ask_one_of(label.words, choices)
             return at is not None and put(choices[at])
         if label.field in TARGET_FIELDS:
-            return await ask_target(self, f"{label.words} (→ completes)", put, known=targets(self.session.opened))
+            return await ask_target(self, f"{label.words}", put, known=targets(self.session.opened))
         if label.field == "chair":
             chairs = self.session.opened.study.chairs
             at = await self.ask_one_of(label.words, [f"{chair.letter} {legible(chair.title)}" for chair in chairs])

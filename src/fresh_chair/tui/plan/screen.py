@@ -172,6 +172,9 @@ class Plan(Place):
         signs, ready = self.signs, message.ready
         if self._board is not None:
             self._board.show(board(self.session.opened), ready)
+            if self.session.next_in_hand:
+                self.session.next_in_hand = False
+                self._board.choose_next()
         parts = [Content.styled("is the plan ready?", "$thread")]
         short: list[Content] = []
         for part in ready.parts:

@@ -55,7 +55,7 @@ class Resume(ModalScreen[Gap | None]):
                     Content.styled("The machine was restarted in between: measured by its wall clock.", "$clay")
                 )
             answers = [
-                ("c", "count it: the person went on working"),
+                ("c", "count it: you went on" if self._walks else "count it: the person went on working"),
                 ("a", "make it aside: leave that time out"),
                 *([] if self._walks else [("v", "void the attempt: nobody can say what happened")]),
                 ("l", "leave it for later"),

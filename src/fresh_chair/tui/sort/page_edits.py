@@ -170,6 +170,9 @@ class PageEdits(ScreenPart[PageBase]):
         texts = page.session.drafts.pop(draft, {})
         labels = {label.field: label for label in PART_LABELS[kind]}
         for field in _ASKED[kind]:
+            if field == "severity" and texts.get("sort") == "habit":
+                # A habit, or taste, forgives without a number.
+                continue
             text = await self._ask_field(kind, field, labels[field].words, texts.get(field, ""))
             if text is None:
                 break
@@ -219,7 +222,7 @@ class PageEdits(ScreenPart[PageBase]):
 
             await ask_target(
                 page,
-                "excused by what? (→ completes)",
+                "excused by what?",
                 lambda target: page.change(
                     lambda: judging.put_part(opened, page.finding, kind, {field: target}, part=part)
                 ),

@@ -55,6 +55,7 @@ class WordLine(Horizontal):
         super().__init__()
         self._then: Callable[[str | None], object] | None = None
         self._asked = Content("")
+        self._known: list[str] = []
 
     def compose(self) -> ComposeResult:
         """A prompt and an input."""
@@ -75,8 +76,8 @@ class WordLine(Horizontal):
         self.query_one("#prompt", Static).update(self._asked)
         self._make_room(self.container_size.width)
         field = self.query_one(Input)
-        known = list(map(_typed, suggestions))
-        field.suggester = SuggestFromList(known, case_sensitive=False) if known else None
+        self._known = list(map(_typed, suggestions))
+        field.suggester = SuggestFromList(self._known, case_sensitive=False) if self._known else None
         field.value = _typed(value)
         field.cursor_position = len(field.value)
         self.display = True
@@ -103,12 +104,26 @@ class WordLine(Horizontal):
         self.display = False
 
     def on_input_submitted(self, event: Input.Submitted) -> None:
-        """Hand the words over."""
+        """Hand the words over, with the completion that is shown behind them."""
         event.stop()
-        self._answer(_meant(event.value))
+        self._answer(_meant(self._completed(event.value)))
+
+    def _completed(self, typed: str) -> str:
+        """The first known name that begins with the letters, as it is shown; the letters themselves where none does."""
+        if not typed.strip():
+            return typed
+        begins = typed.casefold()
+        return next((name for name in self._known if name.casefold().startswith(begins)), typed)
+
+    @property
+    def completes(self) -> bool:
+        """True while names are known that what is typed may be completed to."""
+        return bool(self._known)
 
     def action_stay(self) -> None:
-        """Tab leads nowhere while words are asked for."""
+        """Keep the letters as they are typed, where a completion is shown; else Tab leads nowhere."""
+        if self._known:
+            self._answer(_meant(self.query_one(Input).value))
 
     def action_cancel(self) -> None:
         """Leave without words."""

@@ -204,6 +204,9 @@ class ExcusePut:
     def apply(self, findings: Findings, entry: LedgerEntry) -> None:
         """Keep this version; an excuse lowers the severity as met or leaves it, and raises none."""
         finding = findings.finding(self.finding)
+        if self.excuse.severity is None:
+            _put(finding, self.excuse, entry)
+            return
         if finding.severity is None:
             raise Refused("There is no severity yet that could be excused.", "Say first how bad it is as met.")
         if self.excuse.severity > finding.severity:

@@ -144,7 +144,8 @@ class Finding:
     @property
     def excused(self) -> int | None:
         """The lowest excused severity, never above the one as met; None where nothing excuses it."""
-        values = [part.severity for part in self.held("excuse") if isinstance(part, Excuse)]
+        parts = [part for part in self.held("excuse") if isinstance(part, Excuse)]
+        values = [part.severity for part in parts if part.severity is not None]
         if not values or self.severity is None:
             return None
         return min(*values, self.severity)

@@ -117,7 +117,7 @@ class Excuse:
 
     Attributes:
         by: The fault, the alteration, the chair, ... that excuses it.
-        severity: The excused value, never above the one as met.
+        severity: The excused value, never above the one as met; a habit or a matter of taste excuses without one.
         again: When it is to be looked at again.
     """
 
@@ -126,11 +126,13 @@ class Excuse:
     id: Id
     sort: ExcuseSort
     reason: Reason
-    severity: Severity
+    severity: Severity | None = None
     by: Target = ""
     again: Short = ""
 
     def __post_init__(self) -> None:
+        if self.severity is None and self.sort != "habit":
+            raise ValueError("say how bad it is, excused")
         require_target("what excuses it", self.by)
 
 

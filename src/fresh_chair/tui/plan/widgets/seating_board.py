@@ -81,6 +81,12 @@ class SeatingBoard(Widget, can_focus=True):
         self._column = letters.index(letter) if letter in letters else min(self._column, len(letters) - 1)
         self.refresh(layout=True)
 
+    def choose_next(self) -> None:
+        """Put who is next in hand, where anybody is."""
+        following = next((cell.seat for cell in self._board.cells.values() if cell.next_up), None)
+        if following is not None:
+            self.choose(following.participant, following.chair)
+
     def choose(self, participant: str, chair: str) -> None:
         """Put a cell in hand."""
         self._row = [person.code for person in self._board.people].index(participant)

@@ -94,6 +94,7 @@ class Course(SitPart):
         done = self.sit.record(lambda sitting: sitting.break_off(reason.strip(), self.sit.now()))
         if done:
             self.sit.session.looking_at = number
+            self.sit.session.next_in_hand = True
             self.sit.draw()
         return done
 
@@ -120,6 +121,7 @@ class Course(SitPart):
             return
         self.sit.session.looking_at = live.seat.number
         if self.sit.record(lambda sitting: sitting.log(j.SittingEnded(), self.sit.now())):
+            self.sit.session.next_in_hand = True
             self._take_benchmarks(live.seat.chair, live.seat.participant)
 
     def _take_benchmarks(self, chair: str, code: str) -> None:

@@ -68,7 +68,7 @@ class Marks(SitPart):
                 return True
             return self.sit.record(lambda sitting: sitting.log(j.SpotVisited(spot.strip()), now))
 
-        await self.sit.ask_until("at which place? (→ completes)", named, suggestions=tuple(dict.fromkeys(known)))
+        await self.sit.ask_until("at which place?", named, suggestions=tuple(dict.fromkeys(known)))
 
     def wait(self) -> None:
         """The machine is busy, or no longer."""

@@ -39,7 +39,7 @@ class Motion(SitPart):
         if live is None:
             return
         known = tuple(machine.name for machine in live.opened.study.machines)
-        machine = await self.sit.ask_words("on to which machine? (→ completes)", suggestions=known)
+        machine = await self.sit.ask_words("on to which machine?", suggestions=known)
         if machine is None or not machine.strip():
             return
         name = machine.strip()

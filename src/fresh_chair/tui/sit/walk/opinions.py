@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from fresh_chair.core.evidence.kinds import KINDS, SIDES
 from fresh_chair.core.sitting import journal as j
+from fresh_chair.core.sitting.entries.typed_marks import TypedMark, read_typed
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.core.words.walks import SIDE_WORDS
 from fresh_chair.services.walk.walks import MarkLine, WalkView, walk_marks
@@ -94,7 +95,13 @@ class Opinions(SitPart):
         kind = _LATER_KEYS[key][0]
 
         def thought(words: str) -> bool:
-            later = j.OpinionRevised(mark.entry, kind, words.strip())  # type: ignore[arg-type]
-            return self.sit.record(lambda sitting: sitting.log(later, now))
+            typed = read_typed(words.strip()) if kind == "snag" else TypedMark(words.strip())
+            later = j.OpinionRevised(mark.entry, kind, typed.words)  # type: ignore[arg-type]
+            made: list[j.Entry] = []
+            done = self.sit.record(lambda sitting: made.append(sitting.log(later, now)))
+            if done and typed.severity is not None:
+                rated = j.SnagRated(made[0].id, typed.severity)
+                self.sit.record(lambda sitting: sitting.log(rated, now))
+            return done
 
         await self.sit.ask_until("because, in words", thought)

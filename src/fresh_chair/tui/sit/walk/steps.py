@@ -82,7 +82,7 @@ class Steps(SitPart):
             opened = j.StepOpened(clipped(title, 200), cards.get(title, ""))
             return self.sit.record(lambda sitting: sitting.log(opened, now))
 
-        await self.sit.ask_until("which step? (→ completes)", named, suggestions=(*steps, *cards))
+        await self.sit.ask_until("which step?", named, suggestions=(*steps, *cards))
 
     @asks
     async def back(self) -> None:
