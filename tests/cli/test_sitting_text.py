@@ -29,7 +29,7 @@ def test_a_sitting_goes_out_and_into_another_one_and_is_corrected(demo_path: Pat
     refused = fresh_chair("sitting", "take", demo_path, "24", notes)
     assert (refused.returncode, "nothing that can be noted @ line 1" in refused.stderr) == (1, True)
     (tmp_path / "n.vtt").write_text("WEBVTT\n\n00:02:05.000 --> 00:02:06.000\nsnag wrong menu\n")
-    assert fresh_chair("sitting", "notes", demo_path, "9", tmp_path / "n.vtt").stdout == "1 note.\n"
+    assert fresh_chair("sitting", "notes", demo_path, "9", tmp_path / "n.vtt").stdout == "1 note taken.\n"
     assert fresh_chair("sitting", "text", demo_path, "24").returncode == 1
 
 

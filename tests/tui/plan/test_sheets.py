@@ -62,22 +62,20 @@ async def answer(pilot: Pilot[None], app: FreshChair, text: str) -> None:
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "80x24"])
-@pytest.mark.parametrize("name", OPENED)
-async def test_every_sheet_opens_in_one_or_two_keys_and_esc_leads_back(
-    demo: OpenStudy, name: str, size: tuple[int, int]
-) -> None:
+async def test_every_sheet_opens_in_one_or_two_keys_and_esc_leads_back(demo: OpenStudy, size: tuple[int, int]) -> None:
     app = FreshChair(demo, light=size == WIDE)
     async with app.run_test(size=size) as pilot:
-        await go_to_sheet(pilot, app, name)
-        assert len(OPENED[name][0]) <= 2
-        await pilot.resize_terminal(40, 12)
-        await pilot.resize_terminal(*size)
-        await until(pilot, lambda: OPENED[name][1] in picture(app))
-        await pilot.press("escape")
-        if name in ("card", "library"):
-            await until(pilot, lambda: sheet_of(app) == "tasks")
+        for name, (keys, shown) in OPENED.items():
+            await go_to_sheet(pilot, app, name)
+            assert len(keys) <= 2
+            await pilot.resize_terminal(40, 12)
+            await pilot.resize_terminal(*size)
+            await until(pilot, shows(app, shown))
             await pilot.press("escape")
-        await until(pilot, lambda: isinstance(app.screen, Plan))
+            if name in ("card", "library"):
+                await until(pilot, lambda: sheet_of(app) == "tasks")
+                await pilot.press("escape")
+            await until(pilot, lambda: isinstance(app.screen, Plan))
 
 
 def test_every_sheet_there_is_is_looked_at() -> None:

@@ -40,7 +40,7 @@ class Resume(ModalScreen[Gap | None]):
     def _words(self) -> Content:
         seat, gap = self._live.seat, self._interruption
         chair = self._live.opened.study.chair_by_letter[seat.chair]
-        kept = f"{count_of(len(self._live.entries), 'entry is', 'entries are')} there; none is missing."
+        kept = f"{count_of(len(self._live.entries), 'entry is', 'entries are')} there."
         parts = [
             Content.styled(f"Sitting {seat.number} was cut short", "bold $lamp"),
             Content(f"{legible(seat.participant)} at {legible(chair.title)}. {kept}"),
