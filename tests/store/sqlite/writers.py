@@ -35,6 +35,36 @@ def moderate(out, dice):
         live.resume(live.interruption(now()), j.Gap.COUNT, now())
     press(live, out, dice)
 
+def stroll(out, dice):
+    from fresh_chair.services.walk.walks import begin_walk
+
+    opened = open_study(path)
+    now = opened.clock.now
+    going = [seat for seat in opened.study.seats if opened.phase(seat.number).open]
+    if going:
+        live = LiveSitting(opened, going[0])
+        live.resume(live.interruption(now()), j.Gap.COUNT, now())
+    else:
+        live = begin_walk(opened, "A")
+    while True:
+        time.sleep(pause)
+        walk = live.state.walk
+        kinds = [j.LineTyped("a line"), j.NoteTaken("a note"), j.DelightSeen("quiet")]
+        # A walk holds only so many steps.
+        kinds += [j.StepOpened("a step")] if len(walk.steps) < 90 else []
+        kinds += [j.StepSetAside()] if walk.step is not None else []
+        entry = live.log(dice.choice(kinds), now())
+        os.write(out, (entry.id + "\\n").encode())
+
+def sort(out, dice):
+    from fresh_chair.services.findings.sorting import open_finding
+
+    opened = open_study(path)
+    marks = [f"mark:{entry}" for sitting in opened.sittings.values() for entry in sitting.remarks]
+    while True:
+        time.sleep(pause)
+        os.write(out, (open_finding(opened, "a finding", [dice.choice(marks)]) + "\\n").encode())
+
 def observe(out, dice):
     opened = open_study(path, observe=True, author="Mo")
     live = LiveSitting(opened, opened.study.seats[0])

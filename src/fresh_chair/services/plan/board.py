@@ -39,12 +39,17 @@ class Cell:
 
 @frozen
 class Board:
-    """The whole board; cells by participant and chair."""
+    """The whole board; by participant and chair their sittings there, in their order."""
 
     people: tuple[Participant, ...]
     virtual: frozenset[str]
     chairs: tuple[Chair, ...]
-    cells: dict[tuple[str, str], Cell]
+    cells: dict[tuple[str, str], tuple[Cell, ...]]
+
+    @property
+    def next_up(self) -> Seat | None:
+        """The sitting that comes next; None where none is to come."""
+        return next((cell.seat for each in self.cells.values() for cell in each if cell.next_up), None)
 
 
 @frozen
@@ -98,16 +103,16 @@ def board(opened: OpenStudy) -> Board:
     following = min(to_run, default=None)
     elsewhere = stations_elsewhere(opened)
     cards = [card.id for card in study.cards]
-    cells = {
-        (seat.participant, seat.chair): Cell(
+    cells: dict[tuple[str, str], tuple[Cell, ...]] = {}
+    for seat in study.seats:
+        cell = Cell(
             seat,
             phases[seat.number],
             strip(cards, opened.sittings.get(seat.number) if opened.loaded else None),
             seat.number == following,
             elsewhere.get(seat.number, ""),
         )
-        for seat in study.seats
-    }
+        cells[seat.participant, seat.chair] = (*cells.get((seat.participant, seat.chair), ()), cell)
     virtual = frozenset(chair.letter for chair in study.chairs if study.machine_of(chair).virtual)
     return Board(people=study.people, virtual=virtual, chairs=study.chairs, cells=cells)
 

@@ -113,6 +113,7 @@ class Plan(Place):
         Binding("f", "prove", "prove it fresh", id="plan.prove", show=False, tooltip="The chair in hand, in Set"),
         Binding("y", "notes", "typed notes", id="plan.notes", show=False, tooltip="A sitting from typed notes"),
         Binding("g", "again", "once more", id="plan.again", show=False, tooltip="Seat this person here once more"),
+        Binding("comma", "turn", "its others", id="plan.turn", key_display=",", tooltip="Other sittings in this cell"),
         Binding("k", "open_sheet('check')", "check", id="plan.check", show=False, tooltip="Check the study file"),
         Binding(
             "l", "open_sheet('time')", "how long", id="plan.time", show=False, tooltip="Minutes, and the timetable"
@@ -253,7 +254,9 @@ class Plan(Place):
         self._board.choose(seat.participant, seat.chair)
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
-        """Refuse to seat at a cell without a planned sitting."""
+        """Refuse to seat at a cell without a planned sitting, and to turn where there is one sitting at most."""
+        if action == "turn":
+            return self.is_mounted and self._board is not None and self._board.several
         if (
             action in ("open", "next", "record", "again")
             and self.is_mounted
@@ -312,6 +315,11 @@ class Plan(Place):
         asked = await ask_recording(self)
         if asked is not None:
             self.post_message(RecordingRequested(cell.seat.number, *asked))
+
+    def action_turn(self) -> None:
+        """Show the next one of several sittings of this person at this chair."""
+        if self._board is not None:
+            self._board.turn()
 
     def action_prove(self) -> None:
         """Go to the chair in hand in Set, and hold it against its baseline."""

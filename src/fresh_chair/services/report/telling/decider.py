@@ -137,9 +137,10 @@ def _answer(told: ToldStudy) -> Iterator[Block]:
 
 def _pairs_together(told: ToldStudy, found: MeasureOverall, kind: VerdictKind) -> Iterator[Block]:
     """The pairs of many machines of which the same is to be said, in one paragraph."""
-    pairs = [each.estimate for each in found.verdicts if each.said is kind]
-    if not pairs:
+    verdicts = [each for each in found.verdicts if each.said is kind]
+    if not verdicts:
         return
+    margin = told.study.sheet.comparing.margin_completion / 100
     if kind is VerdictKind.ALIKE:
         said = told.prose.say("These served people alike; any difference is smaller than was decided to matter:")
     else:
@@ -151,9 +152,15 @@ def _pairs_together(told: ToldStudy, found: MeasureOverall, kind: VerdictKind) -
             second=told.titles[pair.second],
             people=Run(str(pair.people), id=_number(found, pair)),
         )
-        for pair in pairs
+        for pair in (each.estimate for each in verdicts)
     ]
-    yield Paragraph(joined([said, joined(named, "; ")], " "))
+    # How much was completed belongs to each pair, however many there are.
+    beside = [
+        (Run(sentence),)
+        for each in verdicts
+        for sentence in completion_sentences(found.measure, each, told.titles, margin, told.words)
+    ]
+    yield Paragraph(joined([said, (*joined(named, "; "), Run(".")), *beside], " "))
 
 
 def _number(found: MeasureOverall, pair: PairEstimate) -> str:

@@ -50,13 +50,15 @@ class SeatingBoard(Widget, can_focus=True):
         self._signs = signs
         self._marks = marks
         self._row = self._column = self._left = self._top = 0
-        following = next((cell for cell in board.cells.values() if cell.next_up), None)
+        # Which of several sittings in one cell is shown: its number, where one was turned to.
+        self._turned: dict[tuple[str, str], int] = {}
+        following = board.next_up
         codes, letters = [person.code for person in board.people], [chair.letter for chair in board.chairs]
         if in_hand[0] in codes and in_hand[1] in letters:
             self._row, self._column = codes.index(in_hand[0]), letters.index(in_hand[1])
         elif following is not None:
-            self._row = codes.index(following.seat.participant)
-            self._column = letters.index(following.seat.chair)
+            self._row = codes.index(following.participant)
+            self._column = letters.index(following.chair)
 
     @property
     def place(self) -> tuple[str, str]:
@@ -68,8 +70,28 @@ class SeatingBoard(Widget, can_focus=True):
         """The cell in hand, None where no sitting is planned."""
         if not self._board.people or not self._board.chairs:
             return None
-        person, chair = self._board.people[self._row], self._board.chairs[self._column]
-        return self._board.cells.get((person.code, chair.letter))
+        return self._shown(*self.place)
+
+    @property
+    def several(self) -> bool:
+        """Whether the cell in hand holds more than one sitting."""
+        return bool(self._board.people and self._board.chairs) and len(self._board.cells.get(self.place, ())) > 1
+
+    def _shown(self, code: str, letter: str) -> Cell | None:
+        """The sitting that a cell shows: the one turned to, else the one that comes next, else the last."""
+        found = self._board.cells.get((code, letter), ())
+        turned = self._turned.get((code, letter))
+        wanted = [cell for cell in found if cell.seat.number == turned] or [cell for cell in found if cell.next_up]
+        return wanted[0] if wanted else found[-1] if found else None
+
+    def turn(self) -> None:
+        """Show the next one of several sittings in the cell in hand."""
+        found, shown = self._board.cells.get(self.place, ()), self.cell
+        if shown is None or len(found) < 2:
+            return
+        at = (found.index(shown) + 1) % len(found)
+        self._turned[self.place] = found[at].seat.number
+        self._moved()
 
     def show(self, board: Board, marks: Readiness) -> None:
         """Draw another state of the board; the person and the chair in hand stay so where they are there still."""
@@ -83,7 +105,7 @@ class SeatingBoard(Widget, can_focus=True):
 
     def choose_next(self) -> None:
         """Put who is next in hand, where anybody is."""
-        following = next((cell.seat for cell in self._board.cells.values() if cell.next_up), None)
+        following = self._board.next_up
         if following is not None:
             self.choose(following.participant, following.chair)
 
@@ -91,6 +113,7 @@ class SeatingBoard(Widget, can_focus=True):
         """Put a cell in hand."""
         self._row = [person.code for person in self._board.people].index(participant)
         self._column = [each.letter for each in self._board.chairs].index(chair)
+        self._turned.pop((participant, chair), None)
         self._moved()
 
     @property
@@ -137,7 +160,7 @@ class SeatingBoard(Widget, can_focus=True):
             lower = [Content.styled(_fit(word, self._people_width), "$lamp" if word.endswith("?") else "$thread")]
             for column in self._columns:
                 chair = self._board.chairs[column]
-                cell = self._board.cells.get((person.code, chair.letter))
+                cell = self._shown(person.code, chair.letter)
                 here = (row, column) == (self._row, self._column)
                 first, second = self._cell(cell, width, here)
                 upper.append(first)
@@ -201,6 +224,9 @@ class SeatingBoard(Widget, can_focus=True):
         if cell.phase is Phase.EMPTY and cell.station:
             state, colour = f"for {legible(cell.station)}", "$thread"
         mark = self._signs.here if here else " "
+        every = self._board.cells[cell.seat.participant, cell.seat.chair]
+        if len(every) > 1:
+            state = f"{state} {every.index(cell) + 1}/{len(every)}"
         place = f"{cell.seat.number}  {ordinal(cell.seat.position)}  "
         if len(place) + len(state) > width - 2:
             place = place.replace("  ", " ")
