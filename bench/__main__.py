@@ -11,6 +11,7 @@ from typing import Literal
 
 from bench.chairs import chairs
 from bench.evidence import evidence
+from bench.idle import idle
 from bench.pty_program import PtyProgram
 from bench.servers import servers
 from bench.sitting import sitting
@@ -30,6 +31,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         _start(folder)
+        idle(folder)
         sitting(folder)
         walks(folder)
         evidence(folder)

@@ -38,6 +38,17 @@ class PtyProgram:
                     return time.perf_counter()
         raise TimeoutError(f"{texts!r} was never painted")
 
+    @property
+    def terminal(self) -> int:
+        """The descriptor that it paints into."""
+        return self._terminal
+
+    def worked(self) -> float:
+        """Seconds of processor that it has used."""
+        with open(f"/proc/{self._pid}/stat", encoding="ascii") as file:
+            fields = file.read().rsplit(")", 1)[1].split()
+        return (int(fields[11]) + int(fields[12])) / os.sysconf("SC_CLK_TCK")
+
     def quiet(self, seconds: float = 0.3) -> None:
         """Read until nothing has come for a while."""
         end = time.perf_counter() + 5

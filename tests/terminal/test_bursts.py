@@ -61,7 +61,7 @@ def told(entry: Entry) -> tuple[object, ...]:
     return (content.kind, *sorted((name, str(value)) for name, value in kept.items()))
 
 
-def _written(study: Path, still_seconds: float = 1.5) -> None:
+def settled_file(study: Path, still_seconds: float = 1.5) -> None:
     """Wait until nothing more is written: every key is done."""
     wal, size, since = study.with_name(f"{study.name}-wal"), -1, time.monotonic()
     while time.monotonic() - since < still_seconds:
@@ -102,7 +102,7 @@ def typed_in_bursts(study: Path, state: Path, bursts: list[str], *, seed: int) -
             terminal.send(burst.encode())
             if dice.random() < 0.3:
                 terminal.stop(dice.uniform(0, 0.5))
-        _written(study)
+        settled_file(study)
         # By the system, as no key leaves while the keyboard is in the participant's hands.
         os.kill(terminal.pid, signal.SIGTERM)
         assert terminal.ended() == 143, terminal.text()[-800:]

@@ -74,7 +74,7 @@ async def test_the_inventory_is_filled_from_facts_and_by_hand(demo: OpenStudy) -
         await until(pilot, shows(app, "filled in from"))
         await until(pilot, shows(app, "skylark"))
         await pilot.press("a")
-        await typed(pilot, "to burn discs")
+        await typed(pilot, "to print labels")
         await pilot.press("end", "p", "6")
         await until(pilot, shows(app, "nowhere"))
         await pilot.press("right", "n")

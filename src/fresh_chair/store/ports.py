@@ -221,6 +221,10 @@ class StudyHome(Protocol):
         """False once the study is no longer where it was opened."""
         ...
 
+    def touched(self) -> tuple[int, ...]:
+        """Numbers that differ once anybody may have written; empty where that cannot be told without reading."""
+        ...
+
     @property
     def changed(self) -> bool:
         """True once another hand changed the bytes of the study; nothing is written into them any more."""

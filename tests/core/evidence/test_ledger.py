@@ -29,7 +29,7 @@ RECORDS: list[r.EvidenceRecord] = [
     r.Reference(id="a", name="the release before", sort="earlier release", earlier_of="chair:A"),
     r.Against(id="a", of="mark:4f2a", than="reference:a", says="moved", words="w", differs="another machine"),
     r.ReleaseChange(id="a", chair="A", sort="replaced", what="the mail program", was="Kettle", now="Pot"),
-    r.InventoryItem(id="a", chair="A", purpose="to burn discs", presence="in the store", looked="the menu"),
+    r.InventoryItem(id="a", chair="A", purpose="to print labels", presence="in the store", looked="the menu"),
     r.Link(id="a", first="mark:4f2a", relation="because of", second="fault:machine-1/1"),
     r.Forecast(id="a", what="it gets faster", by="2027-04-01", sure="a guess", outcome="did not"),
     r.LaterItem(id="a", what="the scanner", sort="promised", due="2027-04-01", chair="A", of="chair:A"),
@@ -194,7 +194,7 @@ ANNOUNCED = r.ReleaseChange(id="a", chair="A", what="the mail program", known="a
         (replace(ANNOUNCED, known="found"), True),
         (ANNOUNCED, False),
         (replace(ANNOUNCED, evidence="done"), True),
-        (r.InventoryItem(id="a", chair="A", purpose="to burn discs", evidence="heard"), False),
+        (r.InventoryItem(id="a", chair="A", purpose="to print labels", evidence="heard"), False),
     ],
 )
 def test_what_was_announced_is_read_about(record: r.EvidenceRecord, own: bool) -> None:

@@ -164,7 +164,9 @@ def test_an_index_that_cannot_be_read_is_passed_over(tmp_path: Path, damage: str
 def test_records_come_out_whole_in_the_open_data_and_the_file_is_sound(
     opened: OpenStudy, asked: str, tmp_path: Path
 ) -> None:
-    put_evidence(opened, "inventory", {"chair": "A", "purpose": "to burn discs", "presence": "nowhere", "looked": "=1"})
+    put_evidence(
+        opened, "inventory", {"chair": "A", "purpose": "to print labels", "presence": "nowhere", "looked": "=1"}
+    )
     put_evidence(opened, "change", {"chair": "A", "what": "the dock", "sort": "moved", "known": "announced"})
     written = {each.path.name for each in write_export(opened, tmp_path)}
     assert {"inventory.csv", "changes.csv", "later.csv"} <= written

@@ -18,12 +18,15 @@ from frictionless import validate
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.evidence.records import LaterItem
 from fresh_chair.core.evidence.telling import MakersReply
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.file.new_study import new_demo
+from fresh_chair.services.file.new_study import new_demo, new_second_round
 from fresh_chair.services.file.new_walk import new_walk_demo
 from fresh_chair.services.report.data_notes import readme, small_cells
 from fresh_chair.services.report.outputs import write_export
+from fresh_chair.services.sitting.corrections import judge_again
+from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.tell.open_data import StudyExport
 
@@ -51,8 +54,70 @@ def test_the_package_is_valid_by_its_reference_library(exported: tuple[OpenStudy
 
 
 def figures_of(printed: str) -> dict[tuple[str, str], dict[str, str]]:
-    rows = csv.DictReader(StringIO(printed))
+    rows = csv.DictReader(StringIO(printed.split("\n\n")[0]))
     return {(row["task"], row["chair"]): row for row in rows}
+
+
+def overall_of(printed: str) -> dict[tuple[str, str, str], dict[str, str]]:
+    rows = csv.DictReader(StringIO(printed.split("\n\n")[1]))
+    return {(row["measure"], row["first"], row["second"]): row for row in rows}
+
+
+def printed_by(*command: str) -> str:
+    return subprocess.run(command, capture_output=True, text=True, check=True, timeout=120).stdout
+
+
+@pytest.fixture(scope="module")
+def thinned(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[OpenStudy, Path]]:
+    """The second round, of which two cards were done at one chair alone, and one nowhere twice: tasks in common."""
+    folder = tmp_path_factory.mktemp("thinned")
+    new_second_round(folder / "second.fresh")
+    opened = open_study(folder / "second.fresh")
+    cards = [card.id for card in opened.study.cards]
+    for seat in opened.study.seats:
+        sitting = opened.sittings.get(seat.number)
+        left_out = cards[:2] if seat.chair == opened.study.chairs[0].letter else cards[2:3]
+        for attempt in sitting.tried if sitting is not None else ():
+            if attempt.card in left_out and attempt.judged:
+                judge_again(LiveSitting(opened, seat), attempt.number, Outcome.VOID, "thinned")
+    with closing(opened):
+        list(write_export(opened, folder / "data"))
+        yield opened, folder / "data"
+
+
+@pytest.mark.parametrize("which", ["exported", "thinned"])
+def test_the_main_result_is_the_same_in_the_program_in_python_and_in_r(
+    which: str, request: pytest.FixtureRequest
+) -> None:
+    opened, folder = request.getfixturevalue(which)
+    found = overall_of(printed_by(sys.executable, "-I", str(folder / "reproduce.py")))
+    if shutil.which("Rscript") is not None:
+        assert overall_of(printed_by("Rscript", str(folder / "reproduce.R"))) == found
+    else:
+        assert os.environ.get("FRESH_CHAIR_LOOPS") != "long", "R is installed where everything is tested"
+    weighed = weigh(opened).overall
+    expected = {
+        (measure, verdict.estimate.first, verdict.estimate.second): verdict
+        for measure, told in weighed.items()
+        if measure != "satisfaction"
+        for verdict in told.verdicts
+    }
+    assert set(found) == set(expected)
+    if which == "thinned":
+        assert any(verdict.estimate.left_out for verdict in expected.values())
+        assert any(verdict.estimate.value is not None and verdict.estimate.left_out for verdict in expected.values())
+    for key, row in found.items():
+        verdict = expected[key]
+        numbers = (verdict.estimate.value, verdict.estimate.error, verdict.estimate.degrees)
+        tested = verdict.estimate.value is not None
+        for name, value in zip(("estimate", "standard_error", "degrees"), numbers, strict=True):
+            assert (row[name] != "") is tested, (key, name)
+            assert not tested or float(row[name]) == pytest.approx(value, abs=2e-6, rel=1e-6), (key, name)
+        if tested:
+            assert float(row["p_holm"]) == pytest.approx(verdict.p_adjusted, abs=2e-6)
+        # Completion may have taken the verdict of the tests back.
+        said = verdict.said if verdict.before is None else verdict.before
+        assert row["verdict"] == said.value, key
 
 
 def test_the_python_script_comes_to_the_same_figures(exported: tuple[OpenStudy, Path]) -> None:

@@ -4,8 +4,11 @@ from pathlib import Path
 
 from fresh_chair.core.plan.people import Participant
 from fresh_chair.services.evidence.records import evidence_of_kind, put_evidence
+from fresh_chair.services.plan.plan_changes import sit_again
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.app import FreshChair
+from fresh_chair.tui.plan.screen import Plan
+from fresh_chair.tui.plan.widgets.seating_board import SeatingBoard
 from fresh_chair.tui.widgets.asking import ChoiceLine
 from tests.tui.conftest import WIDE, picture, shows, typed, until
 from tests.tui.plan.test_sheets import answer, go_to_sheet, sheet_of
@@ -81,3 +84,21 @@ async def test_words_about_somebody_who_is_erased_are_gone_through_one_by_one(de
         await until(pilot, shows(app, "1 text of reviewers stays"))
     words = {str(getattr(held.record, "what", "")) for held in evidence_of_kind(demo, "advice")}
     assert {"erased", "again", "the lamp for P07"} <= words
+
+
+async def test_every_sitting_of_a_cell_is_reached(demo: OpenStudy) -> None:
+    seat = next(s for s in demo.study.seats if (found := demo.sittings.get(s.number)) is not None and found.over)
+    again = sit_again(demo, seat.number)
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: isinstance(app.screen, Plan) and demo.loaded)
+        board = app.screen.query_one(SeatingBoard)
+        board.choose(seat.participant, seat.chair)
+        await until(pilot, shows(app, "2/2"))
+        assert board.cell is not None
+        assert board.cell.seat.number == again.number
+        await typed(app, "comma")
+        await until(pilot, shows(app, "1/2"))
+        assert board.cell.seat.number == seat.number
+        await typed(app, "comma")
+        assert board.cell.seat.number == again.number

@@ -39,6 +39,7 @@ _FORMER = {
     "say-cheese": "seen-in-the-talk",
     "letter-on-the-screen": "one-letter-every-morning",
     "bring-it-back": "back-on-the-bar",
+    "hidden-edges": "fine-print",
 }
 
 

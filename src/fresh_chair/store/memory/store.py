@@ -54,6 +54,10 @@ class MemoryHome:
 
     there = writable = shares = sees_people = True
     changed = False
+
+    def touched(self) -> tuple[int, ...]:
+        """Nothing: it is read anew each time."""
+        return ()
     observes = False
     away = ""
 

@@ -29,6 +29,10 @@ class ServerHome:
     there = True
     changed = False
 
+    def touched(self) -> tuple[int, ...]:
+        """Nothing: stations hear of each other over the server."""
+        return ()
+
     def __init__(self, session: ServerSession, *, write: bool = True, observe: bool = False) -> None:
         self._session = session
         self._write = write

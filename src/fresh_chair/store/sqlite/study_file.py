@@ -143,6 +143,10 @@ class StudyFile:
         """False once the file was moved, deleted, replaced or changed under the program's hands."""
         return self._seen.look(self._study_id or "")
 
+    def touched(self) -> tuple[int, ...]:
+        """Size and age of the file and of its log: whoever writes changes one of them."""
+        return self._seen.size_and_age()
+
     @property
     def changed(self) -> bool:
         """True once the file, or its log, was changed by another hand; nothing is written into it any more."""

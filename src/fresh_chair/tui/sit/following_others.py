@@ -21,6 +21,8 @@ LOOK_SECONDS = 0.4
 # How soon a sentence that no place could show yet is tried again.
 _STANDS_SECONDS = 0.1
 # Every so many looks a program without a sitting in hand looks for other programs' changes.
+# A file that nobody wrote into is read once in so many looks.
+_QUIET_LOOKS = 8
 _LOOKS_APART = 4
 
 
@@ -66,6 +68,9 @@ class FollowingOthers(KeysInTurn[None]):
     _looks = 0
     _apart = 0
     _news = -1
+    # Size and age of the study's file and its log, as they were when it was read.
+    _touched: tuple[int, ...] = ()
+    _quiet_looks = 0
     # Whether changes could not be shown, because a question or a sitting was open: they are looked for once more.
     _passed_by = False
     _said_of_marks = ""
@@ -122,10 +127,14 @@ class FollowingOthers(KeysInTurn[None]):
                 self._look_for_changes()
 
     def _is_news(self) -> bool:
-        """Whether anything may be new: of a file always, of a server once another station was heard."""
-        link = self.session.opened.store.link
+        """Whether anything may be new: of a file once it was written, of a server once another station was heard."""
+        store = self.session.opened.store
+        link = store.link
         if link is None:
-            return True
+            seen, self._touched = self._touched, store.home.touched()
+            self._quiet_looks = 0 if not seen or seen != self._touched else self._quiet_looks + 1
+            # Now and then all the same: what could not be taken in is read once more.
+            return self._quiet_looks % _QUIET_LOOKS == 0
         before, self._news = self._news, link.news()
         return self._news != before
 

@@ -45,6 +45,10 @@ class SeenFile:
             found = place_of(self._log)
             self._log_place = found if found != (0, 0) else None
 
+    def size_and_age(self) -> tuple[int, ...]:
+        """Size and age of the file, and of its log."""
+        return (*_size_and_age(self._path), *_size_and_age(self._log))
+
     def look(self, study: str) -> bool:
         """Whether the file is where and as it was left.
 
