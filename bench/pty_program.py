@@ -7,6 +7,7 @@ import select
 import struct
 import termios
 import time
+from pathlib import Path
 
 
 class PtyProgram:
@@ -45,8 +46,7 @@ class PtyProgram:
 
     def worked(self) -> float:
         """Seconds of processor that it has used."""
-        with open(f"/proc/{self._pid}/stat", encoding="ascii") as file:
-            fields = file.read().rsplit(")", 1)[1].split()
+        fields = Path(f"/proc/{self._pid}/stat").read_text(encoding="ascii").rsplit(")", 1)[1].split()
         return (int(fields[11]) + int(fields[12])) / os.sysconf("SC_CLK_TCK")
 
     def quiet(self, seconds: float = 0.3) -> None:

@@ -1,5 +1,6 @@
 """Shared fixtures: one demo study is built a session, and copied for whoever changes it."""
 
+import gc
 import shutil
 from collections.abc import Iterator
 from pathlib import Path
@@ -17,6 +18,8 @@ from tests.servers import TestServer, binaries
 # How long an example takes is the machine's affair, not the code's; speed is measured in the bench.
 settings.register_profile("here", deadline=None)
 settings.load_profile("here")
+# A screen makes much that lives as long as it; looking for garbage in it took a tenth of all tests' time.
+gc.set_threshold(100_000, 20, 50)
 
 
 @pytest.hookimpl(trylast=True)
@@ -93,12 +96,17 @@ def demo_path(_demo_master: Path, tmp_path: Path) -> Path:
     return Path(shutil.copy(_demo_master, tmp_path / "demo.fresh"))
 
 
-@pytest.fixture
-def small_path(tmp_path: Path) -> Path:
-    """A small study nobody has sat for."""
-    path = tmp_path / "small.fresh"
+@pytest.fixture(scope="session")
+def _small_master(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    path = tmp_path_factory.mktemp("small") / "small.fresh"
     create_study(path, small_study())
     return path
+
+
+@pytest.fixture
+def small_path(_small_master: Path, tmp_path: Path) -> Path:
+    """A small study nobody has sat for."""
+    return Path(shutil.copy(_small_master, tmp_path / "small.fresh"))
 
 
 @pytest.fixture

@@ -19,7 +19,7 @@ from tests.tui.conftest import typed, until
 pytestmark = pytest.mark.long
 
 # Rounds of about six bursts: 500 bursts by `FRESH_CHAIR_LOOPS=all`, 50 in the long loops, a few on a desk.
-ROUNDS = {"all": 90, "long": 8}.get(os.environ.get("FRESH_CHAIR_LOOPS", ""), 2)
+ROUNDS = {"all": 90, "long": 6}.get(os.environ.get("FRESH_CHAIR_LOOPS", ""), 2)
 _AT_ONCE = 4
 _SITTING = 22
 _NAMES = {

@@ -97,7 +97,7 @@ def in_bursts(path: Path, state: Path, keys: list[str], dice: random.Random) -> 
             at += size
             if dice.random() < 0.3:
                 terminal.stop(dice.uniform(0, 0.5))
-            if keys[at - 1] == "\x1b":
+            if keys[min(at, len(keys)) - 1] == "\x1b":
                 # A key of its own, and not the beginning of another one.
                 terminal.quiet(0.1, most=1.0)
         settled_file(path)

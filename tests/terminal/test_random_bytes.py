@@ -14,7 +14,7 @@ pytestmark = pytest.mark.long
 # Leaves the program, by its own key.
 _LEAVES = b"\x11"
 # A hundred bytes each: ten thousand by `FRESH_CHAIR_LOOPS=all`.
-_WRITES = 100 if os.environ.get("FRESH_CHAIR_LOOPS") == "all" else 10
+_WRITES = 100 if os.environ.get("FRESH_CHAIR_LOOPS") == "all" else 5
 # Keys that lead to each kind of screen from the board.
 SCREENS = {
     "a line in an attempt": b"\r\rn\rs",

@@ -18,6 +18,7 @@ from frictionless import validate
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.evidence.records import LaterItem
 from fresh_chair.core.evidence.telling import MakersReply
+from fresh_chair.core.figures.overall.estimates import OverallVerdict
 from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.services.evidence.records import evidence_of_kind
 from fresh_chair.services.figures.study_figures import weigh
@@ -96,7 +97,7 @@ def test_the_main_result_is_the_same_in_the_program_in_python_and_in_r(
     else:
         assert os.environ.get("FRESH_CHAIR_LOOPS") != "long", "R is installed where everything is tested"
     weighed = weigh(opened).overall
-    expected = {
+    expected: dict[tuple[str, str, str], OverallVerdict] = {
         (measure, verdict.estimate.first, verdict.estimate.second): verdict
         for measure, told in weighed.items()
         if measure != "satisfaction"

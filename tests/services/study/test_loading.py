@@ -27,14 +27,14 @@ def test_before_the_journals_are_read_the_board_says_which_sittings_have_begun_a
     opened = open_study(copy, later=True)
     before = board(opened)
     assert not opened.loaded
-    waiting = {cell.seat.number for cell in before.cells.values() if cell.phase is None}
-    assert all(outcome is None for cell in before.cells.values() for outcome in cell.strip)
-    next_up = [cell.seat.number for cell in before.cells.values() if cell.next_up]
+    waiting = {cell.seat.number for cells in before.cells.values() for cell in cells if cell.phase is None}
+    assert all(outcome is None for cells in before.cells.values() for cell in cells for outcome in cell.strip)
+    next_up = [cell.seat.number for cells in before.cells.values() for cell in cells if cell.next_up]
     opened.load()
     after = board(opened)
     assert waiting == opened.begun
-    assert next_up == [cell.seat.number for cell in after.cells.values() if cell.next_up]
-    assert {cell.phase for cell in after.cells.values()} >= {Phase.EMPTY, Phase.ENDED}
+    assert next_up == [cell.seat.number for cells in after.cells.values() for cell in cells if cell.next_up]
+    assert {cell.phase for cells in after.cells.values() for cell in cells} >= {Phase.EMPTY, Phase.ENDED}
     opened.close()
 
 
@@ -51,7 +51,7 @@ def test_whatever_is_asked_for_before_is_read_then(copy: Path) -> None:
 
 def test_a_cell_without_a_journal_has_its_details_at_once(copy: Path) -> None:
     opened = open_study(copy, later=True)
-    cells = board(opened).cells.values()
+    cells = [cell for cells in board(opened).cells.values() for cell in cells]
     empty = cell_view(opened, next(cell for cell in cells if cell.next_up))
     run = cell_view(opened, next(cell for cell in cells if cell.phase is None))
     assert not opened.loaded

@@ -31,7 +31,7 @@ def judging_words(opened: StudyReading, *, paragraphs: bool = False) -> Iterator
 
 
 def words_in(data: Any) -> Iterator[str]:
-    """Every text in the fields of a content in which somebody writes."""
+    """Every text in the fields of a content that hold free text."""
     for _, text in fields_in(data):
         yield text
 

@@ -32,7 +32,7 @@ def small_cells(opened: StudyReading) -> list[SmallCell]:
 def data_notes(
     opened: StudyReading, small: Sequence[SmallCell], *, with_people: bool, redacted: bool, identifying: int = 0
 ) -> list[str]:
-    """Cautions about the data, a sentence each; `identifying` texts of reviewers may say who somebody is."""
+    """Cautions about the data, a sentence each; `identifying` texts of reviewers may identify a person."""
     notes = ["People are told by their codes." if not with_people else "People's own data are in it: keep it."]
     if redacted:
         notes.append(

@@ -70,12 +70,8 @@ def write_export(
     if with_attachments is not None:
         yield from _attached_files(opened, with_attachments, folder)
     whole = _whole(opened, with_people=with_people, with_files=with_files)
-    whole = whole if redactor is None else redactor.study(whole)
-    yield write_file(folder / "study.json", whole.encode(), "the whole study")
-    small = small_cells(opened)
-    identifying = (
-        sum(bool(identifying_words(text)) for _, text in judging_words(opened, paragraphs=True)) if redact else 0
-    )
+    yield write_file(folder / "study.json", (redactor.study(whole) if redactor else whole).encode(), "the whole study")
+    small, identifying = small_cells(opened), _identifying(opened) if redact else 0
     notes = data_notes(opened, small, with_people=with_people, redacted=redact, identifying=identifying)
     package = data_package(opened.study.id, opened.study.title, resources, notes)
     yield write_file(folder / "datapackage.json", package.encode(), "the package, with a schema of each table")
@@ -85,6 +81,11 @@ def write_export(
     warned = f"; {count_of(len(small), 'cell')} of fewer than {FEW} people" if small else ""
     text = readme(opened, [(each["path"], each["title"]) for each in resources], notes, small)
     yield write_file(folder / "README.md", text.encode(), f"what is in the data{warned}")
+
+
+def _identifying(opened: StudyReading) -> int:
+    """How many of the reviewer's own texts hold words that may identify a person."""
+    return sum(bool(identifying_words(text)) for _, text in judging_words(opened, paragraphs=True))
 
 
 def _names_of(opened: StudyReading) -> tuple[str, ...]:

@@ -58,6 +58,7 @@ class MemoryHome:
     def touched(self) -> tuple[int, ...]:
         """Nothing: it is read anew each time."""
         return ()
+
     observes = False
     away = ""
 

@@ -7,8 +7,8 @@ import ctypes
 import fcntl
 import os
 import sqlite3
-from collections.abc import Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import AbstractContextManager, contextmanager
 from pathlib import Path
 from threading import RLock
 from time import strftime
@@ -35,7 +35,7 @@ if TYPE_CHECKING:
 LARGEST_VALUE = 48_000_000
 
 
-class StudyFile:
+class StudyFile(AbstractContextManager["StudyFile"]):
     """An open study file.
 
     The first program that opens it for writing holds a lock that dies with the process, so that a killed program never
@@ -60,6 +60,8 @@ class StudyFile:
         self.observes = observes
         self.shares = shares
         self._seen = SeenFile(self.path)
+        # Size and age of the file and of its log: whoever writes changes one of them.
+        self.touched: Callable[[], tuple[int, ...]] = self._seen.size_and_age
         self._lock = lock
         self._writer: sqlite3.Connection | None = None
         self._writing = RLock()
@@ -143,10 +145,6 @@ class StudyFile:
         """False once the file was moved, deleted, replaced or changed under the program's hands."""
         return self._seen.look(self._study_id or "")
 
-    def touched(self) -> tuple[int, ...]:
-        """Size and age of the file and of its log: whoever writes changes one of them."""
-        return self._seen.size_and_age()
-
     @property
     def changed(self) -> bool:
         """True once the file, or its log, was changed by another hand; nothing is written into it any more."""
@@ -161,16 +159,10 @@ class StudyFile:
         if self.there:
             return
         if self._seen.changed:
-            raise NotSaved(*self._changed_words())
+            raise NotSaved(*self._seen.words(self.name))
         raise NotSaved(
             f"{self.name} is no longer where it was opened: it was moved, deleted or replaced.",
             "This was not saved into it. Put it back, or open it where it is now.",
-        )
-
-    def _changed_words(self) -> tuple[str, str]:
-        return (
-            f"{self.name} was changed by something else while it was open: {self._seen.changed}.",
-            "Nothing more is written into it. Put a good copy in its place, and open it again.",
         )
 
     def make_room(self) -> None:
@@ -220,7 +212,7 @@ class StudyFile:
             FileProblem: Where another hand changed the file while it was open.
         """
         if self.changed:
-            raise FileProblem(*self._changed_words())
+            raise FileProblem(*self._seen.words(self.name))
         adds = self.writable or os.access(self.path, os.W_OK)
         connection = sqlite3.connect(address_of(self.path, write=adds), uri=True, timeout=3.0)
         connection.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, LARGEST_VALUE)
@@ -285,9 +277,6 @@ class StudyFile:
                 copy_before(self.path).unlink(missing_ok=True)
             os.close(self._lock)
             self._lock = None
-
-    def __enter__(self) -> StudyFile:
-        return self
 
     def __exit__(
         self, kind: type[BaseException] | None, problem: BaseException | None, trace: TracebackType | None

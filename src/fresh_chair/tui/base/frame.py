@@ -40,7 +40,7 @@ class TopLine(Widget):
 
     def _follow(self) -> None:
         # A hidden line that is painted has the screen in front painted whole; and most of the time no letter changes.
-        if self._session.in_hand is not None and self.screen.is_current and self._line() != self._drawn:
+        if self._session.in_hand is not None and self.app.screen is self.screen and self._line() != self._drawn:
             self.refresh()
 
     def render(self) -> Content:

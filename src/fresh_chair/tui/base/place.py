@@ -132,7 +132,7 @@ class Place(Screen[None]):
 
     def every(self, seconds: float, act: Callable[[], object]) -> None:
         """Do something again and again, as long as this place stands in front."""
-        self.set_interval(seconds, lambda: act() if self.stands and self.is_current else None)
+        self.set_interval(seconds, lambda: act() if self.stands and self.app.screen is self else None)
 
     def on_mount(self) -> None:
         """Show the open work, give the keys to the middle, and open the requested sheet."""

@@ -142,7 +142,7 @@ class Plan(Place):
         """Show the plan's readiness, and the details of the cell in hand."""
         # Once the board is on the screen: what is ready may take longer to find out than the board to draw.
         if self.session.opened.loaded:
-            self.set_timer(0.05, self._look_through_all)
+            self.set_timer(0.05, lambda: self._look_through(self.session.opened.snapshot()))
         self._tell_about()
 
     def loaded(self) -> None:
@@ -151,15 +151,12 @@ class Plan(Place):
         if self._board is not None:
             self._board.show(board(self.session.opened), Readiness((), people_marks(self.session.opened.study), {}))
             self._tell_about()
-            self._look_through_all()
+            self._look_through(self.session.opened.snapshot())
 
     @property
     def _board(self) -> SeatingBoard | None:
         found = self.query(SeatingBoard)
         return found.first() if found else None
-
-    def _look_through_all(self) -> None:
-        self._look_through(self.session.opened.snapshot())
 
     @work(thread=True, exclusive=True, group="ready")
     def _look_through(self, study: StudySnapshot) -> None:
@@ -299,7 +296,7 @@ class Plan(Place):
             if not self.attempt(take):
                 return False
             self.tell(said[0])
-            self._look_through_all()
+            self._look_through(self.session.opened.snapshot())
             return True
 
         what = "notes of a player (.srt, .vtt)" if begun else "a text, a line an entry"
@@ -336,7 +333,7 @@ class Plan(Place):
 
     def _added(self, code: str, letter: str) -> None:
         study = self.session.opened.study
-        self._look_through_all()
+        self._look_through(self.session.opened.snapshot())
         if self._board is None:
             if study.chairs and study.people:
                 self.call_after_refresh(self.post_message, Go("plan", anew=True))

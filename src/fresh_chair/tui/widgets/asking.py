@@ -117,7 +117,7 @@ class WordLine(Horizontal):
 
     @property
     def completes(self) -> bool:
-        """True while names are known that what is typed may be completed to."""
+        """True while there are known names to complete the typed letters to."""
         return bool(self._known)
 
     def action_stay(self) -> None:

@@ -1,4 +1,4 @@
-"""Whether an open study file is still the one that was opened, and what its log holds still belongs to it."""
+"""Whether an open study file is still the one that was opened, and its log still belongs to it."""
 
 import os
 import time
@@ -45,6 +45,13 @@ class SeenFile:
             found = place_of(self._log)
             self._log_place = found if found != (0, 0) else None
 
+    def words(self, name: str) -> tuple[str, str]:
+        """The sentence on the change, and the one on the remedy."""
+        return (
+            f"{name} was changed by something else while it was open: {self.changed}.",
+            "Nothing more is written into it. Put a good copy in its place, and open it again.",
+        )
+
     def size_and_age(self) -> tuple[int, ...]:
         """Size and age of the file, and of its log."""
         return (*_size_and_age(self._path), *_size_and_age(self._log))
@@ -79,7 +86,7 @@ class SeenFile:
         return False
 
     def _trouble(self, study: str) -> str:
-        """What is wrong with the bytes of the file itself; empty for nothing."""
+        """The fault in the bytes of the file itself, in words; empty for none."""
         if self._descriptor is None:
             return ""
         try:
@@ -108,7 +115,7 @@ class SeenFile:
             self._descriptor = None
 
     def _set_log_aside(self) -> None:
-        """Move the log away from a file that it does not belong to: SQLite would bring it into whatever lies there."""
+        """Move the log away from a file that it does not belong to: SQLite would bring it into that one."""
         if self._log_place is None:
             return
         with suppress(OSError):
