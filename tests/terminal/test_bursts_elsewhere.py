@@ -100,6 +100,7 @@ def in_bursts(path: Path, state: Path, keys: list[str], dice: random.Random) -> 
             if keys[min(at, len(keys)) - 1] == "\x1b":
                 # A key of its own, and not the beginning of another one.
                 terminal.quiet(0.1, most=1.0)
+        terminal.idle()
         settled_file(path)
         os.kill(terminal.pid, signal.SIGTERM)
         assert terminal.ended() == 143, terminal.text()[-800:]
