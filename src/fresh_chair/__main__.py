@@ -26,8 +26,9 @@ def main() -> None:
             plain, light = plain_start
             result.code = choose_on_screen(plain=plain, light=light)
         else:
-            from fresh_chair.cli.program import app
+            from fresh_chair.cli.program import program
 
+            app = program(arguments[0] if arguments else "")
             gc.enable()
             gc.set_threshold(50_000, 20, 20)
             app(args=arguments, prog_name="fresh-chair")

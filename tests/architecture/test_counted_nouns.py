@@ -25,7 +25,7 @@ _MANY = re.compile(r"^[A-Z_.]+$")
 _ARTICLE = re.compile(r"(?:^|[ (“])an? $")
 # Verbs and not nouns; limits that were passed; sizes in which one never comes.
 _NEVER_ONE = {
-    "cli/report.py: weighing.choice.times",
+    "cli/report/weighing.py: weighing.choice.times",
     "cli/walks.py: view.seat.participant",
     "core/findings/controls.py: len(looked)",
     "core/findings/controls.py: len(mine)",

@@ -68,6 +68,19 @@ def test_opening_a_study_to_look_at_it_loads_nothing_heavy(demo_path: Path) -> N
     assert heavy & set(loaded.stdout.split()) == set()
 
 
+def test_a_command_loads_no_other_commands() -> None:
+    program = (
+        "import sys; sys.argv = ['fresh-chair', 'finding', '--help']\n"
+        "from fresh_chair.__main__ import main\n"
+        "try: main()\n"
+        "finally: print(*sys.modules)"
+    )
+    loaded = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True).stdout.split()
+    others = {"fresh_chair.cli.sitting", "fresh_chair.cli.walks", "fresh_chair.core.sitting.journal", "sqlite3"}
+    assert "fresh_chair.cli.finding.lists" in loaded
+    assert others & set(loaded) == set()
+
+
 def test_pyplot_is_used_nowhere_and_modules_hold_no_unfinished_business() -> None:
     for path in MODULES:
         text = path.read_text(encoding="utf-8")

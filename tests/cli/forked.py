@@ -4,8 +4,11 @@ Tests of the start itself, of signals and of what is loaded run `python -m fresh
 """
 
 import atexit
+import gc
+import importlib
 import json
 import os
+import pkgutil
 import socket
 import subprocess
 import sys
@@ -14,6 +17,11 @@ import traceback
 from functools import cache
 from pathlib import Path
 from typing import Any
+
+import fresh_chair.cli
+import fresh_chair.core
+import fresh_chair.services
+from fresh_chair.cli.program import program
 
 ROOT = Path(__file__).parents[2]
 LONGEST = 1 << 20
@@ -52,11 +60,12 @@ def _server() -> socket.socket:
 
 def _serve() -> None:
     """Answer requests until the other end is closed, each in a child of its own."""
-    import fresh_chair.__main__
-    import fresh_chair.cli.program
-    import fresh_chair.services.report.outputs
-    import fresh_chair.store.tables.rows  # noqa: F401
-
+    for room in (fresh_chair.core, fresh_chair.services, fresh_chair.cli):
+        for found in pkgutil.walk_packages(room.__path__, f"{room.__name__}."):
+            importlib.import_module(found.name)
+    # Typer loads what reads values with the first command it reads.
+    program("studies")(args=["studies", "--help"], standalone_mode=False)
+    gc.freeze()
     there = socket.socket(fileno=os.dup(0))
     os.dup2(os.open(os.devnull, os.O_RDONLY), 0)
     while True:

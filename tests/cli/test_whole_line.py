@@ -10,14 +10,14 @@ from pathlib import Path
 import pytest
 
 from fresh_chair.cli.manual import EXIT_CODES, manual
-from fresh_chair.cli.program import app
+from fresh_chair.cli.program import program
 from tests.cli.forked import run as fresh_chair
 
 ROOT = Path(__file__).parents[2]
 
 
 def test_the_manual_page_is_what_the_commands_say_now() -> None:
-    assert (ROOT / "docs" / "fresh-chair.1").read_text(encoding="utf-8") == manual(app)
+    assert (ROOT / "docs" / "fresh-chair.1").read_text(encoding="utf-8") == manual(program())
 
 
 def test_every_exit_code_of_the_manual_stands_in_the_guide() -> None:

@@ -6,8 +6,10 @@ import typer
 
 from fresh_chair.cli.base.ledger import listed
 from fresh_chair.cli.base.study import JsonOption, StudyArgument, study_of
+from fresh_chair.cli.probe import probe as probe
 
 
+@probe.command("log")
 def chair_log(
     path: StudyArgument,
     letter: Annotated[str, typer.Argument(metavar="CHAIR", help="The chair's letter.")],

@@ -7,10 +7,12 @@ import typer
 
 from fresh_chair.cli.base.study import StudyArgument, say, study_of
 from fresh_chair.cli.sitting import AttemptArgument, EntryArgument, NumberArgument, OutcomeOption, ReasonOption
+from fresh_chair.cli.sitting import sitting as sitting
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.text import count_of
 
 
+@sitting.command("seen")
 def see_outcome(
     path: StudyArgument,
     number: NumberArgument,
@@ -31,16 +33,19 @@ def see_outcome(
         opened.close()
 
 
+@sitting.command("take-mark")
 def take_mark(path: StudyArgument, number: NumberArgument, entry: EntryArgument, reason: ReasonOption = "") -> None:
     """Let a mark that an observer alone made count like the moderator's."""
     _decide(path, number, entry, taken=True, reason=reason)
 
 
+@sitting.command("leave-mark")
 def leave_mark(path: StudyArgument, number: NumberArgument, entry: EntryArgument, reason: ReasonOption = "") -> None:
     """Leave a mark that an observer alone made out."""
     _decide(path, number, entry, taken=False, reason=reason)
 
 
+@sitting.command()
 def bring(
     path: StudyArgument,
     file: Annotated[Path, typer.Argument(metavar="FILE", help="A station's marks, from its disk.", show_default=False)],

@@ -1,6 +1,7 @@
 """A study for the length of one command."""
 
 import json
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -78,6 +79,8 @@ def folder_named(text: str) -> Path:
     return Path(text)
 
 
+PlainOption = Annotated[bool, typer.Option("--plain", help="Draw with ASCII signs only.")]
+LightOption = Annotated[bool, typer.Option("--light", help="Start in daylight colours.")]
 JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON instead of text.")]
 ToOption = Annotated[Path, typer.Option("--to", metavar="FILE", help="The file to write.", show_default=False)]
 
@@ -150,6 +153,12 @@ def _finish(opened: "OpenStudy") -> None:
 def say(text: str) -> None:
     """Print a line in which nothing can act."""
     typer.echo(legible(text))
+
+
+def progress(words: str) -> None:
+    """Announce long work at a terminal: the first line of its output can take some seconds."""
+    if sys.stderr.isatty():
+        typer.echo(words, err=True)
 
 
 def say_lines(text: str) -> None:

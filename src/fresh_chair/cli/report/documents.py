@@ -1,4 +1,4 @@
-"""`report`, `trace`: documents for readers, and the marks under a number of theirs."""
+"""`report`, `trace`, `export`, `charts`: documents for readers, the marks under a number of theirs, open data."""
 
 from dataclasses import asdict
 from pathlib import Path
@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 import typer
 
-from fresh_chair.cli.base.study import JsonOption, StudyArgument, folder_named, say, say_json, study_of
+from fresh_chair.cli.base.study import JsonOption, StudyArgument, folder_named, progress, say, say_json, study_of
 
 FolderOption = Annotated[
     Path,
@@ -39,7 +39,8 @@ def report(
     paper: Annotated[str, typer.Option("--paper", help="Of PDF: a4 or letter.")] = "a4",
 ) -> None:
     """Write the documents for a reader; without one, charts and a short report for everyone."""
-    from fresh_chair.cli.report import telling_meant, write_report_command
+    progress("What the record says is worked out ...")
+    from fresh_chair.cli.report.writing import telling_meant, write_report_command
 
     telling = telling_meant(reader, formats, language, chair or (), sitting or (), until, own=own, paper=paper)
     write_report_command(path, to, telling, final=final)
@@ -85,3 +86,34 @@ def open_points(path: StudyArgument, json: JsonOption = False) -> None:
         say(f"{each.sort}: {each.words}{state}  [{each.key}]")
     if not points:
         say("Nothing is open.")
+
+
+def export(
+    path: StudyArgument,
+    to: FolderOption,
+    with_people: Annotated[
+        bool, typer.Option("--with-people", help="Also what is known of people beside their codes.")
+    ] = False,
+    with_attachments: Annotated[
+        bool, typer.Option("--with-attachments", help="Also the attached files, and their names.")
+    ] = False,
+    redact: Annotated[
+        bool, typer.Option("--redact", help="Without quotes, words about people, observers' names, locations.")
+    ] = False,
+) -> None:
+    """Write the open data: attempts, answers, marks, snags and walks as CSV, and study.json."""
+    from fresh_chair.cli.report.writing import write_export_command
+
+    write_export_command(path, to, with_people=with_people, with_attachments=with_attachments, redact=redact)
+
+
+def charts(
+    path: StudyArgument,
+    to: Annotated[Path, typer.Option("--to", metavar="FOLDER", help="Where the files go.")],
+    language: Annotated[str, typer.Option("--language", help="Of the words in them.")] = "",
+) -> None:
+    """Write every chart as SVG and as PDF."""
+    progress("The charts are drawn ...")
+    from fresh_chair.cli.report.writing import write_charts_command
+
+    write_charts_command(path, to, language=language)

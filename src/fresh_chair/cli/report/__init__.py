@@ -1,0 +1,1 @@
+"""Commands of figures and documents."""
