@@ -12,6 +12,7 @@ from typing import Literal
 from bench.chairs import chairs
 from bench.evidence import evidence
 from bench.idle import idle
+from bench.processor import processor
 from bench.pty_program import PtyProgram
 from bench.servers import servers
 from bench.sitting import sitting
@@ -32,6 +33,7 @@ def main() -> None:
         folder = Path(name)
         _start(folder)
         idle(folder)
+        processor(folder)
         sitting(folder)
         walks(folder)
         evidence(folder)

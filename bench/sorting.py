@@ -9,6 +9,7 @@ from bench.studies import PROGRAM, large_study
 from fresh_chair.core.clock import SECOND, Moment
 from fresh_chair.core.findings.entries.membership import EvidenceJoined, FindingOpened
 from fresh_chair.core.findings.ledger import SortContent, SortEntry, sort_id
+from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.journal import Content, Entry
 from fresh_chair.core.sitting.state.outcome import Outcome
@@ -23,8 +24,7 @@ _DOWN = b"\x1b[B"
 def sorting(folder: Path) -> None:
     """All of it, seven lines."""
     path = folder / "sorting.fresh"
-    people = (LOOSE + FINDINGS) // PER_SITTING + 1
-    create_study(path, large_study(cards=8, chairs=1, people=people), _fill)
+    create_study(path, *remarks(LOOSE, per_sitting=PER_SITTING))
     print(f"{LOOSE} loose remarks, {FINDINGS} findings   aim under 50 ms each key")
     opened = open_study(path, write=False)
     try:
@@ -68,25 +68,30 @@ def _pressed(program: PtyProgram, key: bytes, answer: bytes) -> float:
     return took
 
 
-def _fill(store: StudyStore) -> None:
-    study = large_study(cards=8, chairs=1, people=(LOOSE + FINDINGS) // PER_SITTING + 1)
-    number, targets = 0, []
-    for seat in study.seats:
-        contents: list[Content] = [j.SittingBegan(), j.AttemptStarted(seat.cards[0])]
-        for _ in range(min(PER_SITTING, LOOSE + FINDINGS - number)):
-            number += 1
-            contents.append(j.SnagSeen(f"w{number:04} the menu hides, seen {number * 7919 % 1000} times"))
-        contents += [j.AttemptStopped(), j.OutcomeJudged(Outcome.UNAIDED), j.SittingBrokenOff("enough")]
-        entries = [
-            Entry(f"s{seat.number}-{n}", n, Moment(n * SECOND, "b", n * SECOND), "moderator", content)
-            for n, content in enumerate(contents, start=1)
-        ]
-        targets += [f"mark:{entry.id}" for entry in entries if isinstance(entry.content, j.SnagSeen)]
-        store.journals.append(seat.number, entries)
-    sorted_so_far: list[SortContent] = []
-    for index, target in enumerate(targets[-FINDINGS:]):
-        sorted_so_far += [FindingOpened(f"f{index}", f"finding {index}"), EvidenceJoined(f"f{index}", target)]
-    moment = Moment(SECOND, "b", SECOND)
-    store.sorting.append(
-        [SortEntry(sort_id(n), n, moment, "moderator", content) for n, content in enumerate(sorted_so_far, start=1)]
-    )
+def remarks(loose: int, *, per_sitting: int) -> tuple[Study, Callable[[StudyStore], None]]:
+    """A study with so many loose remarks and `FINDINGS` findings of one each, and how it is filled."""
+    study = large_study(cards=8, chairs=1, people=(loose + FINDINGS) // per_sitting + 1)
+
+    def fill(store: StudyStore) -> None:
+        number, targets = 0, []
+        for seat in study.seats:
+            contents: list[Content] = [j.SittingBegan(), j.AttemptStarted(seat.cards[0])]
+            for _ in range(min(per_sitting, loose + FINDINGS - number)):
+                number += 1
+                contents.append(j.SnagSeen(f"w{number:04} the menu hides, seen {number * 7919 % 1000} times"))
+            contents += [j.AttemptStopped(), j.OutcomeJudged(Outcome.UNAIDED), j.SittingBrokenOff("enough")]
+            entries = [
+                Entry(f"s{seat.number}-{n}", n, Moment(n * SECOND, "b", n * SECOND), "moderator", content)
+                for n, content in enumerate(contents, start=1)
+            ]
+            targets += [f"mark:{entry.id}" for entry in entries if isinstance(entry.content, j.SnagSeen)]
+            store.journals.append(seat.number, entries)
+        sorted_so_far: list[SortContent] = []
+        for index, target in enumerate(targets[-FINDINGS:]):
+            sorted_so_far += [FindingOpened(f"f{index}", f"finding {index}"), EvidenceJoined(f"f{index}", target)]
+        moment = Moment(SECOND, "b", SECOND)
+        store.sorting.append(
+            [SortEntry(sort_id(n), n, moment, "moderator", content) for n, content in enumerate(sorted_so_far, start=1)]
+        )
+
+    return study, fill

@@ -7,7 +7,7 @@ its validators for three dozen classes, would cost a third of every start; what 
 import json
 import math
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import MISSING, fields, is_dataclass
 from enum import StrEnum
 from functools import cache
@@ -64,7 +64,7 @@ def plain_json(text: object) -> Any:
     if not isinstance(text, str):
         raise ValueError("it is no text")
     try:
-        found = json.loads(text, parse_constant=_no_number)
+        found = _DECODER.decode(text)
     except RecursionError:
         raise ValueError("it is nested too deeply") from None
     if not text.isascii() or _HALVES.search(text):
@@ -77,6 +77,10 @@ def plain_json(text: object) -> Any:
 
 def _no_number(name: str) -> float:
     raise ValueError(f"{name} is no number")
+
+
+# Made once: a large study holds a hundred thousand texts.
+_DECODER = json.JSONDecoder(parse_constant=_no_number)
 
 
 def encoded(content: Content) -> str:
@@ -110,7 +114,7 @@ def gated(content: Any, write: Callable[[Any], str], read: Callable[[str], objec
     return body
 
 
-def decoded(kinds: dict[str, type], body: str, *, version: int, known: int, where: str) -> Any:
+def decoded(kinds: Mapping[str, type], body: str, *, version: int, known: int, where: str) -> Any:
     """The content that a JSON object holds.
 
     Args:
@@ -147,15 +151,16 @@ def built(chosen: Any, raw: object, path: str) -> Any:
     if not isinstance(raw, dict):
         raise Unfit(f"{_shown(raw)} is not an object @ {path or 'the whole'}")
     rules = _rules(chosen)
-    strange = sorted(str(name) for name in set(raw) - set(rules))
-    if strange:
+    if not raw.keys() <= rules.keys():
+        strange = sorted(str(name) for name in set(raw) - set(rules))
         raise Unfit(f"a field too many @ {_below(path, legible(clipped(strange[0], 40)))}")
     values = {}
     for name, rule in rules.items():
         if name in raw:
             value = raw[name]
             # Most fields are words, and most of those fit; everything else takes the long way, which says why.
-            values[name] = value if rule.takes(value) else _fit(value, rule.hint, _below(path, name))
+            plain = rule.plain(value)
+            values[name] = _fit(value, rule.hint, _below(path, name)) if plain is None else plain
         elif rule.required:
             raise Unfit(f"a field is missing @ {_below(path, name)}")
     try:
@@ -184,18 +189,20 @@ class _Rule:
 
     Attributes:
         least, most: How long its text may be, where it is nothing but text; both 0 for all other fields.
-        words: The words it allows, where it allows some only.
+        words: The words it allows, where it allows some only; each is held once, however often a file says it.
     """
 
     hint: Any
     required: bool
     least: int
     most: float
-    words: frozenset[Any]
+    words: Mapping[Any, str]
 
-    def takes(self, value: object) -> bool:
-        """True where the value fits as it is; False where that is not plain to see."""
-        return type(value) is str and (value in self.words or (self.most > 0 and self.least <= len(value) <= self.most))
+    def plain(self, value: object) -> str | None:
+        """The text that fits as it is; None for every other value, and where that is not plain to see."""
+        if type(value) is not str:
+            return None
+        return value if self.most > 0 and self.least <= len(value) <= self.most else self.words.get(value)
 
 
 @cache
@@ -214,10 +221,10 @@ def _rule(hint: Any, required: bool) -> _Rule:
     # A note that is no length might refuse what the lengths allow.
     if plain is not str or any(most is None and not least for least, most in lengths):
         words = get_args(hint) if get_origin(hint) is Literal else ()
-        return _Rule(hint, required, 0, 0, frozenset(word for word in words if type(word) is str))
+        return _Rule(hint, required, 0, 0, {word: word for word in words if type(word) is str})
     least = max((least for least, _ in lengths), default=0)
     most = min((most for _, most in lengths if most is not None), default=float("inf"))
-    return _Rule(hint, required, least, most, frozenset())
+    return _Rule(hint, required, least, most, {})
 
 
 def _fit(value: Any, hint: Any, path: str) -> Any:

@@ -99,7 +99,7 @@ class Codec:
             content = self._read(body, where)
             if content is not None:
                 return content
-        return decoded(dict(self.kinds), body, version=version, known=self.version, where=where)
+        return decoded(self.kinds, body, version=version, known=self.version, where=where)
 
 
 def replay(

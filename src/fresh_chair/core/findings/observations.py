@@ -24,7 +24,7 @@ class Observation:
         sitting, participant: 0 and empty for a record of a chair.
         attempt: The attempt that was in hand.
         card: The card's id, empty where it was seen between two attempts.
-        at: Time in the sitting, as on a clock.
+        at_ns: Nanoseconds in the sitting; for a record, when it was read, in seconds.
         findings: Ids of the findings it feeds, as far as these were held together.
         severity: How bad it was as it was typed at once; None where nothing was.
         walked: Whether a reviewer met it alone; such a one is in no share of newcomers.
@@ -40,7 +40,6 @@ class Observation:
     participant: str = ""
     attempt: int | None = None
     card: str = ""
-    at: str = ""
     at_ns: int = 0
     findings: tuple[str, ...] = ()
     severity: int | None = None
@@ -52,6 +51,11 @@ class Observation:
     def entry(self) -> str:
         """The id of its entry in the journal; empty for a record of a chair."""
         return self.target.removeprefix("mark:") if self.target.startswith("mark:") else ""
+
+    @property
+    def at(self) -> str:
+        """Time in the sitting, as on a clock; empty for a record of a chair."""
+        return clock_text(self.at_ns) if self.sitting else ""
 
     @property
     def own(self) -> bool:
@@ -89,7 +93,6 @@ def _observation(seat: Seat, sitting: Sitting, remark: Remark) -> Observation:
         participant=seat.participant,
         attempt=remark.attempt,
         card=card,
-        at=clock_text(remark.at_ns),
         at_ns=remark.at_ns,
         severity=remark.severity,
         walked=sitting.walk is not None,

@@ -90,7 +90,7 @@ class Journals:
         """A sitting's entries after the one of a number. Raises as `all`."""
         query = f"{_ENTRIES} AND seat.number = ? AND entry.number > ? ORDER BY entry.number"
         found = self._database.read(query, (self._database.study_id, sitting, number))
-        return _entries(found, self._database.name, {sitting: number}).get(sitting, [])
+        return _entries(list(found), self._database.name, {sitting: number}).get(sitting, [])
 
     def lengths(self) -> dict[int, int]:
         """How many entries each sitting has. Raises as `all`."""
@@ -108,8 +108,8 @@ class Journals:
         Raises:
             FileProblem: Where it cannot be read.
         """
-        found = self._database.read(f"{_ENTRIES} ORDER BY seat.number, entry.number", (self._database.study_id,))
-        return _entries(found, self._database.name, {})
+        query = f"{_ENTRIES} ORDER BY seat.number, entry.number"
+        return _entries(list(self._database.read(query, (self._database.study_id,))), self._database.name, {})
 
     def bodies(self) -> dict[int, list[tuple[int, str]]]:
         """Number and stored content of every entry, by sitting. Raises as `all`."""
@@ -134,18 +134,20 @@ class Journals:
         return None if not found or moment_problem(*found[0]) else Moment(*found[0])
 
 
-def _entries(found: Sequence[Row], name: str, before: dict[int, int]) -> dict[int, list[Entry]]:
+def _entries(found: list[Row], name: str, before: dict[int, int]) -> dict[int, list[Entry]]:
     """Rows as entries, by sitting; where numbers are missing something stands that cannot be read.
 
     Args:
-        found: The rows, by sitting and number.
+        found: The rows, by sitting and number; the list is empty afterwards, so that a large study is not held twice.
         name: The study's place.
         before: The number of the entry before the first row, by sitting; 0 where none is said.
     """
     from fresh_chair.core.sitting.journal import CODEC, Entry
 
     entries: dict[int, list[Entry]] = {}
-    for sitting, rows in groupby(found, key=lambda row: row["sitting"]):
+    found.reverse()
+    each_once = (found.pop() for _ in range(len(found)))
+    for sitting, rows in groupby(each_once, key=lambda row: row["sitting"]):
         if type(sitting) is not int:
             raise FileProblem(f"{name} holds an entry of no sitting.", "It was left as it is.")
         entries[sitting] = [

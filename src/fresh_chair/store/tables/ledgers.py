@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
+from sys import intern
 from typing import TYPE_CHECKING, Any
 
 from fresh_chair.core.clock import Moment
@@ -146,8 +147,11 @@ def parts_of(row: Row, where: str, codec: Codec, before: Moment) -> tuple[Moment
     moment, author = before, row["author"]
     why = moment_problem(row["ticks_ns"], row["boot"], row["wall_ns"])
     if not why:
-        moment = Moment(row["ticks_ns"], row["boot"], row["wall_ns"])
-    if not isinstance(author, str):
+        # A few machines and people stand in a hundred thousand rows: each is held once.
+        moment = Moment(row["ticks_ns"], intern(row["boot"]), row["wall_ns"])
+    if isinstance(author, str):
+        author = intern(author)
+    else:
         why, author = "nobody is named as its author", ""
     if not why:
         try:
