@@ -81,6 +81,13 @@ def test_a_command_loads_no_other_commands() -> None:
     assert others & set(loaded) == set()
 
 
+def test_no_worker_is_described_by_all_it_is_given() -> None:
+    """Without a description the library writes out every argument, a whole study too, before the key press returns."""
+    for path in MODULES:
+        for call in re.findall(r"@work\b.*", path.read_text(encoding="utf-8")):
+            assert "description=" in call, f"{path}: {call}"
+
+
 def test_pyplot_is_used_nowhere_and_modules_hold_no_unfinished_business() -> None:
     for path in MODULES:
         text = path.read_text(encoding="utf-8")

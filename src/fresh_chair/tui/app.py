@@ -281,7 +281,7 @@ class FreshChair(SittingKeeping):
         except FreshChairError as problem:
             self.say_problem(problem)
 
-    @work(thread=True, group="warm")
+    @work(thread=True, group="warm", description="warm up")
     def _warm_up(self, loaded: bool) -> None:
         opened = self.session.opened
         if not loaded:

@@ -235,7 +235,7 @@ class Start(KeysInTurn[Begun]):
         self.query_one("#notice", Static).update(Content.styled("making it ...", "$lamp"))
         self._make_beside(path, make, reviewer)
 
-    @work(thread=True, exclusive=True)
+    @work(thread=True, exclusive=True, description="make beside")
     def _make_beside(self, path: Address, make: Callable[[], object], reviewer: str) -> None:
         try:
             make()

@@ -105,6 +105,9 @@ class Place(Screen[None]):
 
     def compose(self) -> ComposeResult:
         """The frame around the middle."""
+        # Before anything is laid out: the library finds the window's size out afterwards, and lays all out once more.
+        both = zip(self.app.size, (self.HORIZONTAL_BREAKPOINTS, self.VERTICAL_BREAKPOINTS), strict=True)
+        self.add_class(*[max(each for each in points if each[0] <= length)[1] for length, points in both])
         yield TopLine(self.session)
         with Horizontal(id="row"):
             yield Spine(self.place, self.session)

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import ClassVar
 
-from textual import events, on
+from textual import on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Vertical, VerticalScroll
@@ -16,6 +16,7 @@ from textual.widgets.option_list import Option
 from fresh_chair.core.text import legible
 from fresh_chair.services.plan.editing import FieldLine, set_field
 from fresh_chair.services.plan.field_parts import is_listed
+from fresh_chair.tui.base.drawing import DrawnPlace
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.widgets.dialogue import asks
@@ -51,25 +52,8 @@ class SheetScreen(Place):
         self.action_go("plan")
 
 
-class DrawnSheet(SheetScreen):
-    """A sheet that is drawn whole: at first, at each new width, and when other programs have changed something."""
-
-    def arrived(self) -> None:
-        """Show everything once its width is known."""
-        self.call_after_refresh(self.draw)
-
-    @on(events.Resize)
-    def _rewrap(self) -> None:
-        self.call_after_refresh(self.draw)
-
-    def read_on(self) -> None:
-        """Show other programs' changes."""
-        self.follow()
-        self.draw()
-
-    def draw(self) -> None:
-        """Show everything as it is now."""
-        raise NotImplementedError
+class DrawnSheet(DrawnPlace, SheetScreen):
+    """A sheet that is drawn whole."""
 
 
 class FieldSheet(DrawnSheet):

@@ -158,7 +158,7 @@ class Plan(Place):
         found = self.query(SeatingBoard)
         return found.first() if found else None
 
-    @work(thread=True, exclusive=True, group="ready")
+    @work(thread=True, exclusive=True, group="ready", description="look through")
     def _look_through(self, study: StudySnapshot) -> None:
         """Look through the whole plan beside the screen; of a large one that takes a tenth of a second."""
         from fresh_chair.services.plan.readiness import readiness

@@ -9,13 +9,13 @@ from fresh_chair.core.errors import HostKeyChanged, HostKeyUnknown
 from fresh_chair.core.text import legible
 from fresh_chair.services.chair.enquiries import BASELINE, CLAIMS, DEFAULTS, FRESH, IDENTITY, NOISE, READINGS
 from fresh_chair.services.chair.reader import ChairReader
-from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.drawing import DrawnPlace
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.dialogue import asks
 
 
-class ReadingChair(Place):
+class ReadingChair(DrawnPlace):
     """The part of Set that reads a chair; the sheet itself is drawn by its subclass."""
 
     def __init__(self, session: Session) -> None:
@@ -30,10 +30,6 @@ class ReadingChair(Place):
         letters = list(self.session.opened.study.chair_by_letter)
         wanted = self.session.cell[1]
         return wanted if wanted in letters else letters[0] if letters else ""
-
-    def draw(self) -> None:
-        """Show everything as it is now."""
-        raise NotImplementedError
 
     def show_freshness(self) -> None:
         """Bring the new comparison into sight."""

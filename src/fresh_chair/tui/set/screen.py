@@ -2,7 +2,6 @@
 
 from typing import ClassVar
 
-from textual import events, on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Vertical, VerticalScroll
@@ -67,19 +66,10 @@ class Set(ReadingChair):
     def arrived(self) -> None:
         """Show the chair in hand, and follow a reading that is under way."""
         self.every(_LOOK_SECONDS, self.follow_reader)
-        self.call_after_refresh(self.draw)
+        super().arrived()
         if self.session.to_prove:
             self.session.to_prove = False
             self.call_after_refresh(self.action_ask, FRESH)
-
-    def read_on(self) -> None:
-        """Show other programs' notes about the chair in hand."""
-        self.follow()
-        self.draw()
-
-    @on(events.Resize)
-    def _rewrap(self) -> None:
-        self.call_after_refresh(self.draw)
 
     def draw(self) -> None:
         """Show everything as it is now."""

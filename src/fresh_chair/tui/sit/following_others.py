@@ -170,7 +170,7 @@ class FollowingOthers(KeysInTurn[None]):
             else:
                 place.clear_notice()
 
-    @work(thread=True, group="look")
+    @work(thread=True, group="look", description="read on")
     def _read_on(self, live: "LiveSitting") -> None:
         fresh: list[Entry] = []
         # Whoever writes the next mark says what is wrong with the file.
@@ -191,7 +191,7 @@ class FollowingOthers(KeysInTurn[None]):
         if anything and place is not None:
             place.read_on()
 
-    @work(thread=True, group="look")
+    @work(thread=True, group="look", description="look for sitting")
     def _look_for_sitting(self) -> None:
         found, unread, opened = list[int](), None, self.session.opened
         with contextlib.suppress(FreshChairError):
@@ -202,7 +202,7 @@ class FollowingOthers(KeysInTurn[None]):
                 found = list(unread.journals)
         self.post_message(WentOn(found, unread))
 
-    @work(thread=True, group="look")
+    @work(thread=True, group="look", description="look for changes")
     def _look_for_changes(self) -> None:
         behind, unread = False, None
         with contextlib.suppress(FreshChairError):

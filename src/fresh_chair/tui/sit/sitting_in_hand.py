@@ -67,7 +67,7 @@ class SittingKeeping(FollowingOthers):
         if self.session.in_hand is None:
             self.say(f"You watch as {legible(self.session.opened.author)}; a sitting that is open is joined at once.")
 
-    @work(thread=True, group="erase")
+    @work(thread=True, group="erase", description="finish erasing")
     def _finish_erasing(self) -> None:
         """Overwrite the freed bytes of an erasure that was cut short."""
         from fresh_chair.services.file.erasing import finish_erasing
@@ -152,7 +152,7 @@ class SittingKeeping(FollowingOthers):
             self.say("asking the server whether the seat is free ...", colour="$lamp")
             self._hold_seat(number)
 
-    @work(thread=True, group="seat")
+    @work(thread=True, group="seat", description="hold seat")
     def _hold_seat(self, number: int) -> None:
         """Hold a seat on the server, beside the keys. The reviewer has agreed to all that is not known."""
         from fresh_chair.services.sitting.seating import hold_seat
@@ -313,7 +313,7 @@ class SittingKeeping(FollowingOthers):
             # The machine was suspended or the program was stopped; a beat now would hide that it was.
             self._ask_about_gap(live)
 
-    @work(thread=True, exclusive=True, group="beat")
+    @work(thread=True, exclusive=True, group="beat", description="write beat")
     def _write_beat(self, live: "LiveSitting") -> None:
         try:
             live.beat(live.opened.clock.now())

@@ -11,7 +11,7 @@ from fresh_chair.core.findings.sorted_findings import FindingView, SortedFinding
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.findings.life import CarriedLife, carried_lives, life_states
 from fresh_chair.services.findings.observations import near_findings, sorted_findings_of
-from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.drawing import DrawnPlace
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sort_in_hand import Pile, SortInHand
 from fresh_chair.tui.sort.lists import FindingRows, ObservationRows, shown_observations
@@ -19,7 +19,7 @@ from fresh_chair.tui.sort.widgets.sort_lines import finding_detail, observation_
 from fresh_chair.tui.widgets.line_list import LineList
 
 
-class SortBase(Place):
+class SortBase(DrawnPlace):
     """The two lists. Observations stay taken up, and each list keeps its line in hand."""
 
     def __init__(self, session: Session) -> None:

@@ -106,7 +106,7 @@ class FindingSheet(PageBase):
         self._column = which
         self.set_class(which == "right", "-right")
         self.query_one(f"#{which}", LineList).focus()
-        self.call_after_refresh(self.draw)
+        self.draw_soon()
 
     def show_part(self, part: str) -> None:
         """Take the line of a part in hand, in its column."""

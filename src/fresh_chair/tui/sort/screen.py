@@ -51,15 +51,11 @@ class Sort(SortBase):
     def arrived(self) -> None:
         """Show both lists."""
         self.hand.kept.clear()
-        self.call_after_refresh(self.draw)
+        super().arrived()
 
     def read_on(self) -> None:
         """Show other programs' snags and findings in both lists."""
         self.draw()
-
-    @on(events.Resize)
-    def _rewrap(self) -> None:
-        self.call_after_refresh(self.draw)
 
     @on(events.DescendantFocus)
     def _focus_moved(self) -> None:

@@ -96,7 +96,7 @@ class Tell(TellActs):
             self.tell("gathering what can be said ...", colour="$thread")
         self._gather(self.session.opened.snapshot(), self.telling, apart=self.session.in_hand is not None)
 
-    @work(thread=True, exclusive=True, group="gather")
+    @work(thread=True, exclusive=True, group="gather", description="gather")
     def _gather(self, study: StudySnapshot, telling: Telling, *, apart: bool) -> None:
         worker = get_current_worker()
         path = self.session.opened.beside

@@ -134,7 +134,7 @@ class Weigh(Place):
             self._interval = "adjusted Wald" if exact else "Clopper-Pearson"
             self.arrived()
 
-    @work(thread=True, exclusive=True, exit_on_error=True)
+    @work(thread=True, exclusive=True, exit_on_error=True, description="compute")
     def _compute(self, study: StudySnapshot, *, apart: bool) -> None:
         worker = get_current_worker()
         try:

@@ -31,7 +31,7 @@ class CheckSheet(ListSheet):
         self.head("the file, checked", "looking through it ...")
         self._check(self.session.opened.snapshot())
 
-    @work(thread=True, exclusive=True, group="check")
+    @work(thread=True, exclusive=True, group="check", description="check")
     def _check(self, snapshot: StudySnapshot) -> None:
         self.post_message(Checked([*check_open(self.session.opened.store), *check_study(snapshot)]))
 

@@ -102,7 +102,7 @@ class OnPaper(ListSheet):
 
         await self.ask_until("the PDF goes to", put, value="plan.pdf")
 
-    @work(thread=True, exclusive=True)
+    @work(thread=True, exclusive=True, description="print")
     def _print(self, path: Path) -> None:
         parts = [part for part in PARTS if part in self._chosen]
         try:

@@ -91,7 +91,7 @@ class HowMany(SheetScreen):
         if self._assumed is not None:
             self._drawing = self._draw_studies(self._assumed)
 
-    @work(thread=True, exclusive=True)
+    @work(thread=True, exclusive=True, description="draw studies")
     def _draw_studies(self, found: Assumed) -> None:
         worker = get_current_worker()
         with suppress(Stopped):

@@ -63,7 +63,7 @@ class ContradictionsSheet(ListSheet):
         super().arrived()
         self._work_out(self.session.opened.snapshot(), apart=self.session.in_hand is not None)
 
-    @work(thread=True, exclusive=True)
+    @work(thread=True, exclusive=True, description="work out")
     def _work_out(self, study: StudySnapshot, *, apart: bool) -> None:
         worker = get_current_worker()
         with suppress(Stopped):

@@ -74,7 +74,7 @@ class ScorecardSheet(WeighSheet):
         if cards and self._at not in self._firm:
             self._draw_ranks(self._at, cards[self._at], apart=self.session.in_hand is not None)
 
-    @work(thread=True, exclusive=True)
+    @work(thread=True, exclusive=True, description="draw ranks")
     def _draw_ranks(self, at: int, card: Scorecard, *, apart: bool) -> None:
         worker = get_current_worker()
         with suppress(Stopped):
