@@ -139,7 +139,7 @@ class Place(Screen[None]):
 
     def on_mount(self) -> None:
         """Show the open work, give the keys to the middle, and open the requested sheet."""
-        if not self.is_attached:
+        if not self.is_attached or not self.query(Spine):
             # The program leaves meanwhile, and nothing was made to be shown.
             return
         self.follow()

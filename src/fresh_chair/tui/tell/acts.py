@@ -34,8 +34,11 @@ class TellActs(TellWriting):
     @asks
     async def action_answer(self) -> None:
         """Answer the open point in hand: it stands, or something was changed for it."""
+        if not await self.once_gathered():
+            return
         line = self.line
         if line is None or not line.point:
+            self.refuse("The line in hand is no open point.")
             return
         key = line.point
         chosen = await self.ask_choice(
@@ -55,6 +58,8 @@ class TellActs(TellWriting):
     @asks
     async def action_own_words(self) -> None:
         """A paragraph of one's own at the section or figure in hand; one that is there is changed."""
+        if not await self.once_gathered():
+            return
         line = self.line
         at = FOREWORD if line is None else line.figure or line.section or FOREWORD
         before = None if line is None else paragraph_of(self.session.opened, line.words)
@@ -116,8 +121,11 @@ class TellActs(TellWriting):
     @asks
     async def action_reply(self) -> None:
         """An answer of the makers to the finding in hand, or to the whole."""
+        if not await self.once_gathered():
+            return
         line, ready = self.line, self.ready
         if ready is None:
+            self.refuse("There is no document to answer to.")
             return
         number = line.section.removeprefix("finding-F") if line is not None else ""
         finding = self.session.opened.findings.by_number(int(number)) if number.isdecimal() else None

@@ -8,10 +8,11 @@ from fresh_chair.services.report.charts import write_chart
 from fresh_chair.services.report.reports import Prepared, Telling, produced
 from fresh_chair.services.report.writing import WritingJob
 from fresh_chair.services.system.files import typed_path, write_file
+from fresh_chair.tui.base.application.keys_in_turn import KeysInTurn
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.tell.widgets.document_lines import DocumentLine
 from fresh_chair.tui.widgets.asking import Choice
-from fresh_chair.tui.widgets.dialogue import asks
+from fresh_chair.tui.widgets.dialogue import Prompt, asks
 
 
 class TellWriting(Place):
@@ -32,6 +33,15 @@ class TellWriting(Place):
     def begin(self, job: WritingJob) -> None:
         """Start writing."""
         raise NotImplementedError
+
+    def once_gathered(self) -> Prompt[bool]:
+        """Wait for the document; keys typed meanwhile belong to the question that follows. False where it is left."""
+        raise NotImplementedError
+
+    def refuse(self, why: str) -> None:
+        """Say why a key does nothing here, and take nothing of the text that was typed behind it for keys."""
+        dropped = isinstance(self.app, KeysInTurn) and self.app.drop_typed()
+        self.tell(f"{why}{' The text typed behind it was not taken.' if dropped else ''}", colour="$thread")
 
     @asks
     async def action_write(self) -> None:
@@ -69,8 +79,11 @@ class TellWriting(Place):
     @asks
     async def action_take_out(self) -> None:
         """The chart in hand as SVG and PDF, or the sentence in hand copied or into a file."""
+        if not await self.once_gathered():
+            return
         line = self.line
         if line is None or self.ready is None:
+            self.refuse("There is nothing in hand to take out.")
             return
         folder = self.session.opened.proposed.parent
         if line.figure:

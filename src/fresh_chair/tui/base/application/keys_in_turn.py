@@ -8,7 +8,7 @@ import asyncio
 import threading
 import time
 from collections import deque
-from typing import Any, Generic, TypeVar
+from typing import Any, Generic, Protocol, TypeVar, runtime_checkable
 
 from textual import events
 from textual.driver import Driver
@@ -20,10 +20,22 @@ from fresh_chair.tui.base.application.failing import LoudApp
 from fresh_chair.tui.base.application.terminal import TerminalDriver
 
 Result = TypeVar("Result")
+
+
+@runtime_checkable
+class Waits(Protocol):
+    """A screen that can wait, while the keys wait, for work beside it."""
+
+    def wait_no_more(self) -> None:
+        """Give up the act that waits."""
+
+
 # So many turns of the loop without a message anywhere, and a key is done.
 _STILL_TURNS = 3
 # A key that never settles holds back no other longer than this, in seconds.
 _MOST_SECONDS = 5.0
+# A screen that says it is not ready for keys yet is waited for as long as the longest work takes, or until Esc.
+_MOST_UNREADY_SECONDS = 120.0
 
 
 class KeysInTurn(LoudApp[Result], Generic[Result]):
@@ -49,6 +61,12 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
     def settled(self) -> bool:
         """Whether the screen in front is ready for a key; screens that are not say so."""
         return not self.screen_stack or bool(getattr(self.screen, "ready_for_keys", True))
+
+    def drop_typed(self) -> bool:
+        """Forget the keys that wait for their turn; True where there were any."""
+        dropped = bool(self._typed)
+        self._typed.clear()
+        return dropped
 
     async def on_event(self, event: events.Event) -> None:
         """Keep a key that comes from the terminal until its turn; all else goes its way."""
@@ -82,9 +100,9 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
     async def _settle(self, screen: Widget) -> None:
         """Wait until nothing is left to do of the last key."""
         still, begun = 0, time.monotonic()
-        while (
-            still < _STILL_TURNS and time.monotonic() - begun < _MOST_SECONDS and self.is_running and self.screen_stack
-        ):
+        while still < _STILL_TURNS and self.is_running and self.screen_stack:
+            if time.monotonic() - begun > (_MOST_SECONDS if self.settled else _MOST_UNREADY_SECONDS):
+                return
             await asyncio.sleep(0)
             if self.screen_stack and self.screen is not screen:
                 # Another place: its own first acts come after it is drawn.
@@ -95,9 +113,18 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
             if self._queued() or not self.settled:
                 still = 0
                 if not self.settled:
+                    self._leave_at_escape()
                     await asyncio.sleep(0.005)
                 continue
             still += 1
+
+    def _leave_at_escape(self) -> None:
+        """Let Esc, and nothing else, end the wait of a screen that is not ready for keys."""
+        keys = [event.key if isinstance(event, events.Key) else "" for event in self._typed]
+        if "escape" in keys and isinstance(self.screen, Waits):
+            for _ in range(keys.index("escape") + 1):
+                self._typed.popleft()
+            self.screen.wait_no_more()
 
     async def _drawn(self, screen: Widget) -> None:
         drawn = asyncio.Event()
