@@ -140,6 +140,16 @@ def test_the_stand_in_is_reached_over_ssh_once_its_key_is_confirmed_and_drifts_w
     assert "Chair B is fresh" in fresh_chair("drift", demo_path, "B", "--via", way).stdout
 
 
+def test_a_chair_is_fresh_right_after_its_baseline_though_a_clock_moves_in_it(
+    small_path: Path, stand_in: tuple["subprocess.Popen[str]", str, str]
+) -> None:
+    _, way, fingerprint = stand_in
+    told = fresh_chair("probe", "ask", small_path, "B", "baseline", "--via", way, "--host-key", fingerprint)
+    assert "The baseline holds" in told.stdout
+    assert "One name moves by itself, and is left out." in told.stdout
+    assert "Chair B is fresh" in fresh_chair("drift", small_path, "B", "--via", way).stdout
+
+
 def test_commands_of_a_script_are_shown_and_approved_word_for_word(demo_path: Path) -> None:
     shown = json.loads(fresh_chair("checks", "commands", demo_path, "--json").stdout)
     assert [each["approved"] for each in shown] == [False]

@@ -282,10 +282,11 @@ def _ask(
     cards: Sequence[str] = (),
 ) -> None:
     from fresh_chair.services.chair.asking import run_enquiry, trust_host
+    from fresh_chair.services.chair.enquiries import with_second_look
 
     brought = []
     with study_of(path, write=True) as opened:
-        for enquiry in enquiries:
+        for enquiry in with_second_look(enquiries):
             for last in (False, True):
                 try:
                     brought.append(

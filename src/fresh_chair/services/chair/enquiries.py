@@ -31,6 +31,14 @@ IDENTITY, BASELINE, NOISE, FRESH, READINGS, DEFAULTS, CLAIMS, BEFORE, AFTER = EN
     "after",
 )
 
+# A baseline alone would call a chair not fresh because of a clock; the second look finds what moves at once by itself.
+BASELINE_AND_LOOK = (BASELINE, NOISE)
+
+
+def with_second_look(enquiries: Sequence[str]) -> tuple[str, ...]:
+    """The same enquiries, a second look after each baseline."""
+    return tuple(part for each in enquiries for part in (BASELINE_AND_LOOK if each == BASELINE else (each,)))
+
 
 @dataclass(slots=True)
 class Brought:

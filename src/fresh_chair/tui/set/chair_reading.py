@@ -7,7 +7,16 @@ from textual.widgets import Static
 
 from fresh_chair.core.errors import HostKeyChanged, HostKeyUnknown
 from fresh_chair.core.text import legible
-from fresh_chair.services.chair.enquiries import BASELINE, CLAIMS, DEFAULTS, FRESH, IDENTITY, NOISE, READINGS
+from fresh_chair.services.chair.enquiries import (
+    BASELINE,
+    BASELINE_AND_LOOK,
+    CLAIMS,
+    DEFAULTS,
+    FRESH,
+    IDENTITY,
+    NOISE,
+    READINGS,
+)
 from fresh_chair.services.chair.reader import ChairReader
 from fresh_chair.tui.base.drawing import DrawnPlace
 from fresh_chair.tui.base.session import Session
@@ -52,7 +61,7 @@ class ReadingChair(DrawnPlace):
         """Take a baseline, or learn noise from a second one."""
         if self.session.opened.known_chairs.of(self.letter).baseline is None:
             if await self.ask_sure("is it as it was at first boot?", "yes, take its baseline"):
-                self._start([BASELINE])
+                self._start(BASELINE_AND_LOOK)
             return
         choices = [
             Choice("n", "nobody touched it since: learn what moves by itself"),
@@ -60,7 +69,7 @@ class ReadingChair(DrawnPlace):
         ]
         key = await self.ask_choice("there is a baseline;", choices)
         if key is not None:
-            self._start([NOISE if key == "n" else BASELINE])
+            self._start((NOISE,) if key == "n" else BASELINE_AND_LOOK)
 
     def _start(self, enquiries: Sequence[str]) -> None:
         session = self.session
@@ -138,7 +147,7 @@ class ReadingChair(DrawnPlace):
             missing = sum(len(each.unread) for each in reader.brought)
             words = f"Chair {reader.letter} was read."
             if last.enquiry in (FRESH, BASELINE, NOISE):
-                words = last.said[0]
+                words = " ".join(each.said[0] for each in reader.brought if each.enquiry in (FRESH, BASELINE, NOISE))
                 # Once what was just drawn has its height.
                 self.call_after_refresh(self.show_freshness)
             words += f" {missing} could not be read; the sheet says why." if missing else ""

@@ -15,7 +15,7 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair import approvals
 from fresh_chair.services.chair.enquiries import AFTER, BEFORE, card_lines
 from fresh_chair.services.chair.reader import ChairReader
-from fresh_chair.tui.base.day_text import day_and_time
+from fresh_chair.services.system.clock import day_and_time
 from fresh_chair.tui.set.sheets.records import SetSheet
 from fresh_chair.tui.widgets.dialogue import asks
 

@@ -8,7 +8,7 @@ from textual.content import Content
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair.sheet import chair_sheet
-from fresh_chair.tui.base.day_text import day_and_time
+from fresh_chair.services.system.clock import day_and_time
 from fresh_chair.tui.set.sheets.records import SetSheet
 
 _NAME = 18

@@ -15,8 +15,8 @@ from fresh_chair.core.clock import SECOND
 from fresh_chair.core.evidence.attachments import Attachment
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair import records
+from fresh_chair.services.system.clock import day_and_time
 from fresh_chair.tui.base.attaching import attach_file, show_file
-from fresh_chair.tui.base.day_text import day_and_time
 from fresh_chair.tui.base.linking import link_lines, tie
 from fresh_chair.tui.base.sheet import ListSheet
 from fresh_chair.tui.widgets.dialogue import asks

@@ -11,7 +11,7 @@ from fresh_chair.core.chair.records import borrowed_words, reading_text
 from fresh_chair.core.clock import SECOND
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.chair.sheet import ChairView
-from fresh_chair.tui.base.day_text import day_and_time
+from fresh_chair.services.system.clock import day_and_time
 from fresh_chair.tui.widgets.signs import Signs, chair_colour
 
 _NAME = 17
