@@ -147,7 +147,7 @@ def with_machines(*machines: Machine, second: str) -> Study:
 
 def test_a_virtual_machine_is_a_difference_where_not_all_are_one() -> None:
     real, virtual = (
-        Machine(id="real", name="a laptop"),
+        Machine(id="real", name="a laptop", virtual=False),
         Machine(id="one-laptop", name="a guest", virtual=True),
     )
     both = [
@@ -233,11 +233,14 @@ def test_an_answer_of_the_scale_that_cannot_be_read_stands_for_the_first_that_is
 
 def test_two_and_three_names_are_listed_each() -> None:
     study = small_study(chairs=3)
-    real = Machine(id="real", name="a laptop")
+    real = Machine(id="real", name="a laptop", virtual=False)
     guests = (Machine(id="one-laptop", name="a guest", virtual=True), real)
     mixed = replace(study, machines=guests, chairs=(*study.chairs[:2], replace(study.chairs[2], machine="real")))
     (said,) = [line for line in unlike_conditions(mixed) if "ran in a virtual machine" in line]
     assert said == "ChairA 1 and ChairB 1 ran in a virtual machine, the others did not."
+    unsaid = replace(mixed, machines=(guests[0], replace(real, virtual=None)))
+    (said,) = [line for line in unlike_conditions(unsaid) if "ran in a virtual machine" in line]
+    assert said == "ChairA 1 and ChairB 1 ran in a virtual machine; whether the others did was not said."
 
 
 def test_what_a_card_takes_in_nine_of_ten_is_longer_than_what_it_usually_takes() -> None:

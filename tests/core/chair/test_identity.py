@@ -13,7 +13,7 @@ def facts(*parts: tuple[str, str, str]) -> list[Fact]:
 
 
 CHAIR = Chair(letter="A", name="Saltmarsh", release="9", desktop="Samphire 3", kernel="6.12", machine="m")
-MACHINE = Machine(id="m", name="a laptop", memory="8 GB")
+MACHINE = Machine(id="m", name="a laptop", memory="8 GB", virtual=False)
 
 
 def test_places_that_say_the_same_in_other_words_do_not_disagree() -> None:
@@ -45,6 +45,10 @@ def test_what_contradicts_the_plan_is_shown_with_both_sides(name: str, value: st
     assert [(d.name, d.one, d.one_source, d.other, d.other_source) for d in found] == [
         (name, planned, "the plan", value, "there")
     ]
+
+
+def test_a_kind_of_machine_that_nobody_said_is_contradicted_by_nothing() -> None:
+    assert disagreements(facts(("machine", "virtual (kvm)", "dmi")), CHAIR, replace(MACHINE, virtual=None)) == []
 
 
 def test_two_places_on_the_chair_that_contradict_each_other_are_shown() -> None:

@@ -124,7 +124,7 @@ def _planned(chair: Chair, machine: Machine | None) -> dict[str, str]:
         "package formats": ", ".join(chair.package_formats),
     }
     if machine is not None:
-        planned["machine"] = "virtual" if machine.virtual else "real"
+        planned["machine"] = machine.kind
         planned["memory"] = machine.memory
     return planned
 

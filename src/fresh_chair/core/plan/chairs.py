@@ -9,7 +9,7 @@ from fresh_chair.core.frozen import frozen
 from fresh_chair.core.plan.fields import FORBID, Line, Words, require_date, require_name
 from fresh_chair.core.text import legible
 
-Stage = Literal["stable", "long-term", "beta", "candidate", "rolling snapshot"]
+Stage = Literal["", "stable", "long-term", "beta", "candidate", "rolling snapshot"]
 State = Literal["live", "fresh", "upgraded", "in use"]
 PutBack = Literal["fresh copy", "by hand"]
 Severity = Annotated[int, Ge(0), Le(4)]
@@ -27,13 +27,17 @@ class Fault:
 
 @frozen(kw_only=True)
 class Machine:
-    """A computer, real or virtual, that one or more chairs stand on."""
+    """A computer that one or more chairs stand on.
+
+    Attributes:
+        virtual: Whether it is one of a virtual machine; None where nobody said so.
+    """
 
     __pydantic_config__: ClassVar[dict[str, str]] = FORBID
 
     id: str
     name: Line
-    virtual: bool = False
+    virtual: bool | None = None
     processor: Words = ""
     memory: Words = ""
     disk: Words = ""
@@ -43,12 +47,18 @@ class Machine:
     def __post_init__(self) -> None:
         require_name("a machine's id", self.id)
 
+    @property
+    def kind(self) -> str:
+        """Real or virtual; empty where nobody said so."""
+        return "" if self.virtual is None else "virtual" if self.virtual else "real"
+
 
 @frozen(kw_only=True)
 class Chair:
     """One machine with one distribution on it, in one known state.
 
     Attributes:
+        stage: Of the release; empty where nobody said so.
         snapshot: The date of a rolling snapshot.
         machine: The id of the machine it stands on.
         state: Run from the medium, freshly installed, upgraded from an earlier release, or in use already.
@@ -66,7 +76,7 @@ class Chair:
     name: Line
     release: Line
     edition: Words = ""
-    stage: Stage = "stable"
+    stage: Stage = ""
     snapshot: str = ""
     base: Words = ""
     desktop: Line

@@ -78,9 +78,9 @@ def meant(hint: Any, text: str, what: str, *, sign: str = ";") -> Any:
 
 def choices_of(hint: Any) -> tuple[str, ...]:
     """The words a field allows; empty where any will do."""
-    hint, _ = plain_hint(hint)
+    hint, optional = plain_hint(hint)
     if hint is bool:
-        return ("no", "yes")
+        return ("", "no", "yes") if optional else ("no", "yes")
     return tuple(map(str, get_args(hint))) if get_origin(hint) is Literal else ()
 
 

@@ -37,7 +37,13 @@ def unlike_conditions(study: Study, words: Words = ENGLISH) -> list[str]:
         said.append(words.say("Not all on the same machine: {chairs}.", chairs="; ".join(each)))
     virtual = [chair.title for chair in chairs if study.machine_of(chair).virtual]
     if virtual and len(virtual) < len(chairs):
-        said.append(words.say("{chairs} ran in a virtual machine, the others did not.", chairs=words.listed(virtual)))
+        listed = words.listed(virtual)
+        if all(study.machine_of(chair).kind for chair in chairs):
+            said.append(words.say("{chairs} ran in a virtual machine, the others did not.", chairs=listed))
+        else:
+            said.append(
+                words.say("{chairs} ran in a virtual machine; whether the others did was not said.", chairs=listed)
+            )
     early = [f"{chair.title} ({words.say(chair.stage)})" for chair in chairs if chair.stage in ("beta", "candidate")]
     if early and len(early) < len(chairs):
         said.append(words.say("Not a finished release: {chairs}.", chairs=words.listed(early)))

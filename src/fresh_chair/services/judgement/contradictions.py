@@ -183,12 +183,13 @@ def _unlike(weighing: Weighing, words: Words) -> Iterator[Contradiction]:
             said
             for said, one, other in (
                 (words.say("the machine"), first.machine, second.machine),
-                (words.say("virtual or not"), study.machine_of(first).virtual, study.machine_of(second).virtual),
+                (words.say("virtual or not"), study.machine_of(first).kind, study.machine_of(second).kind),
                 (words.say("the stage of the release"), first.stage, second.stage),
                 (words.say("their state"), first.state, second.state),
                 (words.say("alterations"), first.alterations, second.alterations),
             )
-            if one != other
+            # Where one of both was not said, nothing is known to differ.
+            if one != other and "" not in (one, other)
         ]
         if differ:
             told = words.say(

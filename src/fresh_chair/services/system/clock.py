@@ -1,6 +1,7 @@
 """The machine's clock, read so that neither suspend nor a changed wall clock can bend it."""
 
 import time
+from datetime import datetime
 from pathlib import Path
 
 from fresh_chair.core.clock import Moment
@@ -38,3 +39,8 @@ class StillClock:
 def running_ns() -> int:
     """Nanoseconds since the machine booted, suspend included: two readings far apart tell that one was asleep."""
     return time.clock_gettime_ns(time.CLOCK_BOOTTIME)
+
+
+def day_and_time(seconds: float) -> str:
+    """A moment since 1970 as local day and time, such as 2026-11-09 10:42."""
+    return datetime.fromtimestamp(seconds).strftime("%Y-%m-%d %H:%M")

@@ -14,8 +14,8 @@ from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.evidence.attachments import attach, attachments_of
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.corrections import EntryLine
+from fresh_chair.services.system.clock import day_and_time
 from fresh_chair.tui.base.attaching import attach_file, show_file
-from fresh_chair.tui.base.day_text import day_and_time
 from fresh_chair.tui.base.linking import link_lines, tie
 from fresh_chair.tui.base.sheet import ListSheet
 from fresh_chair.tui.sit.correcting import Corrections, correction_keys

@@ -151,7 +151,7 @@ def chairs_table(told: ToldStudy) -> Table:
         row: list[Text] = [
             (Run(f"{chair.letter} {chair.title}"),),
             (Run(chair.desktop),),
-            (Run(told.words.say(chair.stage)),),
+            (Run(told.words.say(chair.stage) if chair.stage else ""),),
             (Run(told.study.machine_of(chair).name),),
         ]
         if means:

@@ -11,7 +11,7 @@ from fresh_chair.core.clock import SECOND
 from fresh_chair.core.plan.fixtures import Fixture, Presence, bench_of
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan.preparation import look_at_all, look_at_fixture
-from fresh_chair.tui.base.day_text import day_and_time
+from fresh_chair.services.system.clock import day_and_time
 from fresh_chair.tui.base.sheet import ListSheet
 from fresh_chair.tui.widgets.dialogue import asks
 

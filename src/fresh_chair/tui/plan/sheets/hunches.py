@@ -16,7 +16,7 @@ from fresh_chair.core.evidence.hunches import Hunch, chairs_sat_at, hunches_by_c
 from fresh_chair.core.findings.ledger import SEVERITY_WORDS
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.plan import preparation as preparing
-from fresh_chair.tui.base.day_text import day_and_time
+from fresh_chair.services.system.clock import day_and_time
 from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.hunch_grid import HunchGrid
 from fresh_chair.tui.widgets.asking import Choice

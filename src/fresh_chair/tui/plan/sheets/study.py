@@ -12,7 +12,7 @@ from fresh_chair.core.plan.field_syntax import line_of
 from fresh_chair.core.plan.sheet import AUDIENCES
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan.editing import FieldLine, field_lines, set_field
-from fresh_chair.tui.base.day_text import day_and_time
+from fresh_chair.services.system.clock import day_and_time
 from fresh_chair.tui.base.sheet import FieldSheet
 from fresh_chair.tui.widgets.dialogue import asks
 

@@ -149,7 +149,7 @@ class SeatingBoard(Widget, can_focus=True):
             head.append(
                 Content.styled(" " + _fit(f"{chair.letter} {legible(chair.title)}", width - 2) + " ", f"bold {colour}")
             )
-            kind = "" if chair.stage in ("stable", "long-term") else f"{chair.stage}, "
+            kind = "" if chair.stage in ("", "stable", "long-term") else f"{chair.stage}, "
             kind += "virtual, " if chair.letter in self._board.virtual else ""
             opened.append(Content.styled(_fit(f"   {kind}{legible(chair.desktop)}", width - 1) + " ", "$thread"))
         lines = [Content("").join(head), Content("").join(opened), self._gaps(width)]

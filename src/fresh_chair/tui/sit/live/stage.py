@@ -82,7 +82,7 @@ class Stage(SitPart):
             return self._before(view)
         ask = next_ask(self.live) if self.live is not None and not self.sit.session.opened.observes else None
         if ask is not None and ask.part != "before":
-            below = [Content(""), summary_panel(view, self.sit.signs)] if view.phase is Phase.CLOSING else []
+            below = [Content(""), self._summed(view)] if view.phase is Phase.CLOSING else []
             return Content("\n").join([question_panel(self.sit.following or ask), *below])
         if view.card is not None and self.live is not None:
             airy = self.sit.size.height >= 34 and view.phase is not Phase.JUDGING
@@ -93,7 +93,10 @@ class Stage(SitPart):
             return card
         if view.phase is Phase.LEFT_RUNNING and self.live is not None:
             return left_panel(view, self.sit.signs)
-        return summary_panel(view, self.sit.signs)
+        return self._summed(view)
+
+    def _summed(self, view: SittingView) -> Content:
+        return summary_panel(view, self.sit.signs, width=self.sit.query_one("#card").size.width or 76)
 
     @property
     def before(self) -> bool:

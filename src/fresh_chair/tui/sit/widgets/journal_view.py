@@ -34,6 +34,11 @@ _MOST_KEPT = 300
 _MOST_ROWS = 3
 
 
+def _room(width: int) -> int:
+    """How wide the words of an entry may be, beside its time."""
+    return max(width - 8, 8)
+
+
 class JournalView(Widget):
     """Draws as many of the newest lines as fit, so that a long journal costs no more than a short one."""
 
@@ -44,7 +49,7 @@ class JournalView(Widget):
         self._back = 0
         self._asked: object = None
         self._shown: list[Strip] = []
-        self._kept: dict[tuple[JournalLine, int, str], list[Strip]] = {}
+        self._kept: dict[tuple[JournalLine, int, str, bool], list[Strip]] = {}
 
     @property
     def rows(self) -> int:
@@ -88,8 +93,9 @@ class JournalView(Widget):
     def _rows(self, width: int) -> list[Strip]:
         wanted = self.rows + self._back
         drawn: list[Strip] = []
+        whole = self._fit_whole(width)
         for line in reversed(self._lines):
-            drawn += reversed(self._entry(line, width))
+            drawn += reversed(self._entry(line, width, whole=whole))
             if len(drawn) >= wanted:
                 break
         else:
@@ -97,25 +103,31 @@ class JournalView(Widget):
         title = self._strip(Content.styled(clipped(self._title, width), "$thread"), width)
         return [title, *reversed(drawn[self._back : self._back + self.rows])]
 
-    def _entry(self, line: JournalLine, width: int) -> list[Strip]:
-        key = (line, width, self.app.theme)
+    def _fit_whole(self, width: int) -> bool:
+        """Whether there is room for every word of every entry."""
+        if len(self._lines) > self.rows:
+            return False
+        return sum(len(wrap(legible(line.text), _room(width)) or [""]) for line in self._lines) <= self.rows
+
+    def _entry(self, line: JournalLine, width: int, *, whole: bool) -> list[Strip]:
+        key = (line, width, self.app.theme, whole)
         if key not in self._kept:
             if len(self._kept) > _MOST_KEPT:
                 self._kept.clear()
-            self._kept[key] = [self._strip(row, width) for row in self._words(line, width)]
+            self._kept[key] = [self._strip(row, width) for row in self._words(line, width, whole=whole)]
         return self._kept[key]
 
     def _strip(self, row: Content, width: int) -> Strip:
         return Visual.to_strips(self, row, width, 1, self.visual_style, pad=True)[0]
 
-    def _words(self, line: JournalLine, width: int) -> list[Content]:
+    def _words(self, line: JournalLine, width: int, *, whole: bool) -> list[Content]:
         style = _COLOURS.get(line.kind, "$chalk")
         if line.struck:
             style = "$thread strike"
         text = legible(line.text)
-        room = max(width - 8, 8)
+        room = _room(width)
         pieces = wrap(text, room) or [""]
-        if len(pieces) > _MOST_ROWS:
+        if len(pieces) > _MOST_ROWS and not whole:
             pieces = [*pieces[: _MOST_ROWS - 1], clipped(" ".join(pieces[_MOST_ROWS - 1 :]), room)]
         first = Content.assemble((f"{line.at:>6}  ", "$thread"), (pieces[0], style))
         if line.words_missing:

@@ -9,8 +9,9 @@ from fresh_chair.core.figures.satisfaction import sus_score
 from fresh_chair.core.plan.people import Consent
 from fresh_chair.core.sitting.entries.ratings import EASE, USABILITY_ITEMS
 from fresh_chair.core.sitting.state.lane import Lane
+from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.phase import Phase
-from fresh_chair.core.text import count_of, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.sitting.preconditions import BenchLine
 from fresh_chair.services.sitting.questions import NextQuestion
 from fresh_chair.services.sitting.timebox import Timebox
@@ -200,8 +201,14 @@ def usability_panel(view: SittingView, item: int, *, width: int) -> Content:
     return Content("\n").join(parts)
 
 
-def summary_panel(view: SittingView, signs: Signs) -> Content:
-    """How a sitting went, card by card."""
+# Hands, wait, ease and snags.
+_SUMMED = 7 + 7 + 6 + 7
+
+
+def summary_panel(view: SittingView, signs: Signs, *, width: int) -> Content:
+    """How a sitting went, card by card, within a width in cells."""
+    ended = max(len(words) for words in ("passed over", *(outcome.words for outcome in Outcome))) + 2
+    named = max(min(28, width - 2 - ended - _SUMMED), 8)
     state = {
         Phase.ENDED: ("run", "$moss"),
         Phase.BROKEN_OFF: (f"broken off: {legible(view.broken_reason)}", "$clay"),
@@ -216,7 +223,9 @@ def summary_panel(view: SittingView, signs: Signs) -> Content:
         ),
         Content.styled(state[0], state[1]),
         Content(""),
-        Content.styled(f"{'':2}{'card':<28}{'ended':<22}{'hands':>7}{'wait':>7}{'ease':>6}{'snags':>7}", "$thread"),
+        Content.styled(
+            f"{'':2}{'card':<{named}}{'ended':<{ended}}{'hands':>7}{'wait':>7}{'ease':>6}{'snags':>7}", "$thread"
+        ),
     ]
     for line in view.lines:
         sign, colour, words = signs.none, "$thread", "passed over" if line.passed else ""
@@ -226,8 +235,8 @@ def summary_panel(view: SittingView, signs: Signs) -> Content:
         parts.append(
             Content.assemble(
                 (f"{sign} ", colour),
-                (f"{legible(line.card.title)[:27]:<28}", "$chalk"),
-                (f"{words:<22}", colour),
+                (f"{clipped(legible(line.card.title), named - 1):<{named}}", "$chalk"),
+                (f"{words:<{ended}}", colour),
                 (f"{line.hands:>7}{line.wait:>7}", "$chalk"),
                 (f"{ease:>6}{line.snags or '':>7}", "$chalk"),
             )

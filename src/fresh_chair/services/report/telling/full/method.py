@@ -94,7 +94,7 @@ def _context(told: ToldStudy) -> Iterator[Block]:
     for machine in told.study.machines:
         letters = " ".join(c.letter for c in told.study.chairs if c.machine == machine.id)
         faults = "; ".join(fault.what for fault in machine.faults)
-        kind = say("virtual") if machine.virtual else say("real")
+        kind = say(machine.kind) if machine.kind else ""
         cells = (machine.name, letters, kind, machine.processor, machine.memory, machine.disk, machine.display, faults)
         rows.append(tuple((Run(cell),) for cell in cells))
     heads = (

@@ -143,7 +143,7 @@ def build_of(told: ToldStudy, chair: Chair) -> list[tuple[str, str]]:
     say, machine = told.words.say, told.study.machine_of(chair)
     stated = [
         (say("release"), f"{chair.title} {chair.edition}".strip()),
-        (say("stage"), f"{say(chair.stage)} {chair.snapshot}".strip()),
+        (say("stage"), f"{say(chair.stage)} {chair.snapshot}".strip() if chair.stage else ""),
         (say("desktop"), chair.desktop),
         (say("base"), chair.base),
         (say("kernel"), chair.kernel),
