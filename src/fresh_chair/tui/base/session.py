@@ -1,7 +1,8 @@
 """The state the places share while one study is open."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.widgets.signs import FULL, Signs
@@ -72,3 +73,70 @@ class Session:
         number = self.in_hand.seat.number if self.in_hand is not None else self.looking_at
         sitting = self.opened.sittings.get(number) if number is not None else None
         return sitting is not None and sitting.walk is not None and not sitting.walk.declared
+
+
+class Asks(Protocol):
+    """A place that asks and tells."""
+
+    session: Session
+
+    async def ask_until(
+        self, prompt: str, put: Callable[[str], bool], *, value: str = "", suggestions: tuple[str, ...] = ()
+    ) -> bool:
+        """As `Place.ask_until`."""
+
+    def tell(self, words: str, *, colour: str = "$moss") -> None:
+        """As `Place.tell`."""
+
+
+class Draft:
+    """The answers of a chain of questions; where it is left, they are proposed the next time.
+
+    Args:
+        place: Asks them.
+        about: Their subject.
+
+    Attributes:
+        texts: The answers so far, by the names they were asked with.
+    """
+
+    def __init__(self, place: Asks, about: str) -> None:
+        self._place, self._about = place, about
+        self.texts = place.session.drafts.pop(about, {})
+
+    async def ask(
+        self,
+        name: str,
+        prompt: str,
+        fits: Callable[[str], bool] = lambda text: bool(text.strip()),
+        *,
+        value: str = "",
+        suggestions: tuple[str, ...] = (),
+    ) -> str | None:
+        """Ask for words until they fit; None where the question is left, and all answers before it are kept then."""
+
+        def taken(text: str) -> bool:
+            if fits(text):
+                said.append(text.strip())
+            return bool(said)
+
+        said: list[str] = []
+        proposed = self.texts.pop(name, value)
+        if await self._place.ask_until(prompt, taken, value=proposed, suggestions=suggestions):
+            self.texts[name] = said[0]
+            return said[0]
+        self.left("the rest")
+        return None
+
+    async def end(self, prompt: str, put: Callable[[str], bool], *, to_come: str, value: str = "") -> bool:
+        """Ask the last question, whose answer makes the record; where it is left, all before it is kept."""
+        done = await self._place.ask_until(prompt, put, value=value)
+        if not done:
+            self.left(to_come)
+        return done
+
+    def left(self, to_come: str) -> None:
+        """Keep the answers until the chain is gone through again, and say so."""
+        if self.texts:
+            self._place.session.drafts[self._about] = self.texts
+            self._place.tell(f"What was said is kept for the next time; still to come: {to_come}.", colour="$lamp")

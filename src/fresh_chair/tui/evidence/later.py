@@ -16,6 +16,7 @@ from fresh_chair.services.evidence.later import bring_back, close_later, later_o
 from fresh_chair.services.evidence.records import drop_evidence, put_evidence
 from fresh_chair.services.evidence.targets import target_words
 from fresh_chair.tui.base.linking import link_lines, tie
+from fresh_chair.tui.base.session import Draft
 from fresh_chair.tui.base.sheet import ListSheet
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.dialogue import asks
@@ -125,25 +126,28 @@ class Later(ListSheet):
     @asks
     async def action_add(self) -> None:
         """Put something off: its words, its sort, and the day that brings it back."""
-        said: list[str] = []
 
         def named(text: str) -> bool:
             if not text.strip():
                 self.tell("Something is put off; Esc closes the line.", colour="$clay")
-                return False
-            said.append(text.strip())
-            return True
+            return bool(text.strip())
 
-        if not await self.ask_until("put off:", named):
+        draft = Draft(self, "put off")
+        what = await draft.ask("what", "put off:", named)
+        if what is None:
             return
         key = await self.ask_choice("it is", [Choice(key, sort) for key, sort in _SORTS.items()])
         if key is None:
+            draft.left("its sort")
             return
-        texts = {"what": said[-1], "sort": _SORTS[key]}
-        await self.ask_until(
-            "due on (2027-04-01; may stay empty)",
-            lambda due: self._do(lambda: put_evidence(self.session.opened, "later", {**texts, "due": due.strip()})),
-        )
+        texts = {"what": what, "sort": _SORTS[key]}
+
+        def put(due: str) -> bool:
+            return self._do(lambda: put_evidence(self.session.opened, "later", {**texts, "due": due.strip()}))
+
+        # A day may come later: left here, it is put off without one.
+        if not await self.ask_until("due on (2027-04-01; may stay empty)", put):
+            put("")
 
     @asks
     async def action_due(self) -> None:

@@ -1,6 +1,7 @@
 """The questions before a sitting is logged from a recording: which one, whether it is here, and when it was made."""
 
 from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.session import Draft
 from fresh_chair.tui.widgets.asking import Choice
 
 
@@ -8,21 +9,25 @@ async def ask_recording(place: Place) -> tuple[str, str] | None:
     """Ask for a recording and where in it the sitting begins, and for its day and time; None where it is left."""
     from fresh_chair.services.sitting.recording import absence_of, recording_named
 
-    named: list[str] = []
-
-    def said(text: str) -> bool:
-        named[:] = [text]
-        return place.attempt(lambda: recording_named(text))
-
-    if not await place.ask_until("which recording, and where in it does the sitting begin? (p04.webm 2:31)", said):
+    draft = Draft(place, "a recording")
+    named = await draft.ask(
+        "recording",
+        "which recording, and where in it does the sitting begin? (p04.webm 2:31)",
+        lambda text: place.attempt(lambda: recording_named(text)),
+    )
+    if named is None:
         return None
-    absence = absence_of(place.session.opened, named[0])
+    absence = absence_of(place.session.opened, named)
     if absence:
         choices = [Choice("l", "it plays elsewhere: log from it", "$lamp")]
         if await place.ask_choice(f"{absence} (Esc: nothing begins):", choices) != "l":
+            draft.left("whether it is meant")
             return None
     began = await _ask_when(place, absent=bool(absence))
-    return None if began is None else (named[0], began)
+    if began is None:
+        draft.left("when it was made")
+        return None
+    return named, began
 
 
 async def _ask_when(place: Place, *, absent: bool) -> str | None:

@@ -11,7 +11,7 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.corrections import EntryLine
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.base.session import Draft, Session
 from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.sit.live.endings import OUTCOME_KEYS
 from fresh_chair.tui.widgets.asking import Choice
@@ -114,19 +114,19 @@ class Corrections(SheetScreen):
         chosen = await self.ask_one_of("what is added late?", [mark.replace("_", " ") for mark in marks])
         if chosen is None:
             return
-        mark, typed = marks[chosen], [""]
+        mark, draft = marks[chosen], Draft(self, f"a late mark in sitting {self._number}")
 
         def timed(text: str) -> bool:
-            typed[0] = text.strip()
-            return self.attempt(lambda: correcting.seconds_of(typed[0].partition(" ")[0]))
+            return self.attempt(lambda: correcting.seconds_of(text.strip().partition(" ")[0]))
 
-        if await self.ask_until(
-            f"{mark.replace('_', ' ')}: when, and in words (2:31 wrong menu)", timed, value=f"{at} "
-        ):
-            when, _, words = typed[0].partition(" ")
-            await self.ask_until(
+        asked = f"{mark.replace('_', ' ')}: when, and in words (2:31 wrong menu)"
+        typed = await draft.ask("mark", asked, timed, value=f"{at} ")
+        if typed is not None:
+            when, _, words = typed.partition(" ")
+            await draft.end(
                 "nobody marked it then, because:",
                 lambda reason: self._do(lambda live: correcting.add_late(live, mark, when, words, reason)),
+                to_come="why it is late",
             )
 
     @asks
@@ -187,11 +187,13 @@ class Corrections(SheetScreen):
                 live, number, correcting.score_of(answer), why))  # fmt: skip
 
     async def _ask_rating(self, prompt: str, put: Callable[[LiveSitting, str, str], None]) -> None:
-        answer = await self.ask_words(f"{prompt} (- for no answer):")
+        draft = Draft(self, f"{prompt} in sitting {self._number}")
+        answer = await draft.ask("answer", f"{prompt} (- for no answer):", lambda text: True)
         if answer is not None:
-            await self.ask_until(
+            await draft.end(
                 "it was put down otherwise, because:",
                 lambda reason: self._do(lambda live: put(live, answer, reason)),
+                to_come="why it changes",
             )
 
     @asks

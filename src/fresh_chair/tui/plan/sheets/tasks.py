@@ -20,7 +20,7 @@ from fresh_chair.services.plan import scripts
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.benchmarks import take_benchmarks
 from fresh_chair.services.system.editor import edit
-from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.base.session import Draft, Session
 from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.card_view import as_read, remark_lines
 from fresh_chair.tui.widgets.dialogue import asks
@@ -164,23 +164,21 @@ class Tasks(SheetScreen):
     @asks
     async def action_new(self) -> None:
         """Ask for a title, then for the goal."""
-        titles: list[str] = []
-
-        def titled(title: str) -> bool:
-            titles[:] = [title]
-            return bool(title.strip())
+        draft = Draft(self, "a new card")
+        title = await draft.ask("title", "title of the card (for you, never read aloud):")
+        if title is None:
+            return
 
         def worded(goal: str) -> bool:
             found: list[TaskCard] = []
-            done = self.attempt(lambda: found.append(scripts.new_card(self.session.opened, titles[0], goal)))
+            done = self.attempt(lambda: found.append(scripts.new_card(self.session.opened, title, goal)))
             if done:
                 self.session.task = found[0].id
                 self._draw()
                 self.tell("What it still lacks stands beside it; Enter opens its fields.")
             return done
 
-        if await self.ask_until("title of the card (for you, never read aloud):", titled):
-            await self.ask_until("goal, as read aloud:", worded)
+        await draft.end("goal, as read aloud:", worded, to_come="its goal")
 
     @asks
     async def action_overrule(self) -> None:

@@ -15,6 +15,7 @@ from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair import records
 from fresh_chair.tui.base.linking import link_lines
+from fresh_chair.tui.base.session import Draft
 from fresh_chair.tui.set.sheets.records import Records, target_of
 from fresh_chair.tui.set.widgets.chair_bands import series_lines
 from fresh_chair.tui.widgets.dialogue import asks
@@ -83,28 +84,28 @@ class Readings(Records):
     @asks
     async def action_add(self) -> None:
         """Ask for the subject, then the value."""
-        what = await self._ask_subject(self.first_words, "")
+        draft = Draft(self, f"a reading at {self.letter}")
+        what = await self._ask_subject(draft, self.first_words, "")
         if what:
-            await self._ask_value(what, "", method="by hand")
+            await self._ask_value(draft, what, "", method="by hand")
 
-    async def _ask_subject(self, prompt: str, value: str) -> str:
+    async def _ask_subject(self, draft: Draft, prompt: str, value: str) -> str:
         """The subject of a reading; empty where the question is left."""
-        found: list[str] = []
 
         def named(what: str) -> bool:
             if not what.strip():
                 self.tell("A reading is of something; Esc closes the line.", colour="$clay")
-                return False
-            found.append(what.strip())
-            return True
+            return bool(what.strip())
 
-        return found[0] if await self.ask_until(prompt, named, value=value) else ""
+        return await draft.ask("what", prompt, named, value=value) or ""
 
-    async def _ask_value(self, what: str, value: str, *, method: str) -> None:
+    async def _ask_value(self, draft: Draft, what: str, value: str, *, method: str) -> None:
         """Ask for the value; where it can be read in two ways, ask which one is meant."""
         either: list[str] = []
         prompt = f"{legible(clipped(what, 30))}: 412 MiB, 40 to 55 s, at most 1 s, 3 of 5"
-        done = await self.ask_until(prompt, lambda text: self._put(what, text, method, either), value=value)
+        done = await draft.end(
+            prompt, lambda text: self._put(what, text, method, either), to_come="its value", value=value
+        )
         if done and either:
             at = await self.ask_one_of(f"{legible(clipped(either[0], 20))} is:", either[1:])
             if at is not None:
@@ -129,16 +130,26 @@ class Readings(Records):
     async def action_stopwatch(self) -> None:
         """Start the stopwatch, or stop it and put its time down."""
         now = self.session.opened.clock.now()
-        if self._started_at is None:
+        draft = Draft(self, f"the stopwatch at {self.letter}")
+        if self._started_at is None and not draft.texts:
             self._started_at = now
             self._tick()
             return
-        seconds = elapsed_ns(self._started_at, now) / SECOND
-        self._started_at = None
+        if self._started_at is not None:
+            draft.texts = {"seconds": f"{elapsed_ns(self._started_at, now) / SECOND:.1f} s"}
+            self._started_at = None
+        # A time that was taken and not put down stays until it is, or is left a second time.
+        seconds, asked_before = draft.texts["seconds"], "asked" in draft.texts
+        draft.texts["asked"] = "once"
         self.clear_notice()
-        what = await self._ask_subject(f"{seconds:.1f} s until:", "the window of ")
+        what = await self._ask_subject(draft, f"{seconds} until:", "the window of ")
         if what:
-            await self._ask_value(what, f"{seconds:.1f} s", method="by stopwatch, from the key to the key")
+            await self._ask_value(draft, what, seconds, method="by stopwatch, from the key to the key")
+        elif asked_before:
+            self.session.drafts.pop(f"the stopwatch at {self.letter}", None)
+            self.tell(f"{seconds} was let go.")
+        else:
+            self.tell(f"{seconds} is kept: t asks for it again.", colour="$lamp")
 
     def _tick(self) -> None:
         if self._started_at is not None and not self.asking:

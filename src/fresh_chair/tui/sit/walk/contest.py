@@ -69,4 +69,6 @@ class ContestKeys(SitPart):
             said = j.StepCompared(entry, better, reason.strip())
             return self.sit.record(lambda live: live.log(said, now))
 
-        await self.sit.ask_until("because (may stay empty)", because)
+        # A reason may come later, or never: left here, the answer stands without one.
+        if not await self.sit.ask_until("because (may stay empty)", because):
+            because("")

@@ -4,6 +4,7 @@ from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.sitting.corrections import seconds_of
 from fresh_chair.services.walk.chair_changes import alter_chair, make_card, move_walk
+from fresh_chair.tui.base.session import Draft
 from fresh_chair.tui.sit.live.part import SitPart
 from fresh_chair.tui.widgets.dialogue import asks
 
@@ -39,13 +40,14 @@ class Motion(SitPart):
         if live is None:
             return
         known = tuple(machine.name for machine in live.opened.study.machines)
-        machine = await self.sit.ask_words("on to which machine?", suggestions=known)
-        if machine is None or not machine.strip():
+        draft = Draft(self.sit, "another machine")
+        name = await draft.ask("machine", "on to which machine?", lambda text: True, suggestions=known)
+        if not name:
             return
-        name = machine.strip()
-        await self.sit.ask_until(
+        await draft.end(
             "why was the first one left?",
             lambda reason: self.sit.record(lambda live: move_walk(live, name, reason, now)),
+            to_come="why the first one was left",
         )
 
     def card(self) -> None:

@@ -127,7 +127,9 @@ class Steps(SitPart):
             return self.sit.record(lambda sitting: sitting.log(j.StepClosed(entry, ending, reason.strip()), now))
 
         optional = "" if ending.needs_reason else " (may stay empty)"
-        await self.sit.ask_until(f"{ending.words}, because{optional}", closed)
+        done = await self.sit.ask_until(f"{ending.words}, because{optional}", closed)
+        if not done and not ending.needs_reason:
+            closed("")
 
     @asks
     async def go_through(self) -> None:

@@ -19,7 +19,7 @@ from fresh_chair.services.evidence.targets import target_words, targets
 from fresh_chair.services.judgement.firmness import firmness
 from fresh_chair.services.judgement.scorecards import scorecards
 from fresh_chair.services.system.child import Stopped
-from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.base.session import Draft, Session
 from fresh_chair.tui.weigh.sheets.base import WeighSheet
 from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
@@ -182,20 +182,20 @@ class ScorecardSheet(WeighSheet):
             return
         texts = {"criterion": f"criterion:{own[at].id}", "chair": chairs[which].letter}
         scale = f"{own[at].low:g} to {own[at].high:g}"
-        if not await self.ask_until(
-            f"score, {scale}:", lambda text: bool(texts.update(value=text.strip()) or text.strip())
-        ):
+        draft = Draft(self, f"score {texts['criterion']} {texts['chair']}")
+        value = await draft.ask("value", f"score, {scale}:")
+        if value is None:
             return
 
         def put(text: str) -> bool:
-            given = {**texts, "why": text.strip()}
+            given = {**texts, "value": value, "why": text.strip()}
             done = self.attempt(lambda: put_evidence(self.session.opened, "score", given))
             if done:
                 self._read()
                 self.draw()
             return done
 
-        await self.ask_until("because:", put)
+        await draft.end("because:", put, to_come="why")
 
 
 def _sums(card: Scorecard, column: int) -> Iterator[Content]:

@@ -13,6 +13,7 @@ from fresh_chair.core.evidence.judged import VerdictSays
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.evidence.records import put_evidence
 from fresh_chair.services.judgement.verdicts import EVERYONE, VerdictLine, verdict_matrix
+from fresh_chair.tui.base.session import Draft
 from fresh_chair.tui.weigh.sheets.judgements import JudgementSheet
 from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
@@ -114,22 +115,21 @@ class VerdictsSheet(JudgementSheet):
         if at is None:
             return
         texts["says"] = says[at]
+        draft = Draft(self, f"verdict {texts['chair']} {texts['audience']}")
         if says[at] in ("recommended if", "wait for"):
             asked = "on what condition?" if says[at] == "recommended if" else "for which release?"
 
-            def keep(text: str) -> bool:
-                texts["condition"] = text.strip()
-                return bool(texts["condition"])
-
-            if not await self.ask_until(asked, keep):
+            condition = await draft.ask("condition", asked)
+            if condition is None:
                 return
+            texts["condition"] = condition
         day = f"{self.session.opened.clock.now().wall:%Y-%m-%d}"
 
         def put(text: str) -> bool:
             given = {**texts, "why": text.strip(), "on": day}
             return self._do(lambda: put_evidence(self.session.opened, "verdict", given))
 
-        await self.ask_until("because:", put)
+        await draft.end("because:", put, to_come="why")
 
     def action_met(self) -> None:
         """Say that the condition of the verdict in hand is met from today on."""
