@@ -9,6 +9,8 @@ import importlib
 import json
 import os
 import pkgutil
+import resource
+import signal
 import socket
 import subprocess
 import sys
@@ -25,15 +27,24 @@ from fresh_chair.cli.program import program
 
 ROOT = Path(__file__).parents[2]
 LONGEST = 1 << 20
+_MOST_SECONDS = 180
 
 
-def run(*arguments: str | Path | int) -> "subprocess.CompletedProcess[str]":
-    """Run the program with these arguments, with nothing on standard input."""
+def run(*arguments: str | Path | int, stdin: bytes = b"", memory: int = 0) -> "subprocess.CompletedProcess[str]":
+    """Run the program.
+
+    Args:
+        arguments: Of the command line.
+        stdin: What stands on standard input.
+        memory: The most bytes it may take; 0 for no limit.
+    """
     words = [str(argument) for argument in arguments]
-    with tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as err:
-        asked = {"arguments": words, "environment": dict(os.environ), "folder": os.getcwd()}  # noqa: PTH109
+    with tempfile.TemporaryFile() as given, tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as err:
+        given.write(stdin)
+        given.seek(0)
+        asked = {"arguments": words, "environment": dict(os.environ), "folder": os.getcwd(), "memory": memory}  # noqa: PTH109
         server = _server()
-        socket.send_fds(server, [json.dumps(asked).encode()], [out.fileno(), err.fileno()])
+        socket.send_fds(server, [json.dumps(asked).encode()], [given.fileno(), out.fileno(), err.fileno()])
         code = int(server.recv(64))
         texts = []
         for file in (out, err):
@@ -69,7 +80,7 @@ def _serve() -> None:
     there = socket.socket(fileno=os.dup(0))
     os.dup2(os.open(os.devnull, os.O_RDONLY), 0)
     while True:
-        data, descriptors, _, _ = socket.recv_fds(there, LONGEST, 2)
+        data, descriptors, _, _ = socket.recv_fds(there, LONGEST, 3)
         if not data:
             return
         child = os.fork()
@@ -83,9 +94,13 @@ def _serve() -> None:
 
 def _child(asked: dict[str, Any], descriptors: list[int]) -> int:
     """Become the program; returns its exit code."""
-    for target, descriptor in enumerate(descriptors, start=1):
+    for target, descriptor in enumerate(descriptors):
         os.dup2(descriptor, target)
         os.close(descriptor)
+    if asked["memory"]:
+        resource.setrlimit(resource.RLIMIT_DATA, (asked["memory"], asked["memory"]))
+    # What waits without end is ended.
+    signal.alarm(_MOST_SECONDS)
     os.chdir(asked["folder"])
     os.environ.clear()
     os.environ.update(asked["environment"])
