@@ -102,6 +102,7 @@ def typed_in_bursts(study: Path, state: Path, bursts: list[str], *, seed: int) -
             terminal.send(burst.encode())
             if dice.random() < 0.3:
                 terminal.stop(dice.uniform(0, 0.5))
+        terminal.idle()
         settled_file(study)
         # By the system, as no key leaves while the keyboard is in the participant's hands.
         os.kill(terminal.pid, signal.SIGTERM)

@@ -1,8 +1,12 @@
 """The terminal: its bytes are made clean text before the library reads them."""
 
+import asyncio
 import os
+import termios
+from contextlib import suppress
 from select import select
 from threading import Thread
+from typing import Any
 
 from textual.drivers.linux_driver import LinuxDriver
 
@@ -11,6 +15,8 @@ from fresh_chair.tui.base.application.terminal_input import TerminalInput
 _AT_ONCE = 4096
 # How long a sequence that has begun is waited for, and how soon an end is seen, in seconds.
 _SEQUENCE_SECONDS, _LOOK_SECONDS = 0.04, 0.1
+# The alternate screen, no cursor, reports of the focus: a shell that had the terminal meanwhile may have changed them.
+_SCREEN_AGAIN = "\x1b[?1049h\x1b[?25l\x1b[?1004h"
 
 
 class TerminalDriver(LinuxDriver):
@@ -19,6 +25,42 @@ class TerminalDriver(LinuxDriver):
     The library's own reader ends at such a byte. It reads from a pipe here, into which a thread puts the terminal's
     bytes, mended.
     """
+
+    def __init__(self, *arguments: Any, **named: Any) -> None:
+        super().__init__(*arguments, **named)
+        self._terminal = self.fileno
+        # Its modes while the application has it; None before, and while it was given back.
+        self._modes: list[Any] | None = None
+
+    def start_application_mode(self) -> None:
+        """Take the terminal."""
+        super().start_application_mode()  # type: ignore[no-untyped-call]
+        with suppress(termios.error):
+            self._modes = termios.tcgetattr(self._terminal)
+
+    def stop_application_mode(self) -> None:
+        """Give the terminal back."""
+        self._modes = None
+        super().stop_application_mode()
+
+    def resume_application_mode(self) -> None:
+        """Go on after a stop.
+
+        The library would begin anew wherever the system lets a program go on, with a second reader beside the first,
+        and letters would be parted between them. Where the terminal was not given back, it is set as it was, and
+        painted.
+        """
+        if self._modes is None:
+            super().resume_application_mode()
+            return
+        with suppress(termios.error):
+            termios.tcsetattr(self._terminal, termios.TCSANOW, self._modes)
+        self.write(_SCREEN_AGAIN)
+        self._enable_mouse_support()
+        self._enable_bracketed_paste()
+        self._disable_line_wrap()
+        self.flush()
+        asyncio.get_running_loop().call_soon_threadsafe(self._app.refresh)
 
     def run_input_thread(self) -> None:
         """Read from the pipe instead of the terminal, until the application ends or is suspended."""

@@ -9,7 +9,6 @@ from fresh_chair.core.figures.satisfaction import sus_score
 from fresh_chair.core.plan.people import Consent
 from fresh_chair.core.sitting.entries.ratings import EASE, USABILITY_ITEMS
 from fresh_chair.core.sitting.state.lane import Lane
-from fresh_chair.core.sitting.state.outcome import Outcome
 from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.sitting.preconditions import BenchLine
@@ -203,11 +202,12 @@ def usability_panel(view: SittingView, item: int, *, width: int) -> Content:
 
 # Hands, wait, ease and snags.
 _SUMMED = 7 + 7 + 6 + 7
+_PASSED = "passed over"
 
 
 def summary_panel(view: SittingView, signs: Signs, *, width: int) -> Content:
     """How a sitting went, card by card, within a width in cells."""
-    ended = max(len(words) for words in ("passed over", *(outcome.words for outcome in Outcome))) + 2
+    ended = max(len(line.outcome.words if line.outcome else _PASSED) for line in view.lines) + 2 if view.lines else 8
     named = max(min(28, width - 2 - ended - _SUMMED), 8)
     state = {
         Phase.ENDED: ("run", "$moss"),
@@ -228,7 +228,7 @@ def summary_panel(view: SittingView, signs: Signs, *, width: int) -> Content:
         ),
     ]
     for line in view.lines:
-        sign, colour, words = signs.none, "$thread", "passed over" if line.passed else ""
+        sign, colour, words = signs.none, "$thread", _PASSED if line.passed else ""
         if line.outcome is not None:
             sign, colour, words = signs.outcomes[line.outcome], OUTCOME_COLOUR[line.outcome], line.outcome.words
         ease = "" if line.ease is None else str(line.ease)
