@@ -49,7 +49,7 @@ class Machine:
 
     @property
     def kind(self) -> str:
-        """Real or virtual; empty where nobody said so."""
+        """Real or virtual; empty where that was not said."""
         return "" if self.virtual is None else "virtual" if self.virtual else "real"
 
 

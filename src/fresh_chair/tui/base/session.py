@@ -89,7 +89,7 @@ class Asks(Protocol):
         """As `Place.tell`."""
 
 
-class Draft:
+class QuestionChain:
     """The answers of a chain of questions; where it is left, they are proposed the next time.
 
     Args:

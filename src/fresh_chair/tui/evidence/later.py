@@ -16,7 +16,7 @@ from fresh_chair.services.evidence.later import bring_back, close_later, later_o
 from fresh_chair.services.evidence.records import drop_evidence, put_evidence
 from fresh_chair.services.evidence.targets import target_words
 from fresh_chair.tui.base.linking import link_lines, tie
-from fresh_chair.tui.base.session import Draft
+from fresh_chair.tui.base.session import QuestionChain
 from fresh_chair.tui.base.sheet import ListSheet
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.dialogue import asks
@@ -132,7 +132,7 @@ class Later(ListSheet):
                 self.tell("Something is put off; Esc closes the line.", colour="$clay")
             return bool(text.strip())
 
-        draft = Draft(self, "put off")
+        draft = QuestionChain(self, "put off")
         what = await draft.ask("what", "put off:", named)
         if what is None:
             return

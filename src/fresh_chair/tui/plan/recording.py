@@ -1,7 +1,7 @@
 """The questions before a sitting is logged from a recording: which one, whether it is here, and when it was made."""
 
 from fresh_chair.tui.base.place import Place
-from fresh_chair.tui.base.session import Draft
+from fresh_chair.tui.base.session import QuestionChain
 from fresh_chair.tui.widgets.asking import Choice
 
 
@@ -9,7 +9,7 @@ async def ask_recording(place: Place) -> tuple[str, str] | None:
     """Ask for a recording and where in it the sitting begins, and for its day and time; None where it is left."""
     from fresh_chair.services.sitting.recording import absence_of, recording_named
 
-    draft = Draft(place, "a recording")
+    draft = QuestionChain(place, "a recording")
     named = await draft.ask(
         "recording",
         "which recording, and where in it does the sitting begin? (p04.webm 2:31)",

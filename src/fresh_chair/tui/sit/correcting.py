@@ -11,7 +11,7 @@ from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.sitting import corrections as correcting
 from fresh_chair.services.sitting.corrections import EntryLine
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.tui.base.session import Draft, Session
+from fresh_chair.tui.base.session import QuestionChain, Session
 from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.sit.live.endings import OUTCOME_KEYS
 from fresh_chair.tui.widgets.asking import Choice
@@ -114,7 +114,7 @@ class Corrections(SheetScreen):
         chosen = await self.ask_one_of("what is added late?", [mark.replace("_", " ") for mark in marks])
         if chosen is None:
             return
-        mark, draft = marks[chosen], Draft(self, f"a late mark in sitting {self._number}")
+        mark, draft = marks[chosen], QuestionChain(self, f"a late mark in sitting {self._number}")
 
         def timed(text: str) -> bool:
             return self.attempt(lambda: correcting.seconds_of(text.strip().partition(" ")[0]))
@@ -187,7 +187,7 @@ class Corrections(SheetScreen):
                 live, number, correcting.score_of(answer), why))  # fmt: skip
 
     async def _ask_rating(self, prompt: str, put: Callable[[LiveSitting, str, str], None]) -> None:
-        draft = Draft(self, f"{prompt} in sitting {self._number}")
+        draft = QuestionChain(self, f"{prompt} in sitting {self._number}")
         answer = await draft.ask("answer", f"{prompt} (- for no answer):", lambda text: True)
         if answer is not None:
             await draft.end(

@@ -1,6 +1,5 @@
 """Tell: a reader is chosen, then their document as an outline, and where it goes."""
 
-from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
 from typing import ClassVar
@@ -27,7 +26,6 @@ from fresh_chair.tui.tell.widgets.document_lines import DocumentLine
 from fresh_chair.tui.tell.widgets.document_panel import DocumentPanel
 from fresh_chair.tui.tell.widgets.gathering import Gathered, Ready
 from fresh_chair.tui.tell.widgets.going import going
-from fresh_chair.tui.widgets.dialogue import Prompt
 from fresh_chair.tui.widgets.line_list import LineList
 
 # The readers in the order of the keys; None is everyone, in short.
@@ -76,8 +74,6 @@ class Tell(TellActs):
         self._at = 0
         self._whole = False
         self._follower = JobFollower()
-        self._gathering = False
-        self._then: Callable[[bool], object] | None = None
 
     def middle(self) -> ComposeResult:
         """The document, and at the right where it goes."""
@@ -96,7 +92,7 @@ class Tell(TellActs):
     def gather(self) -> None:
         """Make the documents of the chosen reader anew."""
         self._draw()
-        self._gathering = True
+        self.gathering = True
         if self.gathered is None:
             self.tell("gathering what can be said ...", colour="$thread")
         self._gather(self.session.opened.snapshot(), self.telling, apart=self.session.in_hand is not None)
@@ -115,48 +111,21 @@ class Tell(TellActs):
         except FreshChairError as problem:
             self.post_message(Ready(problem))
 
-    @property
-    def ready_for_keys(self) -> bool:
-        """False while an act waits for the document: the keys behind it are for the question it will ask."""
-        return super().ready_for_keys and self._then is None
-
-    def once_gathered(self) -> Prompt[bool]:
-        """Wait for the document; keys typed meanwhile belong to the question that follows. False where it is left."""
-
-        def pose(answered: Callable[[bool], object]) -> None:
-            if self._gathering and self.ready is None:
-                self._then = answered
-                self.tell("as soon as all is gathered ... (Esc: not)", colour="$lamp")
-            else:
-                answered(True)
-
-        return Prompt(pose)
-
-    def wait_no_more(self) -> None:
-        """Give up the act that waits for the document."""
-        self._answer_waiting(False)
-
-    def _answer_waiting(self, there: bool) -> None:
-        then, self._then = self._then, None
-        if then is not None:
-            then(there)
-
     @on(Ready)
     def _ready(self, message: Ready) -> None:
-        self._take(message)
-        if isinstance(message.gathered, FreshChairError) or message.gathered.telling == self.telling:
-            self._gathering = False
-            self._answer_waiting(True)
-
-    def _take(self, message: Ready) -> None:
-        if isinstance(message.gathered, FreshChairError):
-            self.tell_problem(message.gathered)
-        elif message.gathered.telling == self.telling:
-            self.gathered = message.gathered
+        found = message.gathered
+        if not isinstance(found, FreshChairError) and found.telling != self.telling:
+            return
+        self.gathering = False
+        if isinstance(found, FreshChairError):
+            self.tell_problem(found)
+        else:
+            self.gathered = found
             if not self.session.is_writing:
                 self.clear_notice()
-            self._at = min(self._at, max(len(message.gathered.ready) - 1, 0))
+            self._at = min(self._at, max(len(found.ready) - 1, 0))
             self._draw()
+        self.answer_waiting(True)
 
     @on(events.Resize)
     def _rewrap(self) -> None:
@@ -198,7 +167,7 @@ class Tell(TellActs):
         if self.is_mounted:
             line = self.line if action in ("answer", "own_words", "take_out") else None
             if action == "answer":
-                return (self._gathering and self.ready is None) or (line is not None and bool(line.point))
+                return (self.gathering and self.ready is None) or (line is not None and bool(line.point))
             if action == "which":
                 return self.gathered is not None and len(self.gathered.ready) > 1
             if action in ("until", "reply"):

@@ -19,6 +19,9 @@ class TellWriting(Place):
     """The dialogues that write; the screen says which documents, which one, and which line they are about."""
 
     telling: Telling
+    # Whether the documents are being made; the act that waits for them.
+    gathering = False
+    _then: Callable[[bool], object] | None = None
 
     @property
     def ready(self) -> Prepared | None:
@@ -34,9 +37,32 @@ class TellWriting(Place):
         """Start writing."""
         raise NotImplementedError
 
+    @property
+    def ready_for_keys(self) -> bool:
+        """False while an act waits for the document: the keys behind it are for the question it will ask."""
+        return super().ready_for_keys and self._then is None
+
     def once_gathered(self) -> Prompt[bool]:
         """Wait for the document; keys typed meanwhile belong to the question that follows. False where it is left."""
-        raise NotImplementedError
+
+        def pose(answered: Callable[[bool], object]) -> None:
+            if self.gathering and self.ready is None:
+                self._then = answered
+                self.tell("as soon as all is gathered ... (Esc: not)", colour="$lamp")
+            else:
+                answered(True)
+
+        return Prompt(pose)
+
+    def wait_no_more(self) -> None:
+        """Give up the act that waits for the document."""
+        self.answer_waiting(False)
+
+    def answer_waiting(self, there: bool) -> None:
+        """Let the act go on that waits for the document, or give it up."""
+        then, self._then = self._then, None
+        if then is not None:
+            then(there)
 
     def refuse(self, why: str) -> None:
         """Say why a key does nothing here, and take nothing of the text that was typed behind it for keys."""

@@ -20,7 +20,7 @@ from fresh_chair.services.plan import scripts
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.sitting.benchmarks import take_benchmarks
 from fresh_chair.services.system.editor import edit
-from fresh_chair.tui.base.session import Draft, Session
+from fresh_chair.tui.base.session import QuestionChain, Session
 from fresh_chair.tui.base.sheet import SheetScreen
 from fresh_chair.tui.plan.widgets.card_view import as_read, remark_lines
 from fresh_chair.tui.widgets.dialogue import asks
@@ -164,7 +164,7 @@ class Tasks(SheetScreen):
     @asks
     async def action_new(self) -> None:
         """Ask for a title, then for the goal."""
-        draft = Draft(self, "a new card")
+        draft = QuestionChain(self, "a new card")
         title = await draft.ask("title", "title of the card (for you, never read aloud):")
         if title is None:
             return

@@ -15,7 +15,7 @@ from fresh_chair.core.errors import FreshChairError
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.chair import records
 from fresh_chair.tui.base.linking import link_lines
-from fresh_chair.tui.base.session import Draft
+from fresh_chair.tui.base.session import QuestionChain
 from fresh_chair.tui.set.sheets.records import Records, target_of
 from fresh_chair.tui.set.widgets.chair_bands import series_lines
 from fresh_chair.tui.widgets.dialogue import asks
@@ -84,12 +84,12 @@ class Readings(Records):
     @asks
     async def action_add(self) -> None:
         """Ask for the subject, then the value."""
-        draft = Draft(self, f"a reading at {self.letter}")
+        draft = QuestionChain(self, f"a reading at {self.letter}")
         what = await self._ask_subject(draft, self.first_words, "")
         if what:
             await self._ask_value(draft, what, "", method="by hand")
 
-    async def _ask_subject(self, draft: Draft, prompt: str, value: str) -> str:
+    async def _ask_subject(self, draft: QuestionChain, prompt: str, value: str) -> str:
         """The subject of a reading; empty where the question is left."""
 
         def named(what: str) -> bool:
@@ -99,7 +99,7 @@ class Readings(Records):
 
         return await draft.ask("what", prompt, named, value=value) or ""
 
-    async def _ask_value(self, draft: Draft, what: str, value: str, *, method: str) -> None:
+    async def _ask_value(self, draft: QuestionChain, what: str, value: str, *, method: str) -> None:
         """Ask for the value; where it can be read in two ways, ask which one is meant."""
         either: list[str] = []
         prompt = f"{legible(clipped(what, 30))}: 412 MiB, 40 to 55 s, at most 1 s, 3 of 5"
@@ -130,7 +130,7 @@ class Readings(Records):
     async def action_stopwatch(self) -> None:
         """Start the stopwatch, or stop it and put its time down."""
         now = self.session.opened.clock.now()
-        draft = Draft(self, f"the stopwatch at {self.letter}")
+        draft = QuestionChain(self, f"the stopwatch at {self.letter}")
         if self._started_at is None and not draft.texts:
             self._started_at = now
             self._tick()

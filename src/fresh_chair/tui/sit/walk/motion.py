@@ -4,7 +4,7 @@ from fresh_chair.core.clock import SECOND, clock_text
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.sitting.corrections import seconds_of
 from fresh_chair.services.walk.chair_changes import alter_chair, make_card, move_walk
-from fresh_chair.tui.base.session import Draft
+from fresh_chair.tui.base.session import QuestionChain
 from fresh_chair.tui.sit.live.part import SitPart
 from fresh_chair.tui.widgets.dialogue import asks
 
@@ -40,7 +40,7 @@ class Motion(SitPart):
         if live is None:
             return
         known = tuple(machine.name for machine in live.opened.study.machines)
-        draft = Draft(self.sit, "another machine")
+        draft = QuestionChain(self.sit, "another machine")
         name = await draft.ask("machine", "on to which machine?", lambda text: True, suggestions=known)
         if not name:
             return

@@ -14,7 +14,7 @@ from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.sitting.preconditions import BenchLine
 from fresh_chair.services.sitting.questions import NextQuestion
 from fresh_chair.services.sitting.timebox import Timebox
-from fresh_chair.services.sitting.view import SittingView
+from fresh_chair.services.sitting.view import CardLine, SittingView
 from fresh_chair.tui.widgets.signs import OUTCOME_COLOUR, Signs, chair_colour
 
 
@@ -227,20 +227,7 @@ def summary_panel(view: SittingView, signs: Signs, *, width: int) -> Content:
             f"{'':2}{'card':<{named}}{'ended':<{ended}}{'hands':>7}{'wait':>7}{'ease':>6}{'snags':>7}", "$thread"
         ),
     ]
-    for line in view.lines:
-        sign, colour, words = signs.none, "$thread", _PASSED if line.passed else ""
-        if line.outcome is not None:
-            sign, colour, words = signs.outcomes[line.outcome], OUTCOME_COLOUR[line.outcome], line.outcome.words
-        ease = "" if line.ease is None else str(line.ease)
-        parts.append(
-            Content.assemble(
-                (f"{sign} ", colour),
-                (f"{clipped(legible(line.card.title), named - 1):<{named}}", "$chalk"),
-                (f"{words:<{ended}}", colour),
-                (f"{line.hands:>7}{line.wait:>7}", "$chalk"),
-                (f"{ease:>6}{line.snags or '':>7}", "$chalk"),
-            )
-        )
+    parts += [_summed(line, signs, named, ended) for line in view.lines]
     parts.append(Content(""))
     if view.answers is not None:
         usability = sus_score(view.answers)
@@ -256,3 +243,18 @@ def summary_panel(view: SittingView, signs: Signs, *, width: int) -> Content:
             )
         )
     return Content("\n").join(parts)
+
+
+def _summed(line: CardLine, signs: Signs, named: int, ended: int) -> Content:
+    """A row of the summary: a card, and how it ended, in columns so wide."""
+    sign, colour, words = signs.none, "$thread", _PASSED if line.passed else ""
+    if line.outcome is not None:
+        sign, colour, words = signs.outcomes[line.outcome], OUTCOME_COLOUR[line.outcome], line.outcome.words
+    ease = "" if line.ease is None else str(line.ease)
+    return Content.assemble(
+        (f"{sign} ", colour),
+        (f"{clipped(legible(line.card.title), named - 1):<{named}}", "$chalk"),
+        (f"{words:<{ended}}", colour),
+        (f"{line.hands:>7}{line.wait:>7}", "$chalk"),
+        (f"{ease:>6}{line.snags or '':>7}", "$chalk"),
+    )

@@ -19,7 +19,7 @@ from fresh_chair.services.evidence.targets import target_words, targets
 from fresh_chair.services.judgement.firmness import firmness
 from fresh_chair.services.judgement.scorecards import scorecards
 from fresh_chair.services.system.child import Stopped
-from fresh_chair.tui.base.session import Draft, Session
+from fresh_chair.tui.base.session import QuestionChain, Session
 from fresh_chair.tui.weigh.sheets.base import WeighSheet
 from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
@@ -182,7 +182,7 @@ class ScorecardSheet(WeighSheet):
             return
         texts = {"criterion": f"criterion:{own[at].id}", "chair": chairs[which].letter}
         scale = f"{own[at].low:g} to {own[at].high:g}"
-        draft = Draft(self, f"score {texts['criterion']} {texts['chair']}")
+        draft = QuestionChain(self, f"score {texts['criterion']} {texts['chair']}")
         value = await draft.ask("value", f"score, {scale}:")
         if value is None:
             return

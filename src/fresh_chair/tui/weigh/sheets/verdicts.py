@@ -13,7 +13,7 @@ from fresh_chair.core.evidence.judged import VerdictSays
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.evidence.records import put_evidence
 from fresh_chair.services.judgement.verdicts import EVERYONE, VerdictLine, verdict_matrix
-from fresh_chair.tui.base.session import Draft
+from fresh_chair.tui.base.session import QuestionChain
 from fresh_chair.tui.weigh.sheets.judgements import JudgementSheet
 from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.signs import chair_colour
@@ -115,7 +115,7 @@ class VerdictsSheet(JudgementSheet):
         if at is None:
             return
         texts["says"] = says[at]
-        draft = Draft(self, f"verdict {texts['chair']} {texts['audience']}")
+        draft = QuestionChain(self, f"verdict {texts['chair']} {texts['audience']}")
         if says[at] in ("recommended if", "wait for"):
             asked = "on what condition?" if says[at] == "recommended if" else "for which release?"
 
