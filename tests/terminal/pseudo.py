@@ -13,6 +13,8 @@ import time
 from pathlib import Path
 from threading import Thread
 
+# So often in half a second it is looked at whether a program works.
+_LOOKS = 20
 PROGRAM = (sys.executable, "-m", "fresh_chair")
 
 
@@ -75,13 +77,23 @@ class PseudoTerminal:
             time.sleep(0.02)
 
     def idle(self, most: float = 120.0) -> None:
-        """Wait until the program hardly works any more: every key that was sent is done."""
+        """Wait until the program hardly works, nor waits to, any more: every key that was sent is done."""
         end = time.monotonic() + most
         while time.monotonic() < end:
-            before = self._worked()
-            time.sleep(0.5)
-            if self._worked() - before < 0.12:
+            before, wanting = self._worked(), 0
+            for _ in range(_LOOKS):
+                time.sleep(0.5 / _LOOKS)
+                wanting += self._wants_to_work()
+            if self._worked() - before < 0.12 and wanting < _LOOKS / 4:
                 return
+
+    def _wants_to_work(self) -> bool:
+        """Whether any of its threads works now, or stands in line for a processor on a machine that is busy."""
+        states = []
+        for thread in Path(f"/proc/{self.pid}/task").iterdir():
+            with contextlib.suppress(OSError):
+                states.append((thread / "stat").read_text(encoding="ascii").rsplit(")", 1)[1].split()[0])
+        return "R" in states
 
     def _worked(self) -> float:
         """Seconds of processor so far."""
