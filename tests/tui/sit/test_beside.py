@@ -151,7 +151,10 @@ async def test_a_recording_that_is_not_here_is_asked_about_and_nothing_begins_wi
         await typed(app, "escape", "escape")
         assert not opened.entries
         (opened.beside.parent / "here.webm").write_bytes(b"")
-        await typed(app, "r", *"here.webm", "enter")
+        # What was typed stands there again, to be mended or taken away.
+        await typed(app, "r")
+        await until(pilot, lambda: app.screen.query_one(WordLine).query_one(Input).value == "gone.webm")
+        await typed(app, "ctrl+u", *"here.webm", "enter")
         await until(pilot, shows(app, "empty: the file's own date"))
 
 
