@@ -27,22 +27,25 @@ from fresh_chair.cli.program import program
 
 ROOT = Path(__file__).parents[2]
 LONGEST = 1 << 20
-_MOST_SECONDS = 180
 
 
-def run(*arguments: str | Path | int, stdin: bytes = b"", memory: int = 0) -> "subprocess.CompletedProcess[str]":
+def run(
+    *arguments: str | Path | int, stdin: bytes = b"", memory: int = 0, seconds: int = 180
+) -> "subprocess.CompletedProcess[str]":
     """Run the program.
 
     Args:
         arguments: Of the command line.
         stdin: What stands on standard input.
         memory: The most bytes it may take; 0 for no limit.
+        seconds: What takes longer is ended by a signal.
     """
     words = [str(argument) for argument in arguments]
     with tempfile.TemporaryFile() as given, tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as err:
         given.write(stdin)
         given.seek(0)
-        asked = {"arguments": words, "environment": dict(os.environ), "folder": os.getcwd(), "memory": memory}  # noqa: PTH109
+        limits = {"memory": memory, "seconds": seconds}
+        asked = {"arguments": words, "environment": dict(os.environ), "folder": os.getcwd(), **limits}  # noqa: PTH109
         server = _server()
         socket.send_fds(server, [json.dumps(asked).encode()], [given.fileno(), out.fileno(), err.fileno()])
         code = int(server.recv(64))
@@ -99,8 +102,7 @@ def _child(asked: dict[str, Any], descriptors: list[int]) -> int:
         os.close(descriptor)
     if asked["memory"]:
         resource.setrlimit(resource.RLIMIT_DATA, (asked["memory"], asked["memory"]))
-    # What waits without end is ended.
-    signal.alarm(_MOST_SECONDS)
+    signal.alarm(asked["seconds"])
     os.chdir(asked["folder"])
     os.environ.clear()
     os.environ.update(asked["environment"])

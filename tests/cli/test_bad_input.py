@@ -18,7 +18,7 @@ MEMORY = 600_000_000
 
 def bounded(*arguments: str | Path, stdin: bytes = b"") -> "subprocess.CompletedProcess[str]":
     """Run with little memory and little time: what is read without end is noticed."""
-    return fresh_chair(*arguments, stdin=stdin, memory=MEMORY)
+    return fresh_chair(*arguments, stdin=stdin, memory=MEMORY, seconds=60)
 
 
 def said(*arguments: str | Path) -> str:

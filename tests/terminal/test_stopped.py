@@ -2,7 +2,6 @@
 
 import os
 import signal
-import time
 from pathlib import Path
 
 import pytest
@@ -32,7 +31,7 @@ def test_letters_are_neither_lost_nor_parted_where_a_program_was_stopped(demo_pa
         before = threads(terminal.pid)
         for _ in range(5):
             terminal.stop(0.05)
-            time.sleep(0.1)
+            terminal.quiet(0.05)
         terminal.idle()
         assert threads(terminal.pid) <= before
         # Something put off, typed letter by letter while the program is stopped now and then.

@@ -118,13 +118,16 @@ class Tell(TellActs):
             return
         self.gathering = False
         if isinstance(found, FreshChairError):
+            if self.waits:
+                self.drop_typed()
+            self.answer_waiting(False)
             self.tell_problem(found)
-        else:
-            self.gathered = found
-            if not self.session.is_writing:
-                self.clear_notice()
-            self._at = min(self._at, max(len(found.ready) - 1, 0))
-            self._draw()
+            return
+        self.gathered = found
+        if not self.session.is_writing:
+            self.clear_notice()
+        self._at = min(self._at, max(len(found.ready) - 1, 0))
+        self._draw()
         self.answer_waiting(True)
 
     @on(events.Resize)

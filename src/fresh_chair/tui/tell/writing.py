@@ -38,9 +38,14 @@ class TellWriting(Place):
         raise NotImplementedError
 
     @property
+    def waits(self) -> bool:
+        """True while an act waits for the document."""
+        return self._then is not None
+
+    @property
     def ready_for_keys(self) -> bool:
         """False while an act waits for the document: the keys behind it are for the question it will ask."""
-        return super().ready_for_keys and self._then is None
+        return super().ready_for_keys and not self.waits
 
     def once_gathered(self) -> Prompt[bool]:
         """Wait for the document; keys typed meanwhile belong to the question that follows. False where it is left."""
@@ -66,8 +71,11 @@ class TellWriting(Place):
 
     def refuse(self, why: str) -> None:
         """Say why a key does nothing here, and take nothing of the text that was typed behind it for keys."""
-        dropped = isinstance(self.app, KeysInTurn) and self.app.drop_typed()
-        self.tell(f"{why}{' The text typed behind it was not taken.' if dropped else ''}", colour="$thread")
+        self.tell(f"{why}{' The text typed behind it was not taken.' if self.drop_typed() else ''}", colour="$thread")
+
+    def drop_typed(self) -> bool:
+        """Forget the keys that wait for a question which is not asked; True where there were any."""
+        return isinstance(self.app, KeysInTurn) and self.app.drop_typed()
 
     @asks
     async def action_write(self) -> None:

@@ -26,6 +26,10 @@ Result = TypeVar("Result")
 class Waits(Protocol):
     """A screen that can wait, while the keys wait, for work beside it."""
 
+    @property
+    def waits(self) -> bool:
+        """True while an act waits."""
+
     def wait_no_more(self) -> None:
         """Give up the act that waits."""
 
@@ -34,8 +38,8 @@ class Waits(Protocol):
 _STILL_TURNS = 3
 # A key that never settles holds back no other longer than this, in seconds.
 _MOST_SECONDS = 5.0
-# A screen that says it is not ready for keys yet is waited for as long as the longest work takes, or until Esc.
-_MOST_UNREADY_SECONDS = 120.0
+# An act that waits for work beside it is waited for as long as the longest work takes, or until Esc.
+_MOST_WAITING_SECONDS = 120.0
 
 
 class KeysInTurn(LoudApp[Result], Generic[Result]):
@@ -101,7 +105,8 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
         """Wait until nothing is left to do of the last key."""
         still, begun = 0, time.monotonic()
         while still < _STILL_TURNS and self.is_running and self.screen_stack:
-            if time.monotonic() - begun > (_MOST_SECONDS if self.settled else _MOST_UNREADY_SECONDS):
+            waits = self._waiting is not None
+            if time.monotonic() - begun > (_MOST_WAITING_SECONDS if waits else _MOST_SECONDS):
                 return
             await asyncio.sleep(0)
             if self.screen_stack and self.screen is not screen:
@@ -118,13 +123,20 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
                 continue
             still += 1
 
+    @property
+    def _waiting(self) -> Waits | None:
+        """The screen in front, while an act of it waits for work beside it."""
+        screen: object = self.screen if self.screen_stack else None
+        return screen if isinstance(screen, Waits) and screen.waits else None
+
     def _leave_at_escape(self) -> None:
-        """Let Esc, and nothing else, end the wait of a screen that is not ready for keys."""
+        """Let Esc, and nothing else, end the wait for work beside the screen."""
+        waiting = self._waiting
         keys = [event.key if isinstance(event, events.Key) else "" for event in self._typed]
-        if "escape" in keys and isinstance(self.screen, Waits):
+        if waiting is not None and "escape" in keys:
             for _ in range(keys.index("escape") + 1):
                 self._typed.popleft()
-            self.screen.wait_no_more()
+            waiting.wait_no_more()
 
     async def _drawn(self, screen: Widget) -> None:
         drawn = asyncio.Event()

@@ -1,6 +1,5 @@
 """The terminal: its bytes are made clean text before the library reads them."""
 
-import asyncio
 import os
 import termios
 from contextlib import suppress
@@ -35,8 +34,10 @@ class TerminalDriver(LinuxDriver):
     def start_application_mode(self) -> None:
         """Take the terminal."""
         super().start_application_mode()  # type: ignore[no-untyped-call]
-        with suppress(termios.error):
-            self._modes = termios.tcgetattr(self._terminal)
+        # It does not begin where a shell keeps it in the background.
+        if self._writer_thread is not None and self._writer_thread.is_alive():
+            with suppress(termios.error):
+                self._modes = termios.tcgetattr(self._terminal)
 
     def stop_application_mode(self) -> None:
         """Give the terminal back."""
@@ -60,7 +61,7 @@ class TerminalDriver(LinuxDriver):
         self._enable_bracketed_paste()
         self._disable_line_wrap()
         self.flush()
-        asyncio.get_running_loop().call_soon_threadsafe(self._app.refresh)
+        self._loop.call_soon_threadsafe(self._app.refresh)
 
     def run_input_thread(self) -> None:
         """Read from the pipe instead of the terminal, until the application ends or is suspended."""
