@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 from textual.widgets import Input
 
+from fresh_chair.core.errors import Refused
 from fresh_chair.services.plan.people import add_person
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.store.recent import RecentStudies
@@ -257,6 +258,16 @@ async def test_in_sort_the_last_change_is_taken_back_by_a_key(demo: OpenStudy) -
         await until(pilot, lambda: "loose snags: 40" in picture(app))
         await pilot.press("u")
         await until(pilot, lambda: "loose snags: 41" in picture(app) and "Taken back: finding opened" in picture(app))
+
+
+async def test_how_it_was_opened_is_never_said_over_the_answer_to_a_key_that_was_quicker(demo: OpenStudy) -> None:
+    app = FreshChair(open_study(demo.beside, write=False))
+    app.call_later(lambda: app.say_problem(Refused("No answer to", "Ask again.")))
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: "No answer to" in picture(app))
+        await pilot.pause()
+        assert "No answer to Ask again" in picture(app)
+        assert "the file may not be written" not in picture(app)
 
 
 async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo: OpenStudy) -> None:

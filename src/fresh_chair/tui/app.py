@@ -150,7 +150,7 @@ class FreshChair(SittingKeeping):
             self.call_after_refresh(self.post_message, Go("sort"))
         take_own_keys(self)
         if not self.session.opened.writable and not self.session.opened.observes:
-            self.call_after_refresh(self.say_problem, Refused(_BESIDE if self.session.opened.adds else _READING))
+            self.call_after_refresh(self.say_at_first, Refused(_BESIDE if self.session.opened.adds else _READING))
         # The system ends the program as the key does: all that was shown is on the disk already.
         if threading.current_thread() is threading.main_thread():
             asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, self._told_to_leave)
@@ -337,7 +337,7 @@ def take_own_keys(app: FreshChair) -> None:
     try:
         app.session.keys = own_keys(known)
     except FreshChairError as problem:
-        app.call_after_refresh(app.say_problem, problem)
+        app.call_after_refresh(app.say_at_first, problem)
         return
     app.set_keymap(app.session.keys)
 

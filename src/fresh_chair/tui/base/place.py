@@ -277,6 +277,11 @@ class Place(Screen[None]):
         notice.update(Content.styled(f" {words}", colour))
         notice.display = True
 
+    @property
+    def says_something(self) -> bool:
+        """A sentence stands above the bottom line."""
+        return bool(self.query_one("#notice").display)
+
     def clear_notice(self) -> None:
         """Take the last sentence away; that marks lie elsewhere stays said until they are back."""
         opened = self.session.opened

@@ -97,6 +97,10 @@ class FollowingOthers(KeysInTurn[None]):
         """Say the problem in the place one is in, as soon as it stands."""
         self._in_front(lambda place: place.tell_problem(problem))
 
+    def say_at_first(self, problem: FreshChairError) -> None:
+        """Say how things are on opening, but never in the place of the answer to a key that was quicker."""
+        self._in_front(lambda place: None if place.says_something else place.tell_problem(problem))
+
     def _in_front(self, act: Callable[[Place], object]) -> None:
         place = self.front
         if place is not None:
