@@ -1,4 +1,4 @@
-"""Keys in bursts over the plan's fields and a finding's page: what they do is what they do typed slowly."""
+"""Keys in bursts over the plan's fields, a finding's page and verdicts: what they do is what they do typed slowly."""
 
 import os
 import random
@@ -54,15 +54,28 @@ def page_keys(dice: random.Random) -> list[str]:
     return keys
 
 
-KINDS = {"plan": plan_keys, "page": page_keys}
+def verdict_keys(dice: random.Random) -> list[str]:
+    """Verdicts for everyone and for some, one with a condition, one revised."""
+    keys = ["5", "v"]
+    for _ in range(dice.randint(1, 3)):
+        says = dice.choice(("1", "2", "4"))
+        condition = [*_letters(dice.choice(_WORDS)), "\r"] if says == "2" else []
+        keys += ["a", dice.choice("12"), dice.choice("12"), says, *condition, *_letters(dice.choice(_WORDS)), "\r"]
+    if dice.random() < 0.5:
+        keys += ["v", "1", *_letters(dice.choice(_WORDS)), "\r"]
+    return keys
+
+
+KINDS = {"plan": plan_keys, "page": page_keys, "verdict": verdict_keys}
 
 
 def told(path: Path) -> Any:
-    """The plan's own words, and everything that was sorted, without ids."""
+    """The plan's own words, everything that was sorted, and the evidence, without ids."""
     opened = open_study(path, write=False)
     try:
         sorted_so_far = [_without_ids(asdict(entry.content)) for entry in opened.sorting.entries]
-        return opened.study.title, opened.study.question, asdict(opened.study.sheet), sorted_so_far
+        evidence = [_without_ids(asdict(entry.content)) for entry in opened.evidence.entries]
+        return opened.study.title, opened.study.question, asdict(opened.study.sheet), sorted_so_far, evidence
     finally:
         opened.close()
 
@@ -80,7 +93,7 @@ async def slowly(path: Path, keys: list[str]) -> Any:
         await until(pilot, lambda: isinstance(app.screen, Plan) and opened.loaded)
         for key in keys:
             await typed(app, _NAMES.get(key, key))
-            await pilot.pause(0.05 if key in ("4", "\r") else 0)
+            await pilot.pause(0.05 if key in ("4", "5", "v", "\r") else 0)
     opened.close()
     return told(path)
 
