@@ -66,9 +66,7 @@ def test_what_cannot_be_told_says_how_far_it_may_go_or_why() -> None:
     said = sentence(weighing, "time")
     assert said.kind is VerdictKind.CANNOT_TELL
     assert "cannot tell; anything from 0." in said.verdict
-    assert sentence(weighing, "completed").verdict == (
-        "ChairA 1 and ChairB 1: cannot tell; nobody differs between them."
-    )
+    assert sentence(weighing, "completed").verdict == ("ChairA 1 and ChairB 1: cannot tell; on balance nobody differs.")
     assert "power" not in said.whole + said.figures
 
 
@@ -119,6 +117,20 @@ def test_mixed_is_said_with_both_differences() -> None:
     assert "of 100 more were completed unaided at ChairA 1 (95 %: " in said.verdict
     assert "net went faster at ChairB 1" in said.verdict
     assert "better" not in said.verdict
+
+
+def test_nobody_differs_is_never_said_alone_where_tasks_differ_in_opposite_ways() -> None:
+    study = study_with(12)
+    half = [card.id for card in study.cards][2:]
+    facts = [
+        replace(each, outcome=Outcome.GAVE_UP) if each.chair == "B" and each.card in half else each
+        for each in attempts(study, 12, {"A": 60.0, "B": 30.0})
+    ]
+    said = sentence(weigh_facts(study, facts), "who fared better")
+    assert said.kind is VerdictKind.CANNOT_TELL
+    assert "on balance nobody differs, by opposite differences" in said.verdict
+    assert "Completed unaided: 48 of 48 at ChairA 1, 24 of 48 at ChairB 1" in said.seen
+    assert "net for ChairA 1: +50 by how far people got, -50 by time" in said.seen.replace("−", "-")
 
 
 @pytest.mark.parametrize("primary", ["time", "ease", "who fared better", "completed unaided", "satisfaction"])

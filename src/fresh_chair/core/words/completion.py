@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping
 
 from fresh_chair.core.figures.overall.estimates import (
+    EVEN_BY_OPPOSITES,
     NOTHING,
     CompletionBeside,
     OverallMeasure,
@@ -25,7 +26,8 @@ def completion_stands_beside(measure: OverallMeasure, verdict: OverallVerdict, m
         margin: The smallest difference of completion that matters, a share of 1.
     """
     if measure in ("time", "who fared better"):
-        return bool(verdict.winner or verdict.before is not None or verdict.said is VerdictKind.ALIKE)
+        told = verdict.winner or verdict.before is not None or verdict.said is VerdictKind.ALIKE
+        return bool(told or verdict.why == EVEN_BY_OPPOSITES)
     if measure in _APART:
         return verdict.said is VerdictKind.ALIKE and any(_differs(each, margin) for each in verdict.completions)
     return False

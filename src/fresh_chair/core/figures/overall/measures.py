@@ -4,6 +4,7 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import replace
 from itertools import combinations
 from math import exp
+from typing import Literal
 
 from fresh_chair.core.figures.overall.completion_gates import (
     FEWER_FINISHED,
@@ -12,8 +13,10 @@ from fresh_chair.core.figures.overall.completion_gates import (
     time_alike_beside_completion,
 )
 from fresh_chair.core.figures.overall.estimates import (
+    EVEN_BY_OPPOSITES,
     MARGINS,
     MEASURES,
+    NOBODY_DIFFERS,
     NOTHING,
     CompletionBeside,
     MeasureOverall,
@@ -222,18 +225,19 @@ def _described(
     compared: Compared, fared: Sequence[OverallVerdict], time: Sequence[OverallVerdict], margin: float
 ) -> list[OverallVerdict]:
     """Who fared better with the parts of its share, and how long those took who completed at the winner."""
-    return [
-        replace(
-            verdict,
-            parts=_parts(compared, verdict.estimate),
-            took_longer=_took_longer(verdict, times, margin) if verdict.winner else None,
-        )
-        for verdict, times in zip(fared, time, strict=True)
-    ]
+    told = []
+    for verdict, times in zip(fared, time, strict=True):
+        parts = _parts(compared, verdict.estimate)
+        why = EVEN_BY_OPPOSITES if parts and verdict.why == NOBODY_DIFFERS else verdict.why
+        longer = _took_longer(verdict, times, margin) if verdict.winner else None
+        told.append(replace(verdict, parts=parts, why=why, took_longer=longer))
+    return told
 
 
 def _parts(compared: Compared, pair: PairEstimate) -> tuple[SharePart, ...]:
     """The share by outcome and by time, each estimated like the whole; none where there is no share."""
+    if pair.why == NOBODY_DIFFERS:
+        return _opposite_parts(compared, pair)
     if pair.value is None:
         return ()
     here = over_tasks(compared, pair.common)
@@ -249,6 +253,20 @@ def _parts(compared: Compared, pair: PairEstimate) -> tuple[SharePart, ...]:
         rest: float = pair.value - parts[0].value
         parts.append(SharePart("time" if parts[0].part == "outcome" else "outcome", rest, None, None))
     return tuple(sorted(parts, key=lambda part: part.part))
+
+
+def _opposite_parts(compared: Compared, pair: PairEstimate) -> tuple[SharePart, ...]:
+    """The two parts of a share that is nothing for everybody, where they are something: their plain means."""
+    chairs = pair.first, pair.second
+    here, both = over_tasks(compared, in_common("who fared better", compared, chairs)), compared.at_both(*chairs)
+    parts: list[SharePart] = []
+    names: tuple[Literal["outcome", "time"], ...] = ("outcome", "time")
+    for name in names:
+        shares = fared_shares(here, name)
+        values = [shares.get((person, *chairs), 0.0) for person in both]
+        if any(abs(each) > NOTHING for each in values):
+            parts.append(SharePart(name, sum(values) / len(values), None, None))
+    return tuple(parts) if len(parts) == len(names) else ()
 
 
 def _took_longer(verdict: OverallVerdict, time: OverallVerdict, margin: float) -> float | None:

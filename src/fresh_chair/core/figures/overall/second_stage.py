@@ -6,7 +6,7 @@ from math import sqrt
 
 import numpy as np
 
-from fresh_chair.core.figures.overall.estimates import FEWEST, NOTHING, PairEstimate, PositionShift
+from fresh_chair.core.figures.overall.estimates import FEWEST, NOBODY_DIFFERS, NOTHING, PairEstimate, PositionShift
 from fresh_chair.core.figures.overall.first_stage import SINGULAR
 from fresh_chair.core.figures.overall.links import TaskLink, with_link
 from fresh_chair.core.figures.overall.rows import Compared, Seated
@@ -178,7 +178,7 @@ def _pair(
 def _without_scatter(differences: Sequence[float]) -> str:
     """Why differences that do not scatter tell nothing: there are none, or all are the same."""
     if all(abs(each) < NOTHING for each in differences):
-        return "nobody differs between them"
+        return NOBODY_DIFFERS
     return "everybody differs in the same way, and without scatter nothing says how sure that is"
 
 
