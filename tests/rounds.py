@@ -2,6 +2,6 @@
 
 import os
 
-LONG = os.environ.get("FRESH_CHAIR_LOOPS") == "long"
-KILLS = 100 if LONG else 20
-FULL_DISKS = 15 if LONG else 5
+_LOOPS = os.environ.get("FRESH_CHAIR_LOOPS", "")
+KILLS = {"long": 100, "all": 200}.get(_LOOPS, 20)
+FULL_DISKS = {"long": 15, "all": 30}.get(_LOOPS, 5)

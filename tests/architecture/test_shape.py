@@ -13,8 +13,8 @@ from textual.screen import Screen
 from textual.widget import Widget
 
 import fresh_chair
+from fresh_chair.tui.base.application.themes import DAYLIGHT, DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.base.place import Place
-from fresh_chair.tui.base.themes import DAYLIGHT, DAYLIGHT_THEME, DUSK, DUSK_THEME
 
 SOURCE = Path(fresh_chair.__file__).parent
 ROOT = SOURCE.parents[1]

@@ -9,6 +9,7 @@ from unicodedata import lookup, name
 
 import pytest
 from textual import events
+from textual._compositor import Compositor
 from textual.app import App
 from textual.pilot import Pilot
 
@@ -67,6 +68,18 @@ def _quick_keys(monkeypatch: pytest.MonkeyPatch) -> None:
         await pilot.pause(0)
 
     monkeypatch.setattr(Pilot, "press", press)
+
+
+@pytest.fixture(autouse=True)
+def _unpainted(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Nothing is painted for a terminal that is not there, but by tests of painting; `picture` paints when asked."""
+    if request.node.get_closest_marker("painted") is not None:
+        return
+
+    def render_update(compositor: Compositor, *_: object, **__: object) -> None:
+        compositor._dirty_regions.clear()
+
+    monkeypatch.setattr(Compositor, "render_update", render_update)
 
 
 def picture(app: FreshChair) -> str:

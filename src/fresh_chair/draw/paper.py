@@ -10,6 +10,7 @@ from warnings import catch_warnings, simplefilter
 from matplotlib import get_data_path, rc_context
 from matplotlib.artist import Artist
 from matplotlib.axes import Axes
+from matplotlib.backends.backend_svg import FigureCanvasSVG
 from matplotlib.figure import Figure
 
 from fresh_chair.core.hues import CHAIR_HUES, hue_place
@@ -73,8 +74,19 @@ def saved(figure: Figure, kind: str) -> bytes:
     with rc_context(_SETTINGS), catch_warnings():
         # What the drawing library says of glyphs and layouts is of no use to anybody at the terminal.
         simplefilter("ignore")
+        _lay_out(figure, kind)
         figure.savefig(buffer, format=kind, metadata=metadata, dpi=_dots(figure))
     return buffer.getvalue()
+
+
+def _lay_out(figure: Figure, kind: str) -> None:
+    """Lay the figure out once; saving one that has still to be laid out draws all of it twice."""
+    layout = figure.get_layout_engine()
+    if layout is not None:
+        if kind == "svg":
+            FigureCanvasSVG(figure)
+        layout.execute(figure)
+        figure.set_layout_engine("none")
 
 
 def _dots(figure: Figure) -> float:

@@ -20,12 +20,12 @@ from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.clock import SystemClock
 from fresh_chair.tui.base.application.keys_in_turn import KeyClock
 from fresh_chair.tui.base.application.terminal import TerminalDriver
+from fresh_chair.tui.base.application.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.base.frame import Go, HelpRequested
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.rest import REST_SECONDS, Rest
 from fresh_chair.tui.base.session import Session
 from fresh_chair.tui.base.sheets import OpenSheet, sheet_class
-from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.plan.screen import Plan
 from fresh_chair.tui.sit.sitting_in_hand import SittingKeeping
 from fresh_chair.tui.widgets.asking import Choice

@@ -25,7 +25,7 @@ from fresh_chair.services.system.files import typed_address
 from fresh_chair.store.address import Address, name_of_address
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.tui.base.application.keys_in_turn import KeysInTurn
-from fresh_chair.tui.base.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
+from fresh_chair.tui.base.application.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.widgets.asking import WordLine
 from fresh_chair.tui.widgets.dialogue import Conversation, Dialogue, asks
 

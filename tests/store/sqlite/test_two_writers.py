@@ -54,7 +54,7 @@ for number in range(rounds):
     opened.close()
 print(json.dumps([shown, apart]))
 """
-# Filled, marked, killed, opened full, marked, killed, freed, opened: twice over without any room in between.
+# Filled, marked, killed, opened full, marked, killed, and so on; freed, opened.
 FULL_AGAIN = f"""{WRITERS}
 filler, flag = path.with_name("filler"), path.with_name("no-more-pages")
 
@@ -84,7 +84,8 @@ if flagged:
 shown, missing, merged = [], [], 0
 dice = random.Random(9)
 for number in range(rounds):
-    for full in (False, True, True):
+    # Up to five times in a row without any room in between.
+    for again in range(dice.randint(1, 5)):
         child, back = forked(moderate, number)
         assert select.select([back], [], [], 30)[0]
         time.sleep(dice.uniform(0, 0.01))
@@ -96,7 +97,7 @@ for number in range(rounds):
         opened = open_study(path)
         there = [entry.id for entry in opened.entries[opened.study.seats[0].number]]
         missing += [entry for entry in shown if entry not in set(there)]
-        assert [entry for entry in there if entry in set(shown)] == shown, (number, full, len(there), len(shown))
+        assert [entry for entry in there if entry in set(shown)] == shown, (number, again, len(there), len(shown))
         opened.close()
     free()
     opened = open_study(path)

@@ -12,6 +12,8 @@ from fresh_chair.tui.sit.screen import Sit
 from tests.tui.conftest import WIDE, shows, typed, until
 from tests.tui.sit.test_sitting import seated
 
+pytestmark = pytest.mark.painted
+
 # Five seconds over three states; there is no condition to wait for but the time itself.
 _STILL_SECONDS = 5 / 3
 

@@ -118,9 +118,7 @@ class Tell(TellActs):
             return
         self.gathering = False
         if isinstance(found, FreshChairError):
-            if self.waits:
-                self.drop_typed()
-            self.answer_waiting(False)
+            self.fail_waiting()
             self.tell_problem(found)
             return
         self.gathered = found
@@ -170,7 +168,7 @@ class Tell(TellActs):
         if self.is_mounted:
             line = self.line if action in ("answer", "own_words", "take_out") else None
             if action == "answer":
-                return (self.gathering and self.ready is None) or (line is not None and bool(line.point))
+                return self.working or (line is not None and bool(line.point))
             if action == "which":
                 return self.gathered is not None and len(self.gathered.ready) > 1
             if action in ("until", "reply"):

@@ -8,20 +8,18 @@ from fresh_chair.services.report.charts import write_chart
 from fresh_chair.services.report.reports import Prepared, Telling, produced
 from fresh_chair.services.report.writing import WritingJob
 from fresh_chair.services.system.files import typed_path, write_file
-from fresh_chair.tui.base.application.keys_in_turn import KeysInTurn
-from fresh_chair.tui.base.place import Place
+from fresh_chair.tui.base.waiting import WaitingPlace
 from fresh_chair.tui.tell.widgets.document_lines import DocumentLine
 from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.dialogue import Prompt, asks
 
 
-class TellWriting(Place):
+class TellWriting(WaitingPlace):
     """The dialogues that write; the screen says which documents, which one, and which line they are about."""
 
     telling: Telling
-    # Whether the documents are being made; the act that waits for them.
+    # Whether the documents are being made.
     gathering = False
-    _then: Callable[[bool], object] | None = None
 
     @property
     def ready(self) -> Prepared | None:
@@ -38,44 +36,17 @@ class TellWriting(Place):
         raise NotImplementedError
 
     @property
-    def waits(self) -> bool:
-        """True while an act waits for the document."""
-        return self._then is not None
-
-    @property
-    def ready_for_keys(self) -> bool:
-        """False while an act waits for the document: the keys behind it are for the question it will ask."""
-        return super().ready_for_keys and not self.waits
+    def working(self) -> bool:
+        """Whether the document is being made, and is not there."""
+        return self.gathering and self.ready is None
 
     def once_gathered(self) -> Prompt[bool]:
         """Wait for the document; keys typed meanwhile belong to the question that follows. False where it is left."""
-
-        def pose(answered: Callable[[bool], object]) -> None:
-            if self.gathering and self.ready is None:
-                self._then = answered
-                self.tell("as soon as all is gathered ... (Esc: not)", colour="$lamp")
-            else:
-                answered(True)
-
-        return Prompt(pose)
-
-    def wait_no_more(self) -> None:
-        """Give up the act that waits for the document."""
-        self.answer_waiting(False)
-
-    def answer_waiting(self, there: bool) -> None:
-        """Let the act go on that waits for the document, or give it up."""
-        then, self._then = self._then, None
-        if then is not None:
-            then(there)
+        return self.once_there("as soon as all is gathered ... (Esc: not)")
 
     def refuse(self, why: str) -> None:
         """Say why a key does nothing here, and take nothing of the text that was typed behind it for keys."""
         self.tell(f"{why}{' The text typed behind it was not taken.' if self.drop_typed() else ''}", colour="$thread")
-
-    def drop_typed(self) -> bool:
-        """Forget the keys that wait for a question which is not asked; True where there were any."""
-        return isinstance(self.app, KeysInTurn) and self.app.drop_typed()
 
     @asks
     async def action_write(self) -> None:

@@ -87,7 +87,10 @@ class ContradictionsSheet(ListSheet):
         self.refill([_line(each, width) for each in found], [each.key for each in found])
         waiting = sum(each.answer is None for each in found)
         self.head(self.title_words, f"{count_of(len(found), 'of them', 'of them')}, {waiting} without an answer")
-        said = "" if found else "Nothing in the record contradicts itself."
+        nothing = "Nothing in the record contradicts itself."
+        if self._turning is None:
+            nothing = "Whether the answer turns is still being worked out ..."
+        said = "" if found and self._turning is not None else nothing
         self.query_one("#note", Static).update(Content.styled(said, "$thread"))
         self._draw_beside()
         self.refresh_bindings()

@@ -1,0 +1,78 @@
+"""Keys in Weigh while its figures are being computed: each waits for them, or is left by Esc."""
+
+import threading
+from typing import Any
+
+import pytest
+
+from fresh_chair.core.errors import Refused
+from fresh_chair.services.figures.study_figures import weigh
+from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.tui.app import FreshChair
+from fresh_chair.tui.plan.screen import Plan
+from fresh_chair.tui.weigh import computing
+from fresh_chair.tui.weigh.screen import Weigh
+from fresh_chair.tui.weigh.sheets.verdicts import VerdictsSheet
+from tests.tui.conftest import WIDE, key_event, shows, until
+
+
+def burst(app: FreshChair, *keys: str) -> None:
+    """Send keys as one write of a terminal."""
+    for key in keys:
+        app.post_message(key_event(key))
+
+
+class Late:
+    """Figures that come when they are told to, or fail."""
+
+    def __init__(self, problem: Refused | None = None) -> None:
+        self.asked = threading.Event()
+        self.problem = problem
+
+    def __call__(self, *arguments: Any, **named: Any) -> Any:
+        self.asked.wait(60)
+        if self.problem is not None:
+            raise self.problem
+        return weigh(*arguments, **named)
+
+
+async def test_a_sheet_asked_for_before_the_figures_are_there_opens_and_takes_what_was_typed_for_it(
+    demo: OpenStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    late = Late()
+    monkeypatch.setattr(computing, "weigh", late)
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        burst(app, "5", "v", "a", "1", "1")
+        await until(pilot, shows(app, "as soon as the figures are there"))
+        late.asked.set()
+        await until(pilot, lambda: isinstance(app.screen, VerdictsSheet))
+        await until(pilot, shows(app, "the verdict?"))
+
+
+async def test_esc_leaves_what_waits_for_the_figures(demo: OpenStudy, monkeypatch: pytest.MonkeyPatch) -> None:
+    late = Late()
+    monkeypatch.setattr(computing, "weigh", late)
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        burst(app, "5", "v", "a", "escape", "1")
+        await until(pilot, lambda: isinstance(app.screen, Plan))
+        late.asked.set()
+        burst(app, "5")
+        await until(pilot, shows(app, "Over all tasks"))
+        assert isinstance(app.screen, Weigh)
+
+
+async def test_figures_that_fail_take_the_keys_with_them_that_were_typed_for_a_sheet(
+    demo: OpenStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    late = Late(Refused("These figures cannot be worked out.", "Try again."))
+    monkeypatch.setattr(computing, "weigh", late)
+    app = FreshChair(demo)
+    async with app.run_test(size=WIDE) as pilot:
+        burst(app, "5", "v", "1", "s")
+        await until(pilot, shows(app, "as soon as the figures are there"))
+        late.asked.set()
+        await until(pilot, shows(app, "cannot be worked out"))
+        assert isinstance(app.screen, Weigh)
+        assert not app.screen.waits
