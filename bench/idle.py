@@ -24,15 +24,16 @@ _CASES: Sequence[tuple[str, tuple[bytes, ...], float]] = (
 def idle(folder: Path) -> None:
     """Each state of the screen, one line each, beside a bare application of the library."""
     print(f"processor while nothing happens, per cent of a core over {SECONDS:.0f} s")
-    print(f"  {'a bare application':<34} {_share([sys.executable, '-m', 'bench.bare'], b'ready', ()):5.1f}")
+    print(f"  {'a bare application':<34} {share([sys.executable, '-m', 'bench.bare'], b'ready', ()):5.1f}")
     for name, keys, aim in _CASES:
         path = folder / f"idle-{len(keys)}-{name.split()[1]}.fresh"
         new_demo(path)
-        found = _share([*PROGRAM, "open", str(path)], b"seats", keys)
+        found = share([*PROGRAM, "open", str(path)], b"seats", keys)
         print(f"  {name:<34} {found:5.1f}   aim {aim:g}")
 
 
-def _share(command: list[str], shown: bytes, keys: Sequence[bytes]) -> float:
+def share(command: list[str], shown: bytes, keys: Sequence[bytes]) -> float:
+    """The share of a core, in per cent, once these keys were pressed one after the other."""
     program = PtyProgram(command)
     try:
         program.wait_for(shown)

@@ -2,7 +2,7 @@
 
 import os
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import closing, contextmanager
 from dataclasses import replace
 from pathlib import Path
@@ -13,14 +13,21 @@ from tests.builders import small_study
 from tests.relay import Relay
 from tests.servers import TestServer
 
+from bench.idle import share
 from bench.spread import spread
-from bench.studies import busy_study
+from bench.studies import PROGRAM, busy_study
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.file.moving import move_study
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.store.address import Address, ServerAddress, read_server_address
 
+# What is pressed at a station where then nothing happens; the aim in per cent of a core.
+_IDLE: Sequence[tuple[str, tuple[bytes, ...], float]] = (
+    ("a station, the board", (), 1.5),
+    ("a station, before the first card", (b"\r",), 1.5),
+    ("a station, a running clock", (b"\r", b"\r"), 2.5),
+)
 _DELAY_SECONDS = 0.01
 _WRITERS = 16
 _MARKS = 30
@@ -33,6 +40,7 @@ def servers(folder: Path) -> None:
     try:
         server.make().start().prepared()
         print("a study on a server (PostgreSQL on this machine)")
+        _idle(server)
         _opening(server, folder)
         _keys(server, folder)
         _many_writers(server)
@@ -50,6 +58,13 @@ def _far(server: TestServer, address: ServerAddress) -> Iterator[tuple[ServerAdd
         yield read_server_address(str(address).replace(f":{server.port}/", f":{relay.port}/")), relay
     finally:
         relay.close()
+
+
+def _idle(server: TestServer) -> None:
+    for number, (name, keys, aim) in enumerate(_IDLE):
+        address = server.address(f"idle-{number}")
+        create_study(address, replace(small_study(), id=f"idle-{number}"))
+        print(f"  {name:<38} {share([*PROGRAM, 'open', str(address)], b'seats', keys):5.1f} %   aim {aim:g}")
 
 
 def _opening(server: TestServer, folder: Path) -> None:
