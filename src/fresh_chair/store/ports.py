@@ -7,7 +7,7 @@ none; an append returns when its entries are durable.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING, Literal, Protocol, TypeVar
 
 from fresh_chair.core.ledger import LedgerEntry
@@ -78,8 +78,8 @@ class JournalStore(OutgoingJournals, Protocol):
     def bodies(self) -> dict[int, list[tuple[int, str]]]:
         """Number and stored content of every entry, by sitting."""
 
-    def all(self) -> dict[int, list[Entry]]:
-        """Every sitting's entries in their order, by sitting."""
+    def all(self, came: Callable[[int], object] | None = None) -> dict[int, list[Entry]]:
+        """Every sitting's entries in their order, by sitting; `came` is told after each how many it has."""
 
     def beat(self, sitting: int, moment: Moment) -> None:
         """Note that a sitting's program is alive. Raises NotSaved."""

@@ -141,19 +141,25 @@ class FreshChair(SittingKeeping):
     def on_mount(self) -> None:
         """Look after the sittings, or read them first: after the first paint."""
         loaded = self.session.opened.loaded
+        self.reading_first = not loaded
         if loaded:
             self.keep_sittings()
         self.call_after_refresh(self._warm_up, loaded)
         if self.session.in_hand is not None:
             self.call_after_refresh(self.post_message, Go("sit"))
-        elif self.session.sort is not None and self.session.sort.rater:
-            self.call_after_refresh(self.post_message, Go("sort"))
+        elif loaded:
+            self._go_to_rate()
         take_own_keys(self)
         if not self.session.opened.writable and not self.session.opened.observes:
             self.call_after_refresh(self.say_at_first, Refused(_BESIDE if self.session.opened.adds else _READING))
         # The system ends the program as the key does: all that was shown is on the disk already.
         if threading.current_thread() is threading.main_thread():
             asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, self._told_to_leave)
+
+    def _go_to_rate(self) -> None:
+        """A rater has come to rate, and nothing else."""
+        if self.session.in_hand is None and self.session.sort is not None and self.session.sort.rater:
+            self.call_after_refresh(self.post_message, Go("sort"))
 
     def _told_to_leave(self) -> None:
         self.told_to_leave = True
@@ -308,11 +314,13 @@ class FreshChair(SittingKeeping):
     @on(Loaded)
     def _show_loaded(self) -> None:
         """Show the journals, and look after the sittings."""
+        self.reading_first = False
         # The program may be leaving already.
         if self.screen_stack:
             if self.front is not None:
                 self.front.loaded()
             self.keep_sittings()
+            self._go_to_rate()
 
 
 def show_screen(app: FreshChair, screen: Screen[None]) -> None:

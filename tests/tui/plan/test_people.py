@@ -2,6 +2,8 @@
 
 from pathlib import Path
 
+import pytest
+
 from fresh_chair.core.plan.people import Participant
 from fresh_chair.services.evidence.records import evidence_of_kind, put_evidence
 from fresh_chair.services.plan.plan_changes import sit_again
@@ -10,7 +12,7 @@ from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.plan.screen import Plan
 from fresh_chair.tui.plan.widgets.seating_board import SeatingBoard
 from fresh_chair.tui.widgets.asking import ChoiceLine
-from tests.tui.conftest import WIDE, picture, shows, typed, until
+from tests.tui.conftest import SIZES, WIDE, picture, shows, typed, until
 from tests.tui.plan.test_sheets import answer, go_to_sheet, sheet_of
 
 
@@ -86,15 +88,16 @@ async def test_words_about_somebody_who_is_erased_are_gone_through_one_by_one(de
     assert {"erased", "again", "the lamp for P07"} <= words
 
 
-async def test_every_sitting_of_a_cell_is_reached(demo: OpenStudy) -> None:
+@pytest.mark.parametrize("size", SIZES)
+async def test_every_sitting_of_a_cell_is_reached(demo: OpenStudy, size: tuple[int, int]) -> None:
     seat = next(s for s in demo.study.seats if (found := demo.sittings.get(s.number)) is not None and found.over)
     again = sit_again(demo, seat.number)
     app = FreshChair(demo)
-    async with app.run_test(size=WIDE) as pilot:
+    async with app.run_test(size=size) as pilot:
         await until(pilot, lambda: isinstance(app.screen, Plan) and demo.loaded)
         board = app.screen.query_one(SeatingBoard)
         board.choose(seat.participant, seat.chair)
-        await until(pilot, shows(app, "2/2"))
+        await until(pilot, shows(app, "planned 2/2"))
         assert board.cell is not None
         assert board.cell.seat.number == again.number
         await typed(app, "comma")

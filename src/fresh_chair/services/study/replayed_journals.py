@@ -67,6 +67,7 @@ class ReplayedJournals:
         self._spool: MarkSpool | MarkOutbox | None = None
         self._read: _Held | None = None
         self._loading = RLock()
+        self._came, self._to_come = 0, 0
         # Numbers of the sittings that were given a writer.
         self._in_hand: set[int] = set()
 
@@ -74,6 +75,14 @@ class ReplayedJournals:
     def loaded(self) -> bool:
         """False while the journals are still to be read."""
         return self._read is not None
+
+    @property
+    def still_reading(self) -> tuple[int, int]:
+        """How many entries are being read, 0 where that is not known yet, and how far that is in per cent."""
+        return self._to_come // 2, min(100 * self._came // max(self._to_come, 1), 99)
+
+    def _count(self, entries: int) -> None:
+        self._came += entries
 
     def forget(self, *, spool: bool = False) -> None:
         """Read everything again when it is next asked for.
@@ -97,11 +106,15 @@ class ReplayedJournals:
             if self._read is None:
                 from fresh_chair.core.sitting.replay import replay
 
-                entries, plan = self._stored.all(), self._plan()
+                # Each entry is read, and then replayed.
+                self._came, self._to_come = 0, 2 * sum(self._stored.lengths().values())
+                entries, plan = self._stored.all(self._count), self._plan()
                 self._take_back(entries)
-                self._read = _Held(
-                    entries, {n: replay(n, plan.seat(n).cards, each, lenient=True) for n, each in entries.items()}
-                )
+                states = {}
+                for number, each in entries.items():
+                    states[number] = replay(number, plan.seat(number).cards, each, lenient=True)
+                    self._count(len(each))
+                self._read = _Held(entries, states)
             return self._read
 
     @property

@@ -1,6 +1,6 @@
 """The ledgers of a study in memory: journals, sorting, evidence, chairs."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from fresh_chair.core.chair import ledger as chairs
@@ -61,8 +61,8 @@ class MemoryJournals:
         """How many entries each sitting has."""
         return {sitting: len(rows) for sitting, rows in self._kept.entries.items() if rows}
 
-    def all(self) -> dict[int, list[Entry]]:
-        """Every sitting's entries in their order, by sitting."""
+    def all(self, came: Callable[[int], object] | None = None) -> dict[int, list[Entry]]:
+        """Every sitting's entries in their order, by sitting; all of them at once."""
         return {sitting: self.since(sitting, 0) for sitting in self.lengths()}
 
     def beat(self, sitting: int, moment: Moment) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from itertools import groupby
 from typing import TYPE_CHECKING
@@ -102,14 +102,17 @@ class Journals:
         found = self._database.read(query, (self._database.study_id,))
         return {row["number"]: row["most"] for row in found if row["most"] is not None}
 
-    def all(self) -> dict[int, list[Entry]]:
+    def all(self, came: Callable[[int], object] | None = None) -> dict[int, list[Entry]]:
         """Every sitting's entries in their order, by sitting; those that cannot be read, or are gone, as such.
+
+        Args:
+            came: Is told after each sitting how many entries it has.
 
         Raises:
             FileProblem: Where it cannot be read.
         """
         query = f"{_ENTRIES} ORDER BY seat.number, entry.number"
-        return _entries(list(self._database.read(query, (self._database.study_id,))), self._database.name, {})
+        return _entries(list(self._database.read(query, (self._database.study_id,))), self._database.name, {}, came)
 
     def bodies(self) -> dict[int, list[tuple[int, str]]]:
         """Number and stored content of every entry, by sitting. Raises as `all`."""
@@ -134,13 +137,16 @@ class Journals:
         return None if not found or moment_problem(*found[0]) else Moment(*found[0])
 
 
-def _entries(found: list[Row], name: str, before: dict[int, int]) -> dict[int, list[Entry]]:
+def _entries(
+    found: list[Row], name: str, before: dict[int, int], came: Callable[[int], object] | None = None
+) -> dict[int, list[Entry]]:
     """Rows as entries, by sitting; where numbers are missing something stands that cannot be read.
 
     Args:
         found: The rows, by sitting and number; the list is empty afterwards, so that a large study is not held twice.
         name: The study's place.
         before: The number of the entry before the first row, by sitting; 0 where none is said.
+        came: Is told after each sitting how many entries it has.
     """
     from fresh_chair.core.sitting.journal import CODEC, Entry
 
@@ -156,4 +162,6 @@ def _entries(found: list[Row], name: str, before: dict[int, int]) -> dict[int, l
                 list(rows), f"Sitting {sitting}", CODEC, after=before.get(sitting, 0)
             )
         ]
+        if came is not None:
+            came(len(entries[sitting]))
     return entries

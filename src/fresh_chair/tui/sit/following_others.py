@@ -8,6 +8,7 @@ from textual import on, work
 from textual.message import Message
 
 from fresh_chair.core.errors import FreshChairError
+from fresh_chair.core.text import count_of
 from fresh_chair.tui.base.application.keys_in_turn import KeysInTurn
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
@@ -64,6 +65,8 @@ class FollowingOthers(KeysInTurn[None]):
     """Merges the entries of other writers, in every place."""
 
     session: Session
+    # While the journals are read for the first time, most keys wait.
+    reading_first = False
     _looking = False
     _looks = 0
     _apart = 0
@@ -100,6 +103,30 @@ class FollowingOthers(KeysInTurn[None]):
     def say_at_first(self, problem: FreshChairError) -> None:
         """Say how things are on opening, but never in the place of the answer to a key that was quicker."""
         self._in_front(lambda place: None if place.says_something else place.tell_problem(problem))
+
+    def still_reading(self) -> str:
+        """How far the journals are read, where they are not read yet."""
+        if not self.reading_first:
+            return ""
+        entries, percent = self.session.opened.replayed.still_reading
+        how_far = f", {percent // 10 * 10} % of {count_of(entries, 'entry', 'entries')}" if entries else ""
+        return f"the study is read first{how_far} ... (Esc: not)"
+
+    def say_reading(self, words: str) -> None:
+        """Say how far the journals are read, as a key waits for them."""
+        place = self.front
+        if place is not None and words:
+            place.tell(words, colour="$lamp")
+        elif place is not None:
+            place.clear_notice()
+
+    def say_untaken(self) -> None:
+        """Say that keys pressed while the journals were read are not taken."""
+        if isinstance(self.screen, Place):
+            self.say("What was typed before that question was not taken.", colour="$thread")
+        else:
+            # Below a question that hides the place: once it is answered.
+            self.set_timer(0.2, self.say_untaken)
 
     def _in_front(self, act: Callable[[Place], object]) -> None:
         place = self.front

@@ -40,6 +40,8 @@ _STILL_TURNS = 3
 _MOST_SECONDS = 5.0
 # An act that waits for work beside it is waited for as long as the longest work takes, or until Esc.
 _MOST_WAITING_SECONDS = 120.0
+# These do what they do whether all is read or not.
+_FREE_KEYS = frozenset({"up", "down", "left", "right", "escape", "question_mark", "ctrl+q", "f1"})
 
 
 class KeysInTurn(LoudApp[Result], Generic[Result]):
@@ -86,6 +88,8 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
             while self._typed and self.is_running:
                 event = self._typed.popleft()
                 self._key_time = event.time
+                if not await self._once_read(event):
+                    continue
                 screen = self.screen
                 await super().on_event(event)
                 # Letters of one field follow each other in its own queue.
@@ -97,6 +101,49 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
         finally:
             self._key_time = None
             self._feeding = None
+
+    def still_reading(self) -> str:
+        """The reading that most keys have to wait for, and how far it is; empty where all is there."""
+        return ""
+
+    def say_reading(self, words: str) -> None:
+        """Say why the key in hand waits; empty words take that away."""
+
+    def say_untaken(self) -> None:
+        """Say that keys were not taken, as something else is asked first."""
+
+    async def _once_read(self, event: events.Key | events.Paste) -> bool:
+        """Hold a key back until the study is read. False where it is not to be taken."""
+        if isinstance(event, events.Key) and event.key in _FREE_KEYS:
+            return True
+        said, screen = "", self.screen
+        while self.is_running and (words := self.still_reading()):
+            if words != said:
+                said = words
+                self.say_reading(words)
+            if self._drop_through_escape():
+                self.say_reading("")
+                return False
+            await asyncio.sleep(0.01)
+        if not said:
+            return True
+        self.say_reading("")
+        await self._settle(screen)
+        if self.screen is screen:
+            return True
+        # Something is asked now that nobody saw when the key was pressed: it is no answer.
+        self.drop_typed()
+        self.say_untaken()
+        return False
+
+    def _drop_through_escape(self) -> bool:
+        """Forget the keys up to an Esc that waits for its turn; True where there was one."""
+        keys = [event.key if isinstance(event, events.Key) else "" for event in self._typed]
+        if "escape" not in keys:
+            return False
+        for _ in range(keys.index("escape") + 1):
+            self._typed.popleft()
+        return True
 
     def _is_letter(self, event: events.Key | events.Paste) -> bool:
         return isinstance(event, events.Key) and event.is_printable and isinstance(self.focused, Input)
@@ -132,10 +179,7 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
     def _leave_at_escape(self) -> None:
         """Let Esc, and nothing else, end the wait for work beside the screen."""
         waiting = self._waiting
-        keys = [event.key if isinstance(event, events.Key) else "" for event in self._typed]
-        if waiting is not None and "escape" in keys:
-            for _ in range(keys.index("escape") + 1):
-                self._typed.popleft()
+        if waiting is not None and self._drop_through_escape():
             waiting.wait_no_more()
 
     async def _drawn(self, screen: Widget) -> None:

@@ -230,6 +230,9 @@ class SeatingBoard(Widget, can_focus=True):
         place = f"{cell.seat.number}  {ordinal(cell.seat.position)}  "
         if len(place) + len(state) > width - 2:
             place = place.replace("  ", " ")
+        if len(place) + len(state) > width - 2 and len(every) > 1:
+            # Which of several it is says more than the person's how many-th; that stands at the right.
+            place = f"{cell.seat.number} "
         upper = Content.assemble(
             (mark, f"$lamp{ground}"),
             (place, f"$thread{ground}"),
