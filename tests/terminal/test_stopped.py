@@ -2,6 +2,7 @@
 
 import os
 import signal
+import time
 from pathlib import Path
 
 import pytest
@@ -11,6 +12,7 @@ from fresh_chair.services.study.open_study import open_study
 from tests.terminal.pseudo import PROGRAM, PseudoTerminal
 
 pytestmark = pytest.mark.long
+_STOPS = 300
 _WORDS = "the quick brown fox jumps over the lazy dog and looks for the switch"
 
 
@@ -54,3 +56,22 @@ def test_letters_are_neither_lost_nor_parted_where_a_program_was_stopped(demo_pa
         assert _WORDS in [getattr(held.record, "what", "") for held in evidence_of_kind(opened, "later")]
     finally:
         opened.close()
+
+
+def test_a_program_that_is_let_go_on_in_the_middle_of_a_painting_is_never_stuck(
+    demo_path: Path, tmp_path: Path
+) -> None:
+    terminal = PseudoTerminal([*PROGRAM, "open", str(demo_path)], tmp_path / "state")
+    try:
+        terminal.wait_for("Enter seats")
+        terminal.quiet()
+        for at in range(_STOPS):
+            # Each arrow paints; the signal comes while it does.
+            terminal.send(b"\x1b[B" if at % 8 < 4 else b"\x1b[A")
+            for _ in range(5):
+                os.kill(terminal.pid, signal.SIGCONT)
+                time.sleep(0.0007)
+        os.kill(terminal.pid, signal.SIGTERM)
+        assert terminal.ended(30) == 143
+    finally:
+        terminal.close()

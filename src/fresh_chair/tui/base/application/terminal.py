@@ -1,6 +1,7 @@
 """The terminal: its bytes are made clean text before the library reads them."""
 
 import os
+import signal
 import termios
 from contextlib import suppress
 from select import select
@@ -30,6 +31,7 @@ class TerminalDriver(LinuxDriver):
         self._terminal = self.fileno
         # Its modes while the application has it; None before, and while it was given back.
         self._modes: list[Any] | None = None
+        signal.signal(signal.SIGTSTP, self._stop_soon)
 
     def start_application_mode(self) -> None:
         """Take the terminal."""
@@ -49,10 +51,22 @@ class TerminalDriver(LinuxDriver):
 
         The library would begin anew wherever the system lets a program go on, with a second reader beside the first,
         and letters would be parted between them. Where the terminal was not given back, it is set as it was, and
-        painted.
+        painted: from the loop, as this is called by a signal, which may come while the same thread writes.
         """
         if self._modes is None:
             super().resume_application_mode()
+            return
+        with suppress(RuntimeError):
+            self._loop.call_soon_threadsafe(self._take_again)
+
+    def _stop_soon(self, *_: object) -> None:
+        """Give the terminal back and stop, from the loop: the library would write within the signal."""
+        with suppress(RuntimeError):
+            self._loop.call_soon_threadsafe(self._sigtstp_application)
+
+    def _take_again(self) -> None:
+        """Set the terminal as it was, and paint."""
+        if self._modes is None:
             return
         with suppress(termios.error):
             termios.tcsetattr(self._terminal, termios.TCSANOW, self._modes)
@@ -61,7 +75,7 @@ class TerminalDriver(LinuxDriver):
         self._enable_bracketed_paste()
         self._disable_line_wrap()
         self.flush()
-        self._loop.call_soon_threadsafe(self._app.refresh)
+        self._app.refresh()
 
     def run_input_thread(self) -> None:
         """Read from the pipe instead of the terminal, until the application ends or is suspended."""
