@@ -59,6 +59,14 @@ def key_event(key: str) -> events.Key:
     return events.Key(key, key if len(key) == 1 else None)
 
 
+def burst(app: App[Any], *keys: str, after: float = 0.0) -> None:
+    """Send keys as one write of a terminal, so many seconds after the keys before."""
+    for key in keys:
+        event = key_event(key)
+        event.time += after
+        app.post_message(event)
+
+
 @pytest.fixture(autouse=True)
 def _quick_keys(monkeypatch: pytest.MonkeyPatch) -> None:
     """Let a pilot press keys as fast as the application takes them; its own way waits a tenth of a second a key."""

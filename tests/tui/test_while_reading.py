@@ -11,7 +11,7 @@ from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.plan.screen import Plan
 from fresh_chair.tui.sit.resume import Resume
 from fresh_chair.tui.sort.screen import Sort
-from tests.tui.conftest import WIDE, key_event, picture, shows, until
+from tests.tui.conftest import WIDE, burst, picture, shows, until
 from tests.tui.sit.test_sitting import seated
 
 
@@ -39,12 +39,6 @@ def held(demo_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Held]:
     made.opened.close()
 
 
-def burst(app: FreshChair, *keys: str) -> None:
-    """Send keys as one write of a terminal."""
-    for key in keys:
-        app.post_message(key_event(key))
-
-
 async def test_a_place_asked_for_while_the_study_is_read_says_so_and_comes_with_what_was_typed_for_it(
     held: Held,
 ) -> None:
@@ -58,6 +52,15 @@ async def test_a_place_asked_for_while_the_study_is_read_says_so_and_comes_with_
         await until(pilot, shows(app, "boiler"))
 
 
+async def test_an_esc_typed_on_belongs_to_the_line_it_was_typed_into(held: Held) -> None:
+    app = FreshChair(held.opened)
+    async with app.run_test(size=WIDE) as pilot:
+        burst(app, "4", "slash", *"boiler", "escape", "5")
+        await until(pilot, shows(app, "the study is read first"))
+        held.let_go.set()
+        await until(pilot, shows(app, "Over all tasks"))
+
+
 async def test_esc_leaves_a_key_that_waits_for_the_study_and_arrows_do_not_wait(held: Held) -> None:
     app = FreshChair(held.opened)
     async with app.run_test(size=WIDE) as pilot:
@@ -65,7 +68,8 @@ async def test_esc_leaves_a_key_that_waits_for_the_study_and_arrows_do_not_wait(
         before = picture(app)
         burst(app, "up")
         await until(pilot, lambda: picture(app) != before)
-        burst(app, "4", "5", "escape")
+        burst(app, "4", "5")
+        burst(app, "escape", after=1.0)
         await until(pilot, lambda: not app.keys_waiting)
         held.let_go.set()
         await until(pilot, lambda: held.opened.loaded and "loose" in picture(app))

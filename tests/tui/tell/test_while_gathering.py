@@ -4,7 +4,6 @@ import threading
 from typing import Any
 
 import pytest
-from textual import events
 
 from fresh_chair.core.evidence.telling import OwnParagraph
 from fresh_chair.services.evidence.records import evidence_of_kind
@@ -13,15 +12,8 @@ from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.tell import screen
 from fresh_chair.tui.tell.screen import Tell
-from tests.tui.conftest import WIDE, key_event, picture, until
+from tests.tui.conftest import WIDE, burst, picture, until
 from tests.tui.tell.test_screen import take
-
-
-def burst(app: FreshChair, *keys: str) -> None:
-    """Send keys as one write of a terminal."""
-    for key in keys:
-        event: events.Key = key_event(key)
-        app.post_message(event)
 
 
 def paragraphs(opened: OpenStudy) -> list[str]:
@@ -69,6 +61,7 @@ async def test_escape_leaves_an_act_that_waits_for_the_document(demo: OpenStudy)
     app = FreshChair(demo)
     before = paragraphs(demo)
     async with app.run_test(size=WIDE) as pilot:
-        burst(app, "6", "p", "1", "escape", "5")
+        burst(app, "6", "p", "1")
+        burst(app, "escape", "5", after=1.0)
         await until(pilot, lambda: not isinstance(app.screen, Tell) and app.screen.__class__.__name__ == "Weigh")
         assert paragraphs(demo) == before

@@ -13,13 +13,7 @@ from fresh_chair.tui.plan.screen import Plan
 from fresh_chair.tui.weigh import computing
 from fresh_chair.tui.weigh.screen import Weigh
 from fresh_chair.tui.weigh.sheets.verdicts import VerdictsSheet
-from tests.tui.conftest import WIDE, key_event, shows, until
-
-
-def burst(app: FreshChair, *keys: str) -> None:
-    """Send keys as one write of a terminal."""
-    for key in keys:
-        app.post_message(key_event(key))
+from tests.tui.conftest import WIDE, burst, shows, until
 
 
 class Late:
@@ -55,7 +49,8 @@ async def test_esc_leaves_what_waits_for_the_figures(demo: OpenStudy, monkeypatc
     monkeypatch.setattr(computing, "weigh", late)
     app = FreshChair(demo)
     async with app.run_test(size=WIDE) as pilot:
-        burst(app, "5", "v", "a", "escape", "1")
+        burst(app, "5", "v", "a")
+        burst(app, "escape", "1", after=1.0)
         await until(pilot, lambda: isinstance(app.screen, Plan))
         late.asked.set()
         burst(app, "5")

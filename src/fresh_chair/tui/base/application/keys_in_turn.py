@@ -40,6 +40,8 @@ _STILL_TURNS = 3
 _MOST_SECONDS = 5.0
 # An act that waits for work beside it is waited for as long as the longest work takes, or until Esc.
 _MOST_WAITING_SECONDS = 120.0
+# After so long a pause, in seconds, an Esc is not typed on from the key before it.
+_NOTICED = 0.8
 # These do what they do whether all is read or not.
 _FREE_KEYS = frozenset({"up", "down", "left", "right", "escape", "question_mark", "ctrl+q", "f1"})
 
@@ -137,13 +139,19 @@ class KeysInTurn(LoudApp[Result], Generic[Result]):
         return False
 
     def _drop_through_escape(self) -> bool:
-        """Forget the keys up to an Esc that waits for its turn; True where there was one."""
-        keys = [event.key if isinstance(event, events.Key) else "" for event in self._typed]
-        if "escape" not in keys:
-            return False
-        for _ in range(keys.index("escape") + 1):
-            self._typed.popleft()
-        return True
+        """Forget the keys up to an Esc that leaves a wait; True where there is one.
+
+        One that was typed on from other keys belongs to the question they will be in: only an Esc behind the waiting
+        key itself, or after a pause, was pressed by somebody who saw that there is a wait.
+        """
+        before = self._key_time or 0.0
+        for at, event in enumerate(self._typed):
+            if isinstance(event, events.Key) and event.key == "escape" and (not at or event.time - before > _NOTICED):
+                for _ in range(at + 1):
+                    self._typed.popleft()
+                return True
+            before = event.time
+        return False
 
     def _is_letter(self, event: events.Key | events.Paste) -> bool:
         return isinstance(event, events.Key) and event.is_printable and isinstance(self.focused, Input)
