@@ -154,24 +154,25 @@ class TestServer:
         return read_server_address(f"postgresql://{login}@127.0.0.1:{self.port}/{database}{more}")
 
     def prepared(self, database: str = "harbour") -> "TestServer":
-        """Make a database with the logins of a crew; the superuser makes logins and an empty database, no more."""
+        """Make a database with the logins of two crews, and a login that owns the database."""
         self.admin(
-            f"CREATE ROLE {KEEPER} LOGIN CREATEROLE",
+            f"CREATE ROLE {KEEPER} LOGIN",
             f"CREATE DATABASE {database} OWNER {KEEPER}",
             *(f"CREATE ROLE {login} LOGIN" for login in LOGINS),
-            f"GRANT pg_monitor TO {KEEPER}",
         )
         for crew in ("harbour", "north"):
-            prepare(self.address(login=KEEPER, database=database), crew)
-        with psycopg.connect(self.dsn(KEEPER, database), autocommit=True) as connection:
-            for login, role in LOGINS.items():
-                connection.execute(f"GRANT {role} TO {login}")
+            prepare(self.address(login="postgres", database=database), crew)
+        self.admin(*(f"GRANT {role} TO {login}" for login, role in LOGINS.items()))
         return self
 
     def database(self) -> str:
         """A prepared database of one's own, empty."""
         name = f"harbour_{next(self._numbers)}"
-        self.admin(f"CREATE DATABASE {name} TEMPLATE harbour OWNER {KEEPER}")
+        # The rights in a database are no part of its copy.
+        self.admin(
+            f"CREATE DATABASE {name} TEMPLATE harbour OWNER {KEEPER}",
+            f"REVOKE TEMPORARY, CREATE ON DATABASE {name} FROM PUBLIC",
+        )
         return name
 
     def remove(self) -> None:

@@ -4,7 +4,7 @@ import json
 from pathlib import Path
 
 from tests.cli.forked import run as fresh_chair
-from tests.servers import KEEPER, TestServer
+from tests.servers import TestServer
 
 
 def test_a_study_is_moved_to_a_server_looked_at_and_taken_back(
@@ -12,10 +12,12 @@ def test_a_study_is_moved_to_a_server_looked_at_and_taken_back(
 ) -> None:
     place = str(server.address("harbour", database=database))
     whole = str(server.address(database=database))
-    keeper = str(server.address(login=KEEPER, database=database))
+    keeper = str(server.address(login="postgres", database=database))
     prepared = fresh_chair("server", "prepare", keeper, "--crew", "harbour")
     assert "harbour_logs" in prepared.stdout, prepared.stderr
     assert "already" in fresh_chair("server", "upgrade", keeper).stdout
+    closed = fresh_chair("server", "check", whole)
+    assert (closed.returncode, "No door stands open" in closed.stdout) == (0, True), closed.stderr
     moved = fresh_chair("move", demo_path, place)
     assert "compared one by one" in moved.stdout, moved.stderr
     assert "is called demo.moved.fresh now" in moved.stdout
@@ -30,7 +32,7 @@ def test_a_study_is_moved_to_a_server_looked_at_and_taken_back(
     assert "No station is at it now" in fresh_chair("stations", place).stdout
     assert json.loads(fresh_chair("stations", place, "--json").stdout) == []
     checked = fresh_chair("check", place)
-    assert (checked.returncode, "schema p0001 on PostgreSQL" in checked.stdout) == (0, True), checked.stderr
+    assert (checked.returncode, "schema p0002 on PostgreSQL" in checked.stdout) == (0, True), checked.stderr
     assert fresh_chair("plan", "set", place, "study.title", "Another title").returncode == 0
     figures = fresh_chair("figures", place, "--json")
     assert json.loads(figures.stdout)["study"] == "tern-harbour", figures.stderr

@@ -7,6 +7,7 @@ from pathlib import Path
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.moving import move_study
+from fresh_chair.services.server.servers import check_server, prepare_server
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import open_study
 from fresh_chair.store.tables.copying import TABLES, rows_of
@@ -20,13 +21,17 @@ def test_a_dump_is_restored_into_another_database(
     place = server.address("harbour", login="owner", database=database)
     move_study(demo_path, place)
     folder, dump, name = require_server(), tmp_path / "harbour.dump", f"{database}_restored"
-    run = [str(folder / "pg_dump"), "--format=custom", f"--file={dump}", f"--dbname={server.dsn(KEEPER, database)}"]
+    run = [str(folder / "pg_dump"), "--format=custom", f"--file={dump}", f"--dbname={server.dsn('postgres', database)}"]
     subprocess.run(run, check=True, capture_output=True)
     server.admin(f"CREATE DATABASE {name} OWNER {KEEPER}")
     try:
-        run = [str(folder / "pg_restore"), "--exit-on-error", f"--dbname={server.dsn(KEEPER, name)}", str(dump)]
+        run = [str(folder / "pg_restore"), "--exit-on-error", f"--dbname={server.dsn('postgres', name)}", str(dump)]
         subprocess.run(run, check=True, capture_output=True)
         restored = server.address("harbour", login="owner", database=name)
+        # What everybody may do in a database is in no dump; preparing it takes that away again.
+        assert [door.line for door in check_server(restored)] == [f'REVOKE TEMPORARY ON DATABASE "{name}" FROM PUBLIC;']
+        prepare_server(server.address(login="postgres", database=name), "harbour")
+        assert check_server(restored) == []
         assert not any(check.problems for check in check_file(restored))
         with closing(open_study(place)) as one, closing(open_study(restored)) as other:
             assert isinstance(one.store, TableStore)

@@ -83,13 +83,22 @@ def test_numbers_and_references_that_no_ledger_can_have_are_refused(as_login: di
         as_login["logger"].execute(f"INSERT INTO entry SELECT study, 'none', 1, 'x', {copied}")
 
 
-def test_not_even_the_owner_of_the_tables_changes_or_empties_a_ledger(
+def test_not_even_the_owner_of_the_database_changes_or_empties_a_ledger(
     as_login: dict[str, psycopg.Connection],
 ) -> None:
     for table in ("entry", "sort_entry", "chair_entry", "evidence_entry", "baseline_state", "change"):
-        for statement in (f"UPDATE {table} SET study = study", f"DELETE FROM {table}", f"TRUNCATE {table} CASCADE"):
-            with pytest.raises(psycopg.errors.IntegrityConstraintViolation, match="only ever appended"):
-                as_login[KEEPER].execute(statement)
+        for statement in ("UPDATE {0} SET study = study", "DELETE FROM {0}", "TRUNCATE {0} CASCADE"):
+            with pytest.raises(psycopg.errors.InsufficientPrivilege):
+                as_login[KEEPER].execute(statement.format(f"fresh_chair.{table}"))
+
+
+def test_not_even_the_owner_of_the_tables_does(server: TestServer, database: str, place: ServerAddress) -> None:
+    with psycopg.connect(server.dsn("postgres", database), autocommit=True) as connection:
+        connection.execute("SET ROLE fresh_chair_tables")
+        for table in ("entry", "sort_entry", "chair_entry", "evidence_entry", "baseline_state", "change"):
+            for statement in ("UPDATE {0} SET study = study", "DELETE FROM {0}", "TRUNCATE {0} CASCADE"):
+                with pytest.raises(psycopg.errors.IntegrityConstraintViolation, match="only ever appended"):
+                    connection.execute(statement.format(f"fresh_chair.{table}"))
 
 
 def test_an_owner_changes_bodies_only_with_an_erasure_on_record_in_the_same_transaction(
@@ -288,5 +297,5 @@ def _certificate() -> tuple[bytes, bytes]:
     return key.private_bytes(serialization.Encoding.PEM, form, plain), made.public_bytes(serialization.Encoding.PEM)
 
 
-def test_nothing_needs_a_superuser(server: TestServer) -> None:
+def test_nothing_but_preparing_needs_a_superuser(server: TestServer) -> None:
     assert server.admin("SELECT rolname FROM pg_roles WHERE rolsuper") == [("postgres",)]

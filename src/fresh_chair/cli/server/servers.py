@@ -25,8 +25,8 @@ def prepare(
 ) -> None:
     """Make the tables in an empty database, and the roles of a crew; it can be said again, for other crews too.
 
-    The login needs a database of its own (it owns it, or may CREATE in it) and the right to make roles (CREATEROLE);
-    it need be no superuser, and after this nobody does.
+    This is a superuser's, on the server: sudo -u postgres fresh-chair server prepare postgresql:///DATABASE. Nobody
+    else needs to be one afterwards.
     """
     from fresh_chair.services.server.servers import prepare_server
 
@@ -48,10 +48,28 @@ _WORDS = (
 @server.command()
 def upgrade(address: ServerArgument) -> None:
     """Bring the tables of a server up to date; no program does that by itself."""
-    from fresh_chair.services.server.servers import upgrade_server
+    from fresh_chair.services.server.servers import closed_by, upgrade_server
 
     before, after = upgrade_server(address)
     say(f"The tables were {before} and are {after} now." if before != after else f"The tables are {after} already.")
+    for words in closed_by(before, after):
+        say(f"  {words}")
+
+
+@server.command()
+def check(address: ServerArgument, json: JsonOption = False) -> None:
+    """Look for doors that stand open on a server, each with the line that closes it; 1 where there are any."""
+    from fresh_chair.services.server.servers import check_server
+
+    found = check_server(address)
+    if json:
+        say_json([asdict(each) for each in found])
+    for each in found if not json else ():
+        say(f"{each.words}\n    {each.line}")
+    if not found and not json:
+        say("No door stands open: no login may do more than its role says.")
+    if found:
+        raise typer.Exit(1)
 
 
 def studies(address: ServerArgument, json: JsonOption = False) -> None:

@@ -8,6 +8,7 @@ from fresh_chair.store.address import ServerAddress
 from fresh_chair.store.addresses.stores import require_driver
 
 if TYPE_CHECKING:
+    from fresh_chair.store.postgres.checking import OpenDoor
     from fresh_chair.store.postgres.preparing import PreparedServer
     from fresh_chair.store.postgres.studies import ListedStudy
 
@@ -26,6 +27,23 @@ def upgrade_server(address: ServerAddress) -> tuple[str, str]:
     from fresh_chair.store.postgres.preparing import upgrade
 
     return upgrade(address)
+
+
+def closed_by(before: str, after: str) -> list[str]:
+    """The doors, in words, that bringing a server from one version to another has closed."""
+    require_driver()
+    from fresh_chair.store.postgres.preparing import CLOSES, REVISIONS
+
+    between = REVISIONS[REVISIONS.index(before) + 1 : REVISIONS.index(after) + 1]
+    return [words for revision in between for words in CLOSES.get(revision, ())]
+
+
+def check_server(address: ServerAddress) -> list[OpenDoor]:
+    """The doors that stand open on a server. Raises FileProblem."""
+    require_driver()
+    from fresh_chair.store.postgres.checking import open_doors
+
+    return open_doors(address)
 
 
 def studies_on(address: ServerAddress) -> list[ListedStudy]:

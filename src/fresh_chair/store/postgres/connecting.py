@@ -20,7 +20,8 @@ _PATIENCE = {
     "tcp_user_timeout": 4_000,
 }
 _SETTINGS = (
-    "SET search_path = fresh_chair; SET statement_timeout = '60s'; SET lock_timeout = '10s'; SET timezone = 'UTC'"
+    "SET search_path = pg_catalog, fresh_chair, pg_temp; "
+    "SET statement_timeout = '60s'; SET lock_timeout = '10s'; SET timezone = 'UTC'"
 )
 
 

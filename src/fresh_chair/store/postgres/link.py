@@ -8,6 +8,7 @@ from threading import Event, Thread
 from typing import TYPE_CHECKING
 
 import psycopg
+from psycopg import sql
 
 from fresh_chair.core.errors import FileProblem, FreshChairError, Refused
 from fresh_chair.store.postgres.connecting import ServerRow, connect
@@ -197,7 +198,7 @@ class ServerLink:
             try:
                 with connect(self._session.address, station=self._session.station) as connection:
                     self._tell(connection, author)
-                    connection.execute("LISTEN fresh_chair")
+                    connection.execute(sql.SQL("LISTEN {}").format(sql.Identifier(self._session.channel)))
                     self._listening = self.connected = True
                     # Whatever came while nothing was heard.
                     self.reservations()
@@ -212,11 +213,7 @@ class ServerLink:
         """Hear until one leaves, and be seen meanwhile. Raises psycopg.Error."""
         study, beaten = self._session.study_id, time.monotonic()
         while not self._leave.is_set():
-            heard = False
-            for notice in connection.notifies(timeout=0.5, stop_after=50):
-                if notice.payload == study:
-                    heard = True
-            if heard:
+            if list(connection.notifies(timeout=0.5, stop_after=50)):
                 # What is held where is known before anybody looks.
                 self.reservations()
                 self._news += 1

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import psycopg
 from psycopg import Connection, sql
 
-from fresh_chair.core.errors import FileProblem
+from fresh_chair.core.errors import FileProblem, NotSaved
 from fresh_chair.core.frozen import frozen
 from fresh_chair.store.address import ServerAddress, require_crew
 from fresh_chair.store.postgres.connecting import ServerRow, connect
@@ -18,8 +18,18 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
 # The newest version and all that led there; a test holds this against the versions in the folder.
-REVISIONS = ("p0001",)
+REVISIONS = ("p0001", "p0002")
 HEAD = REVISIONS[-1]
+# What each version closes, in words for whoever brings a server up to date.
+CLOSES: dict[str, tuple[str, ...]] = {
+    "p0002": (
+        "Nobody can put tables of their own in the place of the study's before a function that may more than they may.",
+        "Tables and functions belong to two roles without login, which nobody but a superuser can become.",
+        "Functions are called by the roles of crews alone, and no login makes temporary tables here.",
+        "The token by which a lost answer is found out is its login's own.",
+        "Stations are told of news on a channel that strangers do not know; who only reads is heard as well.",
+    ),
+}
 RIGHTS = ("reads", "logs", "plans", "owns")
 _APPENDED = "entry, sort_entry, chair_entry, evidence_entry, baseline_state, fixture_check, attached_file"
 _PLANNED = "machine, chair, card, person, carried, chair_state, seat"
@@ -31,6 +41,7 @@ _GRANTS = {
         f"pulse, station, reservation, alembic_version, person_code, {_APPENDED}",
         "INSERT, UPDATE ON station",
         "SELECT, INSERT, UPDATE ON commit_token",
+        "EXECUTE ON FUNCTION crews(text), studies_for(text), erasing(text), confirmed(pg_lsn)",
     ),
     "logs": (
         "SELECT ON person",
@@ -38,6 +49,7 @@ _GRANTS = {
         "UPDATE ON hunch, pulse, reservation",
         "DELETE ON hunch, reservation",
         "UPDATE (state) ON seat",
+        "EXECUTE ON FUNCTION seat_beside(text, text, text)",
     ),
     "plans": (
         f"INSERT, UPDATE, DELETE ON {_PLANNED}",
@@ -76,12 +88,13 @@ def prepare(address: ServerAddress, crew: str) -> PreparedServer:
 
     Raises:
         FileProblem: Where the server cannot be reached, is older than 15, or holds other versions.
-        NotSaved: Where this login may not do that.
+        NotSaved: Where this login is no superuser's.
     """
     crew = require_crew(crew)
     with reading(address.name):
         connection = connect(address)
     with connection, writing(address.name):
+        _require_superuser(connection, address)
         _require_fit(connection, address)
         made = _revision(connection) is None
         if made:
@@ -92,9 +105,8 @@ def prepare(address: ServerAddress, crew: str) -> PreparedServer:
             roles = tuple(f"{crew}_{right}" for right in RIGHTS)
             _make_roles(connection, roles)
             connection.execute("INSERT INTO crew (name) VALUES (%s) ON CONFLICT DO NOTHING", (crew,))
-            for role, right in zip(roles, RIGHTS, strict=True):
-                for grant in _GRANTS[right]:
-                    connection.execute(sql.SQL("GRANT {} TO {}").format(sql.SQL(grant), sql.Identifier(role)))
+            _grant(connection, crew)
+            _lock(connection)
     return PreparedServer(made, crew, roles)
 
 
@@ -103,16 +115,21 @@ def upgrade(address: ServerAddress) -> tuple[str, str]:
 
     Raises:
         FileProblem: Where the server cannot be reached, or holds a newer version.
-        NotSaved: Where this login may not do that; everything is as it was.
+        NotSaved: Where this login is no superuser's; everything is as it was.
     """
     with reading(address.name):
         connection = connect(address)
     with connection, writing(address.name):
+        _require_superuser(connection, address)
         before = _revision(connection)
         if before is None:
             raise FileProblem(f"{address.name} was not prepared yet.", "Say: fresh-chair server prepare ADDRESS")
         _require_known(before, address)
         _migrate(address)
+        with connection.transaction():
+            for (crew,) in connection.execute("SELECT name FROM crew").fetchall():
+                _grant(connection, crew)
+            _lock(connection)
     return before, HEAD
 
 
@@ -165,6 +182,30 @@ def _require_fit(connection: Connection[ServerRow], address: ServerAddress) -> N
         raise FileProblem(f"{address.name} runs PostgreSQL {connection.info.server_version // 10000}.", "15 or newer.")
     if _one(connection, "SHOW server_encoding") != "UTF8":
         raise FileProblem(f"{address.name} does not keep text as UTF-8.", "Create a database with ENCODING 'UTF8'.")
+
+
+def _require_superuser(connection: Connection[ServerRow], address: ServerAddress) -> None:
+    if not _one(connection, "SELECT rolsuper FROM pg_roles WHERE rolname = current_user"):
+        raise NotSaved(
+            f"Tables and roles of {address.name} are a superuser's to make, and this login is none.",
+            "On the server: sudo -u postgres fresh-chair server prepare 'postgresql:///DATABASE'",
+        )
+
+
+def _grant(connection: Connection[ServerRow], crew: str) -> None:
+    """Give the roles of a crew their rights."""
+    for right in RIGHTS:
+        for grant in _GRANTS[right]:
+            role = sql.Identifier(f"{crew}_{right}")
+            connection.execute(sql.SQL("GRANT {} TO {}").format(sql.SQL(grant), role))
+
+
+def _lock(connection: Connection[ServerRow]) -> None:
+    """Take from everybody what nobody needs: temporary tables, schemas and objects of their own in this database."""
+    database = sql.Identifier(connection.info.dbname)
+    connection.execute(sql.SQL("REVOKE TEMPORARY, CREATE ON DATABASE {} FROM PUBLIC").format(database))
+    if _one(connection, "SELECT 1 FROM pg_namespace WHERE nspname = 'public'"):
+        connection.execute("REVOKE CREATE ON SCHEMA public FROM PUBLIC")
 
 
 def _make_roles(connection: Connection[ServerRow], roles: Sequence[str]) -> None:

@@ -37,7 +37,8 @@ _ASK = (
     "SELECT FROM commit_token WHERE session = '{session}' FOR UPDATE"
 )
 _RIGHTS = (
-    "SELECT id, pg_has_role(crew || '_logs', 'USAGE') AS logs, COALESCE(away, '') AS away FROM study WHERE name = ?"
+    "SELECT id, pg_has_role(crew || '_logs', 'USAGE') AS logs, COALESCE(away, '') AS away, channel FROM study "
+    "WHERE name = ?"
 )
 
 
@@ -62,7 +63,7 @@ class ServerSession:
         self._left = False
         self._away_until = 0.0
         self._whole: Connection[ServerRow] | None = None
-        self._study_id = self._away = ""
+        self._study_id = self._away = self._channel = ""
         self._logs: bool | None = None
 
     @property
@@ -87,7 +88,7 @@ class ServerSession:
     def beside(self, station: str) -> ServerSession:
         """Another session about the same study, which need not ask for it again. Raises FileProblem."""
         made = ServerSession(self.address, station=station)
-        made._study_id, made._logs, made._away = self.study_id, self.logs, self.away
+        made._study_id, made._logs, made._away, made._channel = self.study_id, self.logs, self.away, self.channel
         return made
 
     @property
@@ -96,6 +97,12 @@ class ServerSession:
         _ = self.logs
         return self._away
 
+    @property
+    def channel(self) -> str:
+        """Where the study's stations are told of news. Raises FileProblem."""
+        _ = self.logs
+        return self._channel
+
     def ask_again(self) -> None:
         """Ask the server anew for the rights of this login. Raises FileProblem."""
         self._logs = None
@@ -103,7 +110,7 @@ class ServerSession:
 
     def _ask(self) -> None:
         for row in self.read(_RIGHTS, (self.address.study,)):
-            self._study_id, self._logs, self._away = row
+            self._study_id, self._logs, self._away, self._channel = row
 
     def reader(self) -> Connection[ServerRow]:
         """The connection that reads. Raises psycopg.Error."""

@@ -1,0 +1,343 @@
+"""Attacks with psql as every login, over all that the catalogue names; on the first tables some still succeed."""
+
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
+from dataclasses import replace
+
+import psycopg
+import pytest
+from psycopg import sql
+
+from fresh_chair.services.server.servers import check_server, upgrade_server
+from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.study.open_study import create_study, open_study
+from fresh_chair.store.postgres import preparing
+from fresh_chair.store.postgres import session as studies_session
+from tests.builders import small_study
+from tests.servers import KEEPER, LOGINS, TestServer
+
+ATTACKERS = (*LOGINS, KEEPER)
+_OWNERS = ("fresh_chair_tables", "fresh_chair_acts")
+_PINNED = "search_path=pg_catalog, fresh_chair, pg_temp"
+
+
+@contextmanager
+def session(server: TestServer, database: str, login: str) -> Iterator[psycopg.Connection]:
+    """A session of psql."""
+    with psycopg.connect(server.dsn(login, database), autocommit=True) as connection:
+        connection.execute("SET search_path = fresh_chair")
+        yield connection
+
+
+def studies(server: TestServer, database: str) -> None:
+    """One study of each crew."""
+    create_study(server.address("ours", login="planner", database=database), small_study())
+    create_study(
+        server.address("theirs", login="stranger", database=database),
+        replace(small_study(), id="theirs", title="Another crew's"),
+    )
+
+
+@pytest.fixture
+def locked(server: TestServer, database: str) -> str:
+    """A database as it is prepared now, with two crews' studies."""
+    studies(server, database)
+    return database
+
+
+@pytest.fixture
+def first(server: TestServer, monkeypatch: pytest.MonkeyPatch) -> Iterator[str]:
+    """A database with the first tables, as they were made before."""
+    name = f"first_{server.port}"
+    server.admin(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)", f"CREATE DATABASE {name} OWNER {KEEPER}")
+    with monkeypatch.context() as before:
+        before.setattr(preparing, "HEAD", "p0001")
+        before.setattr(preparing, "_lock", lambda connection: None)
+        before.setattr(studies_session, "_RIGHTS", studies_session._RIGHTS.replace("channel", "''"))
+        for crew in ("harbour", "north"):
+            preparing.prepare(server.address(login="postgres", database=name), crew)
+        studies(server, name)
+    yield name
+    server.admin(f"DROP DATABASE {name} WITH (FORCE)")
+
+
+def relations(server: TestServer, database: str) -> list[tuple[str, str]]:
+    """The tables and views, with which of them each is."""
+    query = (
+        "SELECT relname, relkind FROM pg_class "
+        "WHERE relnamespace = 'fresh_chair'::regnamespace AND relkind IN ('r', 'v')"
+    )
+    return [(str(name), str(kind)) for name, kind in server.admin(query, database=database)]
+
+
+def functions(server: TestServer, database: str) -> list[tuple[str, int, bool]]:
+    """Every function: its name, how many arguments it takes, whether it is a trigger's."""
+    query = (
+        "SELECT proname, pronargs, prorettype = 'trigger'::regtype FROM pg_proc "
+        "WHERE pronamespace = 'fresh_chair'::regnamespace"
+    )
+    return [(str(name), int(str(takes)), bool(told)) for name, takes, told in server.admin(query, database=database)]
+
+
+def refused(connection: psycopg.Connection, statement: str) -> bool:
+    """Whether the server refuses a statement."""
+    try:
+        with connection.transaction():
+            connection.execute(statement)  # type: ignore[call-overload]
+    except psycopg.Error:
+        return True
+    return False
+
+
+def ran_as(server: TestServer, database: str, login: str) -> set[str]:
+    """Under which names code of a login's ran, from views before every table, as every function was called."""
+    heard: set[str] = set()
+    server.admin(f"GRANT TEMPORARY ON DATABASE {database} TO PUBLIC")
+    with session(server, database, login) as connection:
+        connection.add_notice_handler(lambda said: heard.add(str(said.message_primary)))
+        connection.execute(
+            "CREATE FUNCTION pg_temp.seen() RETURNS boolean LANGUAGE plpgsql AS "
+            "$$ BEGIN RAISE NOTICE 'ran as %', current_user; RETURN true; END $$"
+        )
+        for name, _ in relations(server, database):
+            refused(
+                connection,
+                f"CREATE TEMP VIEW {name} AS SELECT * FROM fresh_chair.{name} WHERE pg_temp.seen() "
+                "UNION ALL SELECT * FROM fresh_chair." + name,
+            )
+        heard.clear()
+        for name, takes, trigger in functions(server, database):
+            if not trigger:
+                refused(connection, f"SELECT fresh_chair.{name}({', '.join(['NULL'] * takes)})")
+        refused(connection, "SELECT fresh_chair.seat_beside('small', (SELECT id FROM fresh_chair.seat LIMIT 1), 'x')")
+        for name, kind in relations(server, database):
+            if kind == "r":
+                refused(connection, f"UPDATE fresh_chair.{name} SET study = study")
+                refused(connection, f"DELETE FROM fresh_chair.{name}")
+        refused(connection, "SELECT * FROM fresh_chair.person_code")
+    return heard
+
+
+def test_no_code_of_a_login_runs_in_a_function_of_ours_where_it_did(
+    server: TestServer, first: str, locked: str
+) -> None:
+    assert {"ran as postgres"} <= ran_as(server, first, "logger")
+    assert [(login, ran) for login in ATTACKERS if (ran := ran_as(server, locked, login))] == []
+
+
+@pytest.mark.parametrize("made", ["first", "locked"])
+def test_no_other_crews_study_is_seen_behind_a_table_of_ones_own(
+    server: TestServer, made: str, request: pytest.FixtureRequest
+) -> None:
+    database = request.getfixturevalue(made)
+    server.admin(f"GRANT TEMPORARY ON DATABASE {database} TO PUBLIC")
+    seen = []
+    for login in ("reader", "logger", "planner", "owner"):
+        with session(server, database, login) as connection:
+            connection.execute("CREATE TEMP TABLE study (id text, crew text, away text)")
+            connection.execute("INSERT INTO pg_temp.study VALUES ('theirs', 'harbour', NULL)")
+            connection.execute("CREATE TEMP TABLE crew AS SELECT 'harbour' AS name")
+            connection.execute("GRANT ALL ON pg_temp.study, pg_temp.crew TO PUBLIC")
+            seen += connection.execute("SELECT study FROM fresh_chair.seat WHERE study = 'theirs' LIMIT 1").fetchall()
+    assert len(seen) == (4 if made == "first" else 0)
+
+
+def test_every_function_is_pinned_owned_by_nobody_and_called_by_crews_alone(
+    server: TestServer, first: str, locked: str
+) -> None:
+    query = (
+        "SELECT proname FROM pg_proc WHERE pronamespace = 'fresh_chair'::regnamespace AND NOT ("
+        f"proconfig @> ARRAY['{_PINNED}'] AND proacl IS NOT NULL "
+        "AND NOT EXISTS (SELECT FROM aclexplode(proacl) WHERE grantee = 0) "
+        "AND pg_get_userbyid(proowner) = CASE WHEN prosecdef THEN 'fresh_chair_acts' ELSE 'fresh_chair_tables' END)"
+    )
+    assert len(server.admin(query, database=first)) == len(functions(server, first))
+    assert server.admin(query, database=locked) == []
+    owners = "SELECT DISTINCT pg_get_userbyid(relowner) FROM pg_class WHERE relnamespace = 'fresh_chair'::regnamespace"
+    assert server.admin(owners, database=locked) == [("fresh_chair_tables",)]
+
+
+def test_nobody_becomes_an_owner_another_crew_or_the_superuser(server: TestServer, locked: str) -> None:
+    rows = server.admin(
+        "SELECT rolname, rolcanlogin OR rolsuper OR rolcreaterole OR rolcreatedb OR rolbypassrls OR rolreplication "
+        "FROM pg_roles WHERE rolname LIKE 'fresh_chair_%'"
+    )
+    assert sorted(rows) == sorted((name, False) for name in _OWNERS)
+    members = (
+        "SELECT 1 FROM pg_auth_members AS held JOIN pg_roles AS role ON role.oid = held.roleid "
+        "WHERE role.rolname LIKE 'fresh_chair_%'"
+    )
+    assert server.admin(members) == []
+    for login in ATTACKERS:
+        other = "harbour" if login == "stranger" else "north"
+        with session(server, locked, login) as connection:
+            for role in (*_OWNERS, *(f"{other}_{right}" for right in preparing.RIGHTS), "postgres", "pg_monitor"):
+                for statement in (f"SET ROLE {role}", f"SET SESSION AUTHORIZATION {role}", f"GRANT {role} TO {login}"):
+                    assert refused(connection, statement), (login, statement)
+
+
+# What a server does for its superuser alone: programs, files, extensions, triggers and rights switched off.
+_NEVER = (
+    "COPY (SELECT 1) TO PROGRAM 'true'",
+    "COPY fresh_chair.station FROM PROGRAM 'true'",
+    "COPY (SELECT 1) TO '/tmp/never'",
+    "COPY fresh_chair.station FROM '/etc/hostname'",
+    "SELECT pg_read_file('/etc/hostname')",
+    "SELECT pg_ls_dir('.')",
+    "SELECT lo_import('/etc/hostname')",
+    "SELECT lo_export(1, '/tmp/never')",
+    "CREATE EXTENSION file_fdw",
+    "CREATE EXTENSION dblink",
+    "CREATE LANGUAGE plpython3u",
+    "SET session_replication_role = replica",
+    "ALTER SYSTEM SET fsync = off",
+    "CREATE EVENT TRIGGER never ON ddl_command_start EXECUTE FUNCTION fresh_chair.only_appended()",
+    "CREATE FUNCTION fresh_chair.never() RETURNS int LANGUAGE sql AS 'SELECT 1'",
+    "CREATE TABLE fresh_chair.never (x int)",
+    "ALTER SCHEMA fresh_chair OWNER TO CURRENT_USER",
+    "DROP SCHEMA fresh_chair CASCADE",
+)
+# With the name of each table or view.
+_OF_EACH_TABLE = (
+    "ALTER TABLE {0} DISABLE TRIGGER ALL",
+    "ALTER TABLE {0} DISABLE ROW LEVEL SECURITY",
+    "ALTER TABLE {0} OWNER TO CURRENT_USER",
+    "ALTER TABLE {0} ADD COLUMN never int",
+    "CREATE TRIGGER never BEFORE INSERT ON {0} FOR EACH ROW EXECUTE FUNCTION fresh_chair.only_appended()",
+    "CREATE RULE never AS ON INSERT TO {0} DO INSTEAD NOTHING",
+    "CREATE POLICY never ON {0} USING (true)",
+    "CREATE INDEX ON {0} ((1))",
+    "TRUNCATE {0} CASCADE",
+    "DROP TABLE {0} CASCADE",
+    "DROP VIEW {0} CASCADE",
+)
+
+
+@pytest.mark.parametrize("login", ATTACKERS)
+def test_nothing_of_the_server_or_the_schema_is_anybodys_to_change(server: TestServer, locked: str, login: str) -> None:
+    with session(server, locked, login) as connection:
+        allowed = [statement for statement in _NEVER if not refused(connection, statement)]
+        for name, _ in relations(server, locked):
+            statements = [each.format(f"fresh_chair.{name}") for each in _OF_EACH_TABLE]
+            allowed += [statement for statement in statements if not refused(connection, statement)]
+        for name, takes, trigger in functions(server, locked):
+            of = f"fresh_chair.{name}({'' if trigger else ', '.join(['text'] * takes)})"
+            for act in (
+                "DROP FUNCTION {0}",
+                "ALTER FUNCTION {0} RESET ALL",
+                "ALTER FUNCTION {0} OWNER TO CURRENT_USER",
+            ):
+                allowed += [] if refused(connection, act.format(of)) else [act.format(of)]
+    assert allowed == []
+    # Who holds no right to pass on passes none on, and is only warned.
+    with session(server, locked, login) as connection:
+        for name, _ in relations(server, locked):
+            refused(connection, f"GRANT ALL ON fresh_chair.{name} TO PUBLIC")
+    passed = "SELECT 1 FROM pg_class, aclexplode(relacl) AS held WHERE relnamespace = 'fresh_chair'::regnamespace"
+    assert server.admin(f"{passed} AND held.grantee = 0", database=locked) == []
+    assert server.admin("SELECT count(*) FROM fresh_chair.seat", database=locked) == [(8,)]
+
+
+@pytest.mark.parametrize("login", ATTACKERS)
+def test_no_row_of_another_crew_is_seen_or_changed_by_its_id(server: TestServer, locked: str, login: str) -> None:
+    of = "small" if login == "stranger" else "theirs"
+    with session(server, locked, login) as connection:
+        for name, _ in relations(server, locked):
+            key = "id" if name == "study" else "study"
+            if name in ("crew", "alembic_version", "commit_token"):
+                continue
+            for switch in ("SET row_security = on", "SET row_security = off"):
+                connection.execute(switch)
+                try:
+                    found = connection.execute(
+                        sql.SQL("SELECT 1 FROM fresh_chair.{} WHERE {} = {}").format(
+                            sql.Identifier(name), sql.Identifier(key), sql.Literal(of)
+                        )
+                    ).fetchall()
+                except psycopg.Error:
+                    found = []
+                assert found == [], (login, name, switch)
+            connection.execute("SET row_security = on")
+            of_theirs = f"WHERE {key} = '{of}'"
+            for statement in (f"UPDATE {name} SET {key} = {key} {of_theirs}", f"DELETE FROM {name} {of_theirs}"):
+                try:
+                    assert connection.execute(statement).rowcount == 0, (login, statement)  # type: ignore[call-overload]
+                except psycopg.Error:
+                    continue
+
+
+def test_the_token_of_a_transaction_is_its_logins_own(server: TestServer, locked: str) -> None:
+    with session(server, locked, "logger") as logger, session(server, locked, "reader") as reader:
+        logger.execute("INSERT INTO commit_token (session, token) VALUES ('s', 'kept')")
+        assert reader.execute("UPDATE commit_token SET token = 'forged'").rowcount == 0
+        assert reader.execute("SELECT 1 FROM commit_token WHERE session = 's'").fetchall() == []
+        with pytest.raises(psycopg.errors.InsufficientPrivilege):
+            reader.execute(
+                "INSERT INTO commit_token (session, token) VALUES ('s', 'forged') "
+                "ON CONFLICT (session) DO UPDATE SET token = excluded.token"
+            )
+        assert logger.execute("SELECT token FROM commit_token WHERE session = 's'").fetchall() == [("kept",)]
+
+
+def test_no_login_makes_a_temporary_table_or_a_schema(server: TestServer, locked: str) -> None:
+    for login in LOGINS:
+        with session(server, locked, login) as connection:
+            for statement in ("CREATE TEMP TABLE x (y int)", "CREATE SCHEMA mine", "CREATE TABLE public.x (y int)"):
+                assert refused(connection, statement), (login, statement)
+
+
+def test_first_tables_are_brought_here_and_their_studies_go_on(server: TestServer, first: str) -> None:
+    assert upgrade_server(server.address(login="postgres", database=first)) == ("p0001", preparing.HEAD)
+    with closing(open_study(server.address("ours", login="planner", database=first))) as opened:
+        assert opened.study == small_study()
+        live = LiveSitting(opened, opened.study.seats[0])
+        live.begin(live.now())
+        assert live.entries
+    assert [(login, ran) for login in ATTACKERS if (ran := ran_as(server, first, login))] == []
+
+
+def test_doors_that_were_opened_again_are_named_with_the_line_that_closes_each(server: TestServer, locked: str) -> None:
+    address = server.address(login="reader", database=locked)
+    assert check_server(address) == []
+    opened = (
+        f"ALTER ROLE {KEEPER} CREATEROLE",
+        f"GRANT fresh_chair_tables TO {KEEPER}",
+        f"GRANT TEMPORARY ON DATABASE {locked} TO PUBLIC",
+        "ALTER ROLE fresh_chair_acts LOGIN",
+        "ALTER TABLE fresh_chair.study OWNER TO postgres",
+        "GRANT EXECUTE ON FUNCTION fresh_chair.crews(text) TO PUBLIC",
+        "ALTER FUNCTION fresh_chair.confirmed(pg_lsn) SET search_path = public",
+    )
+    try:
+        server.admin(*opened, database=locked)
+        found = check_server(address)
+        assert len(found) == len(opened)
+        assert all(any(word in each.words for each in found) for word in (KEEPER, "crews(", "confirmed", "study"))
+    finally:
+        server.admin(*(each.line for each in found), database=locked)
+    assert check_server(address) == []
+
+
+def test_news_of_a_study_is_heard_by_its_crew_alone(server: TestServer, locked: str) -> None:
+    with session(server, locked, "stranger") as stranger, session(server, locked, "reader") as reader:
+        assert stranger.execute("SELECT channel FROM study WHERE id = 'small'").fetchall() == []
+        ((channel,),) = reader.execute("SELECT channel FROM study WHERE id = 'small'").fetchall()
+        assert len(channel) > 40
+        reader.execute(sql.SQL("LISTEN {}").format(sql.Identifier(channel)))
+        for known in ("fresh_chair", "small", "fresh_chair_small"):
+            stranger.execute(f"LISTEN {known}")
+        with closing(open_study(server.address("ours", login="planner", database=locked))) as opened:
+            LiveSitting(opened, opened.study.seats[0]).begin(opened.clock.now())
+            assert list(reader.notifies(timeout=10, stop_after=1))
+        assert list(stranger.notifies(timeout=0.2)) == []
+
+
+def test_who_only_reads_is_heard_and_speaks_for_nobody_else(server: TestServer, locked: str) -> None:
+    say = (
+        "INSERT INTO station (study, name, machine, author, offset_ns, round_trip_ns{0}) "
+        "VALUES ('{1}', 'x', 'x', 'x', 1, 1{2})"
+    )
+    with session(server, locked, "reader") as reader:
+        reader.execute(say.format("", "small", ""))
+        for statement in (say.format(", login", "small", ", 'planner'"), say.format("", "theirs", "")):
+            assert refused(reader, statement)
