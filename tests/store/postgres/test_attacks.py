@@ -83,7 +83,7 @@ def refused(connection: psycopg.Connection, statement: str) -> bool:
     """Whether the server refuses a statement."""
     try:
         with connection.transaction():
-            connection.execute(statement)  # type: ignore[call-overload]
+            connection.execute(statement)
     except psycopg.Error:
         return True
     return False
@@ -261,7 +261,7 @@ def test_no_row_of_another_crew_is_seen_or_changed_by_its_id(server: TestServer,
             of_theirs = f"WHERE {key} = '{of}'"
             for statement in (f"UPDATE {name} SET {key} = {key} {of_theirs}", f"DELETE FROM {name} {of_theirs}"):
                 try:
-                    assert connection.execute(statement).rowcount == 0, (login, statement)  # type: ignore[call-overload]
+                    assert connection.execute(statement).rowcount == 0, (login, statement)
                 except psycopg.Error:
                     continue
 

@@ -53,7 +53,7 @@ class ServerHome:
     @property
     def away(self) -> str:
         """Where the study was moved to; empty while it is here."""
-        return self._session.away
+        return self._session.rights.away
 
     @property
     def sees_people(self) -> bool:

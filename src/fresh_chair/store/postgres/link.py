@@ -198,7 +198,7 @@ class ServerLink:
             try:
                 with connect(self._session.address, station=self._session.station) as connection:
                     self._tell(connection, author)
-                    connection.execute(sql.SQL("LISTEN {}").format(sql.Identifier(self._session.channel)))
+                    connection.execute(sql.SQL("LISTEN {}").format(sql.Identifier(self._session.rights.channel)))
                     self._listening = self.connected = True
                     # Whatever came while nothing was heard.
                     self.reservations()

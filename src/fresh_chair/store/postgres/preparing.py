@@ -201,7 +201,7 @@ def _grant(connection: Connection[ServerRow], crew: str) -> None:
 
 
 def _lock(connection: Connection[ServerRow]) -> None:
-    """Take from everybody what nobody needs: temporary tables, schemas and objects of their own in this database."""
+    """Take the right to temporary tables, and to schemas and objects of their own, from everybody."""
     database = sql.Identifier(connection.info.dbname)
     connection.execute(sql.SQL("REVOKE TEMPORARY, CREATE ON DATABASE {} FROM PUBLIC").format(database))
     if _one(connection, "SELECT 1 FROM pg_namespace WHERE nspname = 'public'"):

@@ -13,6 +13,7 @@ import psycopg
 from psycopg import Connection
 
 from fresh_chair.core.errors import NotSaved
+from fresh_chair.core.frozen import frozen
 from fresh_chair.store.address import ServerAddress
 from fresh_chair.store.postgres.connecting import ServerRow, connect, marked
 from fresh_chair.store.postgres.troubles import is_away, reading, writing
@@ -42,6 +43,23 @@ _RIGHTS = (
 )
 
 
+@frozen
+class StudyRights:
+    """A study as a login may have it.
+
+    Attributes:
+        study_id: Its permanent id; empty where there is none, or not for this login.
+        logs: Whether the login may add to its ledgers, and see its people.
+        away: Where it was moved to; empty while it is here.
+        channel: Where its stations are told of news.
+    """
+
+    study_id: str = ""
+    logs: bool = False
+    away: str = ""
+    channel: str = ""
+
+
 class ServerSession:
     """Two connections to a server, one that reads and one that writes.
 
@@ -63,8 +81,7 @@ class ServerSession:
         self._left = False
         self._away_until = 0.0
         self._whole: Connection[ServerRow] | None = None
-        self._study_id = self._away = self._channel = ""
-        self._logs: bool | None = None
+        self._rights = StudyRights()
 
     @property
     def name(self) -> str:
@@ -74,43 +91,30 @@ class ServerSession:
     @property
     def study_id(self) -> str:
         """The permanent id of the study; empty while there is none. Raises FileProblem."""
-        if not self._study_id:
-            self._ask()
-        return self._study_id
+        return self.rights.study_id
 
     @property
     def logs(self) -> bool:
         """Whether this login may add to the study's ledgers, and see its people. Raises FileProblem."""
-        if self._logs is None:
-            self._ask()
-        return bool(self._logs)
+        return self.rights.logs
+
+    @property
+    def rights(self) -> StudyRights:
+        """The study as this login may have it, asked once where it is there. Raises FileProblem."""
+        if not self._rights.study_id:
+            for row in self.read(_RIGHTS, (self.address.study,)):
+                self._rights = StudyRights(*row)
+        return self._rights
+
+    def ask_again(self) -> None:
+        """Ask the server anew for the rights of this login when they are next needed."""
+        self._rights = StudyRights()
 
     def beside(self, station: str) -> ServerSession:
         """Another session about the same study, which need not ask for it again. Raises FileProblem."""
         made = ServerSession(self.address, station=station)
-        made._study_id, made._logs, made._away, made._channel = self.study_id, self.logs, self.away, self.channel
+        made._rights = self.rights
         return made
-
-    @property
-    def away(self) -> str:
-        """Where the study was moved to; empty while it is here. Raises FileProblem."""
-        _ = self.logs
-        return self._away
-
-    @property
-    def channel(self) -> str:
-        """Where the study's stations are told of news. Raises FileProblem."""
-        _ = self.logs
-        return self._channel
-
-    def ask_again(self) -> None:
-        """Ask the server anew for the rights of this login. Raises FileProblem."""
-        self._logs = None
-        self._ask()
-
-    def _ask(self) -> None:
-        for row in self.read(_RIGHTS, (self.address.study,)):
-            self._study_id, self._logs, self._away, self._channel = row
 
     def reader(self) -> Connection[ServerRow]:
         """The connection that reads. Raises psycopg.Error."""
