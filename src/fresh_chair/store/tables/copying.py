@@ -34,8 +34,8 @@ TABLES: Mapping[str, tuple[str, ...]] = {
     "erasure": ("participant",),
 }
 Row = dict[str, Any]
-# Columns of one kind of database alone: a row's place in a server's table, a study's name and crew there.
-_OWN = frozenset({"rowid", "name", "crew", "away"})
+# Columns of one kind of database alone: a row's place in a server's table, a study's name, crew and channel there.
+_OWN = frozenset({"rowid", "name", "crew", "away", "channel"})
 _FLAGS = frozenset({"sample", "gone", "late", "figures_kept"})
 
 
