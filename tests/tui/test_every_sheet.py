@@ -101,6 +101,7 @@ async def walked(pilot: Pilot[None], app: FreshChair, name: str) -> int:
 
 
 @pytest.mark.long
+@pytest.mark.painted
 @pytest.mark.parametrize(("which", "size"), CASES)
 async def test_every_sheet_with_every_key_at_every_line(
     which: str, size: int, demo_path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
