@@ -11,7 +11,8 @@ from fresh_chair.core.errors import Refused
 from fresh_chair.services.plan.people import add_person
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.store.recent import RecentStudies
-from fresh_chair.tui.app import FreshChair
+from fresh_chair.tui.app import FreshChair, count_again
+from fresh_chair.tui.base.frame import Spine
 from fresh_chair.tui.base.help import Help
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.plan.screen import Plan
@@ -403,3 +404,20 @@ async def test_the_board_keeps_who_is_in_hand_when_another_program_takes_people_
         beside.amend(replace(beside.study, people=(), seats=()))
         beside.close()
         await until(pilot, shows(app, "Nobody sits here yet"))
+
+
+async def test_what_comes_while_the_application_ends_speaks_to_no_place(
+    demo: OpenStudy, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    spoken: list[bool] = []
+    app = FreshChair(demo)
+
+    async def late(place: Plan) -> None:
+        # Its widgets go before it does, and whatever a thread has sent is still looked at.
+        spoken.append(app.front is None)
+        count_again(app)
+
+    monkeypatch.setattr(Spine, "on_unmount", late, raising=False)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, lambda: isinstance(app.screen, Plan) and demo.loaded)
+    assert spoken == [True]

@@ -130,8 +130,8 @@ class Place(Screen[None]):
 
     @property
     def stands(self) -> bool:
-        """Whether its widgets are there to be spoken to: not before they are made, nor after they went."""
-        return self.is_mounted and self.is_attached
+        """Whether its widgets are there to be spoken to: not before they are made, nor once they go."""
+        return self.is_mounted and self.is_attached and self.app.is_running
 
     def every(self, seconds: float, act: Callable[[], object]) -> None:
         """Do something again and again, as long as this place stands in front."""
