@@ -81,6 +81,12 @@ def test_numbers_and_references_that_no_ledger_can_have_are_refused(as_login: di
             as_login["logger"].execute(f"INSERT INTO entry SELECT study, sitting, {number}, 'x', {copied}")
     with pytest.raises(psycopg.errors.ForeignKeyViolation):
         as_login["logger"].execute(f"INSERT INTO entry SELECT study, 'none', 1, 'x', {copied}")
+    for severity, words in ((999, "'x'"), (-1, "'x'"), (2, "''"), (2, "repeat('x', 2001)")):
+        with pytest.raises(psycopg.errors.CheckViolation):
+            as_login["logger"].execute(
+                "INSERT INTO hunch (study, id, card, chair, words, severity, written_wall_ns, late) "
+                f"SELECT id, 'far', 'x', 'x', {words}, {severity}, 1, true FROM study"
+            )
 
 
 def test_not_even_the_owner_of_the_database_changes_or_empties_a_ledger(

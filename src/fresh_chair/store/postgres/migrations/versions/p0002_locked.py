@@ -137,6 +137,11 @@ def upgrade() -> None:
             op.execute(
                 f"CREATE POLICY {table}_acts_{verb.lower()} ON fresh_chair.{table} FOR {verb} TO {_ACTS} {clause}"
             )
+    # What no reader takes is refused here; rows from before stay as they are.
+    op.execute(
+        "ALTER TABLE fresh_chair.hunch ADD CONSTRAINT hunch_readable CHECK ("
+        "severity BETWEEN 0 AND 4 AND length(words) BETWEEN 1 AND 2000) NOT VALID"
+    )
     # Stations are told on a channel that those who see the study know, and nobody else.
     op.execute(
         "ALTER TABLE fresh_chair.study ADD COLUMN channel text NOT NULL "
