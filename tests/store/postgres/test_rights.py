@@ -18,6 +18,7 @@ from cryptography.x509.oid import NameOID
 from fresh_chair.core.errors import FileProblem, InputError, NotSaved, Refused
 from fresh_chair.core.plan.people import Participant
 from fresh_chair.services.file.erasing import erase_person
+from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.moving import move_study
 from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.server.servers import studies_on
@@ -125,6 +126,18 @@ def test_an_owner_changes_bodies_only_with_an_erasure_on_record_in_the_same_tran
         owner.execute(change)
     with pytest.raises(psycopg.errors.IntegrityConstraintViolation):
         owner.execute(change)
+
+
+def test_an_erasure_of_somebody_who_was_not_erased_is_found_by_check(
+    as_login: dict[str, psycopg.Connection], place: ServerAddress, server: TestServer, database: str
+) -> None:
+    assert not any(check.problems for check in check_file(place))
+    as_login["owner"].execute("INSERT INTO erasure SELECT id, 'Nobody', 1, 'owner', true FROM study")
+    as_login["owner"].execute("INSERT INTO erasure SELECT id, 'P01', 1, 'owner', true FROM study")
+    found = [problem for check in check_file(place) for problem in check.problems]
+    assert ["Nobody" in each or "P01" in each for each in found] == [True, True]
+    reader = server.address("harbour", login="reader", database=database)
+    assert len([problem for check in check_file(reader) for problem in check.problems if "Nobody" in problem]) == 1
 
 
 def test_people_are_seen_by_those_who_log_for_their_crew_alone(

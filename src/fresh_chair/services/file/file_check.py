@@ -1,6 +1,6 @@
 """Checking a study file from end to end."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from itertools import pairwise
 from pathlib import Path
 
@@ -15,6 +15,7 @@ from fresh_chair.core.evidence.succession import release_circles
 from fresh_chair.core.findings.ledger import replay_sorting
 from fresh_chair.core.findings.observations import MARKED
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.contradictions import impossible_entries, outcome_contradictions
 from fresh_chair.core.sitting.entries.base import Happening
@@ -22,7 +23,7 @@ from fresh_chair.core.sitting.journal import Entry
 from fresh_chair.core.sitting.replay import replay
 from fresh_chair.core.sitting.state.lane import Lane
 from fresh_chair.core.sitting.state.sitting import Sitting
-from fresh_chair.core.text import count_of, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.services.evidence.attachments import copy_files, ever_attached, problems_of, strays_of
 from fresh_chair.services.file.erasing import left_of_erased
 from fresh_chair.services.file.recording_check import clock_problems
@@ -124,7 +125,20 @@ def _plan(store: StudyStore) -> tuple[Study | None, FileCheck]:
         *(count_of(len(found), what) for found, what in ((study.chairs, "chair"), (study.cards, "card"))),
         f"{count_of(len(study.seats), 'sitting')} planned",
     )
-    return study, FileCheck("plan", ", ".join(counts))
+    return study, FileCheck("plan", ", ".join(counts), tuple(_erasures_of_nobody(store, study)))
+
+
+def _erasures_of_nobody(store: StudyStore, study: Study) -> Iterator[str]:
+    """Erasures on record of people who are not erased: with them on record, entries could be changed."""
+    # Those who only read are shown codes and roles of people, and nothing of who was erased.
+    shown = any(person != Participant(code=person.code, role=person.role) for person in study.people)
+    for erasure in store.preparations.erasures():
+        person = study.person_by_code.get(erasure.participant)
+        if person is None or (shown and not person.erased):
+            yield (
+                f"an erasure of {legible(clipped(erasure.participant, 40))} is on record, who was not erased: "
+                "entries may have been changed with it; hold them against an earlier export or backup"
+            )
 
 
 def _journals(store: StudyStore, study: Study) -> list[FileCheck]:
