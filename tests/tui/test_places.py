@@ -268,7 +268,7 @@ async def test_how_it_was_opened_is_never_said_over_the_answer_to_a_key_that_was
         await until(pilot, lambda: "No answer to" in picture(app))
         await pilot.pause()
         assert "No answer to Ask again" in picture(app)
-        assert "the file may not be written" not in picture(app)
+        assert "The file may not be written" not in picture(app)
 
 
 async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo: OpenStudy) -> None:

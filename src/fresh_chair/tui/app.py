@@ -36,7 +36,6 @@ if TYPE_CHECKING:
     from fresh_chair.services.report.writing import WritingJob
     from fresh_chair.services.sitting.live import LiveSitting
 
-_READING = "This study is open for reading only: the file may not be written."
 _BESIDE = "Another Fresh Chair moderates this study. Here you can plan, sort, rate and put records down meanwhile."
 _STOP_SECONDS = 3.0
 _LEAVE_SECONDS = 0.8
@@ -151,7 +150,9 @@ class FreshChair(SittingKeeping):
             self._go_to_rate()
         take_own_keys(self)
         if not self.session.opened.writable and not self.session.opened.observes:
-            self.call_after_refresh(self.say_at_first, Refused(_BESIDE if self.session.opened.adds else _READING))
+            opened = self.session.opened
+            reading = Refused("This study is open for reading only.", opened.why_reading)
+            self.call_after_refresh(self.say_at_first, Refused(_BESIDE) if opened.adds else reading)
         # The system ends the program as the key does: all that was shown is on the disk already.
         if threading.current_thread() is threading.main_thread():
             asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, self._told_to_leave)

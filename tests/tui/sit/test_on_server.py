@@ -7,9 +7,10 @@ import pytest
 
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.findings.sorting import open_finding
+from fresh_chair.services.server.servers import studies_on
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
-from fresh_chair.store.address import ServerAddress
+from fresh_chair.store.address import ServerAddress, read_server_address
 from fresh_chair.tui.app import FreshChair
 from tests.relay import Relay
 from tests.stations import comes, through
@@ -165,3 +166,16 @@ async def test_figures_stay_as_they_are_read_and_are_worked_out_again_by_their_k
         await until(pilot, lambda: app.screen is not before)
         await until(pilot, shows(app, "Over all tasks"))
         assert not shows(app, "5 works them out again")()
+
+
+async def test_a_login_that_only_reads_is_told_so_and_stands_among_the_stations(place: ServerAddress) -> None:
+    reads = read_server_address(str(place).replace("planner@", "reader@"))
+    with closing(open_study(reads)) as opened:
+        assert opened.store.link is not None
+        app = FreshChair(opened)
+        async with app.run_test(size=WIDE) as pilot:
+            await until(pilot, shows(app, "Your login on the server only reads."))
+            opened.store.link.join(opened.author)
+            await until(pilot, lambda: any(station.connected for station in studies_on(place)[0].stations))
+            await pilot.press("4", "a")
+            assert app.is_running

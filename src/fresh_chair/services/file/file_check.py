@@ -15,7 +15,6 @@ from fresh_chair.core.evidence.succession import release_circles
 from fresh_chair.core.findings.ledger import replay_sorting
 from fresh_chair.core.findings.observations import MARKED
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.plan.people import Participant
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.contradictions import impossible_entries, outcome_contradictions
 from fresh_chair.core.sitting.entries.base import Happening
@@ -130,8 +129,8 @@ def _plan(store: StudyStore) -> tuple[Study | None, FileCheck]:
 
 def _erasures_of_nobody(store: StudyStore, study: Study) -> Iterator[str]:
     """Erasures on record of people who are not erased: with them on record, entries could be changed."""
-    # Those who only read are shown codes and roles of people, and nothing of who was erased.
-    shown = any(person != Participant(code=person.code, role=person.role) for person in study.people)
+    # Those who only read are not shown who was erased.
+    shown = store.home.sees_people
     for erasure in store.preparations.erasures():
         person = study.person_by_code.get(erasure.participant)
         if person is None or (shown and not person.erased):

@@ -282,10 +282,14 @@ class OpenStudy(StudyReading):
                     f"This study was moved to {legible(self.store.home.away)}.",
                     "Go on there, or bring it back: fresh-chair move FROM TO",
                 )
-            raise Refused(
-                "This study is open for reading only.",
-                "An observer adds marks to the sitting in hand." if self.observes else "The file may not be written.",
-            )
+            raise Refused("This study is open for reading only.", self.why_reading)
+
+    @property
+    def why_reading(self) -> str:
+        """Why nothing is added by this program, in a sentence."""
+        if self.observes:
+            return "An observer adds marks to the sitting in hand."
+        return "Your login on the server only reads." if self.store.link is not None else "The file may not be written."
 
     def require_moderating(self) -> None:
         """Do nothing where this program may run sittings, which one program at a time may.
