@@ -18,6 +18,11 @@ def test_a_study_is_moved_to_a_server_looked_at_and_taken_back(
     assert "already" in fresh_chair("server", "upgrade", keeper).stdout
     closed = fresh_chair("server", "check", whole)
     assert (closed.returncode, "No door stands open" in closed.stdout) == (0, True), closed.stderr
+    server.admin(f"GRANT TEMPORARY ON DATABASE {database} TO PUBLIC")
+    (words, line) = fresh_chair("server", "check", whole).stdout.splitlines()
+    assert "Every login may make tables" in words
+    assert line.startswith("    REVOKE TEMPORARY ON DATABASE")
+    server.admin(line)
     moved = fresh_chair("move", demo_path, place)
     assert "compared one by one" in moved.stdout, moved.stderr
     assert "is called demo.moved.fresh now" in moved.stdout

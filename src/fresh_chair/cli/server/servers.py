@@ -65,7 +65,8 @@ def check(address: ServerArgument, json: JsonOption = False) -> None:
     if json:
         say_json([asdict(each) for each in found])
     for each in found if not json else ():
-        say(f"{each.words}\n    {each.line}")
+        say(each.words)
+        say(f"    {each.line}")
     if not found and not json:
         say("No door stands open: no login may do more than its role says.")
     if found:
