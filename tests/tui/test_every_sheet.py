@@ -102,6 +102,7 @@ async def walked(pilot: Pilot[None], app: FreshChair, name: str) -> int:
 
 @pytest.mark.long
 @pytest.mark.painted
+@pytest.mark.timeout(7200 if ALL else 300)
 @pytest.mark.parametrize(("which", "size"), CASES)
 async def test_every_sheet_with_every_key_at_every_line(
     which: str, size: int, demo_path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
