@@ -7,12 +7,10 @@ from pathlib import Path
 import pytest
 from textual.widgets import Input
 
-from fresh_chair.core.errors import Refused
 from fresh_chair.services.plan.people import add_person
 from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.store.recent import RecentStudies
-from fresh_chair.tui.app import FreshChair, count_again
-from fresh_chair.tui.base.frame import Spine
+from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.base.help import Help
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.plan.screen import Plan
@@ -261,16 +259,6 @@ async def test_in_sort_the_last_change_is_taken_back_by_a_key(demo: OpenStudy) -
         await until(pilot, lambda: "loose snags: 41" in picture(app) and "Taken back: finding opened" in picture(app))
 
 
-async def test_how_it_was_opened_is_never_said_over_the_answer_to_a_key_that_was_quicker(demo: OpenStudy) -> None:
-    app = FreshChair(open_study(demo.beside, write=False))
-    app.call_later(lambda: app.say_problem(Refused("No answer to", "Ask again.")))
-    async with app.run_test(size=WIDE) as pilot:
-        await until(pilot, lambda: "No answer to" in picture(app))
-        await pilot.pause()
-        assert "No answer to Ask again" in picture(app)
-        assert "The file may not be written" not in picture(app)
-
-
 async def test_a_reader_sees_what_the_writer_adds_and_is_told_it_only_reads(demo: OpenStudy) -> None:
     reader = open_study(demo.beside, write=False)
     app = FreshChair(reader)
@@ -404,20 +392,3 @@ async def test_the_board_keeps_who_is_in_hand_when_another_program_takes_people_
         beside.amend(replace(beside.study, people=(), seats=()))
         beside.close()
         await until(pilot, shows(app, "Nobody sits here yet"))
-
-
-async def test_what_comes_while_the_application_ends_speaks_to_no_place(
-    demo: OpenStudy, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    spoken: list[bool] = []
-    app = FreshChair(demo)
-
-    async def late(place: Plan) -> None:
-        # Its widgets go before it does, and whatever a thread has sent is still looked at.
-        spoken.append(app.front is None)
-        count_again(app)
-
-    monkeypatch.setattr(Spine, "on_unmount", late, raising=False)
-    async with app.run_test(size=WIDE) as pilot:
-        await until(pilot, lambda: isinstance(app.screen, Plan) and demo.loaded)
-    assert spoken == [True]

@@ -95,7 +95,7 @@ async def test_what_was_typed_before_a_sitting_that_was_cut_short_is_asked_about
             await until(pilot, lambda: not app.keys_waiting)
             assert isinstance(app.screen, Resume)
             await pilot.press("escape")
-            await until(pilot, shows(app, "What was typed before that question was not taken"))
+            await until(pilot, shows(app, "What was typed while the study was read was not taken"))
     finally:
         held.let_go.set()
         held.opened.close()

@@ -10,6 +10,7 @@ import pytest
 from fresh_chair.core.errors import InputError
 from fresh_chair.services.evidence.records import put_evidence
 from fresh_chair.services.file.erasing import erase_person
+from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.words_about import reword, still_there, text_at, words_about
 from fresh_chair.services.findings.sorting import open_finding
 from fresh_chair.services.report.outputs import write_export
@@ -42,6 +43,8 @@ def test_words_that_rest_on_somebodys_marks_or_name_them_are_listed_and_can_be_t
     reword(told, stays["the tall one loses the pointer"], "the pointer is lost")
     reword(told, stays[f"seat {CODE} nearer to the window"])
     reword(told, stays[f"as {CODE} did"])
+    # Their traces are no erasures of anybody.
+    assert not any("is on record" in problem for check in check_file(told.beside) for problem in check.problems)
     assert "the pointer is lost" in {finding.title for finding in told.findings.by_id.values()}
     told.store.home.make_room()
     data = told.beside.read_bytes()

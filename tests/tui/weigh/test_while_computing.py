@@ -1,13 +1,16 @@
 """Keys in Weigh while its figures are being computed: each waits for them, or is left by Esc."""
 
 import threading
+from contextlib import closing
+from pathlib import Path
 from typing import Any
 
 import pytest
 
 from fresh_chair.core.errors import Refused
+from fresh_chair.core.plan.study import Study
 from fresh_chair.services.figures.study_figures import weigh
-from fresh_chair.services.study.open_study import OpenStudy
+from fresh_chair.services.study.open_study import OpenStudy, create_study, open_study
 from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.plan.screen import Plan
 from fresh_chair.tui.weigh import computing
@@ -71,3 +74,17 @@ async def test_figures_that_fail_take_the_keys_with_them_that_were_typed_for_a_s
         await until(pilot, shows(app, "cannot be worked out"))
         assert isinstance(app.screen, Weigh)
         assert not app.screen.waits
+
+
+async def test_no_key_computes_anything_where_no_task_is_planned(tmp_path: Path) -> None:
+    path = tmp_path / "empty.fresh"
+    create_study(path, Study(id="empty", title="Empty"))
+    with closing(open_study(path)) as opened:
+        app = FreshChair(opened)
+        async with app.run_test(size=WIDE) as pilot:
+            await pilot.press("5")
+            await until(pilot, shows(app, "No task has been planned yet"))
+            await pilot.press("o", "t", "i", "v", "f", "a")
+            await until(pilot, shows(app, "No task has been planned yet"))
+            assert isinstance(app.screen, Weigh)
+            assert not app.screen.working

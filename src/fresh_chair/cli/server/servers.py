@@ -64,11 +64,12 @@ def check(address: ServerArgument, json: JsonOption = False) -> None:
     found = check_server(address)
     if json:
         say_json([asdict(each) for each in found])
-    for each in found if not json else ():
-        say(each.words)
-        say(f"    {each.line}")
-    if not found and not json:
+    elif not found:
         say("No door stands open: no login may do more than its role says.")
+    else:
+        for each in found:
+            say(each.words)
+            say(f"    {each.line}")
     if found:
         raise typer.Exit(1)
 

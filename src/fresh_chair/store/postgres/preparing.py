@@ -94,7 +94,7 @@ def prepare(address: ServerAddress, crew: str) -> PreparedServer:
     with reading(address.name):
         connection = connect(address)
     with connection, writing(address.name):
-        _require_superuser(connection, address)
+        _require_superuser(connection, address, "prepare")
         _require_fit(connection, address)
         made = _revision(connection) is None
         if made:
@@ -102,10 +102,8 @@ def prepare(address: ServerAddress, crew: str) -> PreparedServer:
             _migrate(address)
         _require_head(connection, address)
         with connection.transaction():
-            roles = tuple(f"{crew}_{right}" for right in RIGHTS)
-            _make_roles(connection, roles)
             connection.execute("INSERT INTO crew (name) VALUES (%s) ON CONFLICT DO NOTHING", (crew,))
-            _grant(connection, crew)
+            roles = _grant(connection, crew)
             _lock(connection)
     return PreparedServer(made, crew, roles)
 
@@ -120,7 +118,7 @@ def upgrade(address: ServerAddress) -> tuple[str, str]:
     with reading(address.name):
         connection = connect(address)
     with connection, writing(address.name):
-        _require_superuser(connection, address)
+        _require_superuser(connection, address, "upgrade")
         before = _revision(connection)
         if before is None:
             raise FileProblem(f"{address.name} was not prepared yet.", "Say: fresh-chair server prepare ADDRESS")
@@ -184,20 +182,22 @@ def _require_fit(connection: Connection[ServerRow], address: ServerAddress) -> N
         raise FileProblem(f"{address.name} does not keep text as UTF-8.", "Create a database with ENCODING 'UTF8'.")
 
 
-def _require_superuser(connection: Connection[ServerRow], address: ServerAddress) -> None:
+def _require_superuser(connection: Connection[ServerRow], address: ServerAddress, act: str) -> None:
     if not _one(connection, "SELECT rolsuper FROM pg_roles WHERE rolname = current_user"):
         raise NotSaved(
             f"Tables and roles of {address.name} are a superuser's to make, and this login is none.",
-            "On the server: sudo -u postgres fresh-chair server prepare 'postgresql:///DATABASE'",
+            f"On the server: sudo -u postgres fresh-chair server {act} 'postgresql:///DATABASE'",
         )
 
 
-def _grant(connection: Connection[ServerRow], crew: str) -> None:
-    """Give the roles of a crew their rights."""
-    for right in RIGHTS:
+def _grant(connection: Connection[ServerRow], crew: str) -> tuple[str, ...]:
+    """Make the roles of a crew that are missing, and give each its rights; returns their names."""
+    roles = tuple(f"{crew}_{right}" for right in RIGHTS)
+    _make_roles(connection, roles)
+    for role, right in zip(roles, RIGHTS, strict=True):
         for grant in _GRANTS[right]:
-            role = sql.Identifier(f"{crew}_{right}")
-            connection.execute(sql.SQL("GRANT {} TO {}").format(sql.SQL(grant), role))
+            connection.execute(sql.SQL("GRANT {} TO {}").format(sql.SQL(grant), sql.Identifier(role)))
+    return roles
 
 
 def _lock(connection: Connection[ServerRow]) -> None:

@@ -102,13 +102,13 @@ class ServerSession:
     def rights(self) -> StudyRights:
         """The study as this login may have it, asked once where it is there. Raises FileProblem."""
         if not self._rights.study_id:
-            for row in self.read(_RIGHTS, (self.address.study,)):
-                self._rights = StudyRights(*row)
+            self.ask_again()
         return self._rights
 
     def ask_again(self) -> None:
-        """Ask the server anew for the rights of this login when they are next needed."""
-        self._rights = StudyRights()
+        """Ask the server anew for the rights of this login. Raises FileProblem."""
+        for row in self.read(_RIGHTS, (self.address.study,)):
+            self._rights = StudyRights(*row)
 
     def beside(self, station: str) -> ServerSession:
         """Another session about the same study, which need not ask for it again. Raises FileProblem."""

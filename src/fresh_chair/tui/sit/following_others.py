@@ -106,7 +106,8 @@ class FollowingOthers(KeysInTurn[None]):
 
     def still_reading(self) -> str:
         """How far the journals are read, where they are not read yet."""
-        if not self.reading_first:
+        # Help needs nothing of it, and has no line that could say why its keys wait.
+        if not self.reading_first or not isinstance(self.screen, Place):
             return ""
         entries, percent = self.session.opened.replayed.still_reading
         how_far = f", {percent // 10 * 10} % of {count_of(entries, 'entry', 'entries')}" if entries else ""
@@ -123,7 +124,7 @@ class FollowingOthers(KeysInTurn[None]):
     def say_untaken(self) -> None:
         """Say that keys pressed while the journals were read are not taken."""
         if isinstance(self.screen, Place):
-            self.say("What was typed before that question was not taken.", colour="$thread")
+            self.say("What was typed while the study was read was not taken.", colour="$thread")
         else:
             # Below a question that hides the place: once it is answered.
             self.set_timer(0.2, self.say_untaken)

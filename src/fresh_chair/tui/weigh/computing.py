@@ -123,14 +123,14 @@ class ComputingPlace(WaitingPlace):
     def action_own(self) -> None:
         """Count only the reviewer's own evidence, or everything again."""
         self._own = not self._own
-        self.compute()
+        self.arrived()
 
     @asks
     async def action_times(self) -> None:
         """Take all figures of times from the other time."""
         if await self._once_computed() and self.weighing is not None:
             self._times = "elapsed" if self.weighing.choice.times == "hands" else "hands"
-            self.compute()
+            self.arrived()
 
     @asks
     async def action_interval(self) -> None:
@@ -138,7 +138,7 @@ class ComputingPlace(WaitingPlace):
         if await self._once_computed() and self.weighing is not None:
             exact = self.weighing.choice.interval == "Clopper-Pearson"
             self._interval = "adjusted Wald" if exact else "Clopper-Pearson"
-            self.compute()
+            self.arrived()
 
     @asks
     async def action_sheet(self, name: str) -> None:

@@ -43,10 +43,10 @@ MARGINS: Mapping[OverallMeasure, float] = margins_of(Comparing())
 FEWEST = 4
 FEWEST_TASKS = 3
 # Below this a scatter is none, and two effects are one.
+NOTHING = 1e-9
 # Why a pair cannot be told: nobody's difference is any, be it that tasks differ in opposite ways.
 NOBODY_DIFFERS = "on balance nobody differs"
 EVEN_BY_OPPOSITES = "on balance nobody differs, by opposite differences"
-NOTHING = 1e-9
 
 
 @frozen

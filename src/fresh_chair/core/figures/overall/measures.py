@@ -38,6 +38,7 @@ from fresh_chair.core.figures.overall.verdicts import ALPHA, interval_of, verdic
 from fresh_chair.core.sitting.state.outcome import Outcome
 
 Pairs = Sequence[tuple[str, str]]
+_PARTS: tuple[Literal["outcome", "time"], ...] = ("outcome", "time")
 _STRICT: OverallMeasure = "completed unaided"
 _LENIENT: OverallMeasure = "completed"
 COMPLETIONS: Mapping[OverallMeasure, Callable[[ComparedRow], float]] = {
@@ -242,12 +243,12 @@ def _parts(compared: Compared, pair: PairEstimate) -> tuple[SharePart, ...]:
         return ()
     here = over_tasks(compared, pair.common)
     parts = []
-    for name in ("outcome", "time"):
-        effects = fared_scores(fared_shares(here, "outcome" if name == "outcome" else "time"))
+    for name in _PARTS:
+        effects = fared_scores(fared_shares(here, name))
         ((part,), _) = stage_two(here, effects, [(pair.first, pair.second)])
         if part.value is not None:
             low, high = interval_of(part, 0.95)
-            parts.append(SharePart("outcome" if name == "outcome" else "time", part.value, low, high))
+            parts.append(SharePart(name, part.value, low, high))
     if len(parts) == 1:
         # A part without scatter is all the same for everybody: what is left of the whole.
         rest: float = pair.value - parts[0].value
@@ -260,13 +261,12 @@ def _opposite_parts(compared: Compared, pair: PairEstimate) -> tuple[SharePart, 
     chairs = pair.first, pair.second
     here, both = over_tasks(compared, in_common("who fared better", compared, chairs)), compared.at_both(*chairs)
     parts: list[SharePart] = []
-    names: tuple[Literal["outcome", "time"], ...] = ("outcome", "time")
-    for name in names:
+    for name in _PARTS:
         shares = fared_shares(here, name)
         values = [shares.get((person, *chairs), 0.0) for person in both]
         if any(abs(each) > NOTHING for each in values):
             parts.append(SharePart(name, sum(values) / len(values), None, None))
-    return tuple(parts) if len(parts) == len(names) else ()
+    return tuple(parts) if len(parts) == len(_PARTS) else ()
 
 
 def _took_longer(verdict: OverallVerdict, time: OverallVerdict, margin: float) -> float | None:

@@ -43,7 +43,7 @@ _MOST_WAITING_SECONDS = 120.0
 # After so long a pause, in seconds, an Esc is not typed on from the key before it.
 _NOTICED = 0.8
 # These do what they do whether all is read or not.
-_FREE_KEYS = frozenset({"up", "down", "left", "right", "escape", "question_mark", "ctrl+q", "f1"})
+_FREE_KEYS = frozenset({"up", "down", "left", "right", "escape", "question_mark", "ctrl+q"})
 
 
 class KeysInTurn(LoudApp[Result], Generic[Result]):

@@ -161,7 +161,7 @@ def upgrade() -> None:
 
 
 def _roles() -> None:
-    """Make both owners, or take from them all that makes somebody of them: logins, rights, members."""
+    """Make both owners, without a login and rights, and end every membership in them and of them."""
     for role in (_TABLES, _ACTS):
         op.execute(
             f"DO $$ BEGIN IF NOT EXISTS (SELECT FROM pg_catalog.pg_roles WHERE rolname = '{role}') "
