@@ -56,7 +56,8 @@ def quiet_axes(axes: Axes) -> None:
     for side in ("top", "right", "left"):
         axes.spines[side].set_visible(False)
     axes.spines["bottom"].set_color(RULE)
-    axes.tick_params(colors=QUIET, length=0, labelcolor=INK)
+    axes.tick_params(colors=QUIET, bottom=False, left=False, labelcolor=INK)
+    axes.tick_params(which="minor", left=False)
     axes.grid(axis="x", color=RULE, linewidth=0.6)
     axes.set_axisbelow(True)
 
@@ -86,7 +87,8 @@ def _lay_out(figure: Figure, kind: str) -> None:
         if kind == "svg":
             FigureCanvasSVG(figure)
         layout.execute(figure)
-        figure.set_layout_engine("none")
+        # `None`, and not "none", which keeps a place for the engine, for which saving draws all of it once more.
+        figure.set_layout_engine(None)
 
 
 def _dots(figure: Figure) -> float:
