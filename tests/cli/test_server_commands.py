@@ -37,7 +37,7 @@ def test_a_study_is_moved_to_a_server_looked_at_and_taken_back(
     assert "No station is at it now" in fresh_chair("stations", place).stdout
     assert json.loads(fresh_chair("stations", place, "--json").stdout) == []
     checked = fresh_chair("check", place)
-    assert (checked.returncode, "schema p0002 on PostgreSQL" in checked.stdout) == (0, True), checked.stderr
+    assert (checked.returncode, "schema p0003 on PostgreSQL" in checked.stdout) == (0, True), checked.stderr
     assert fresh_chair("plan", "set", place, "study.title", "Another title").returncode == 0
     figures = fresh_chair("figures", place, "--json")
     assert json.loads(figures.stdout)["study"] == "tern-harbour", figures.stderr

@@ -394,11 +394,12 @@ def test_words_are_replaced_in_the_entry_they_stand_in_with_a_trace(store: Study
     number = store.plans.read().seats[0].number
     store.journals.append(number, entries(1, j.SittingBegan(), j.NoteTaken("as P01 did"), j.NoteTaken("as P01 did")))
     store.evidence.append([put(1, LaterItem(id="a", what="ask P01", of="chair:A"))])
-    trace = Erasure(participant="evidence:1", wall_ns=9, author="mara", figures_kept=True)
+    trace = Erasure(participant=f"sitting:{number}/2 9", wall_ns=9, author="mara", figures_kept=True)
     put_words = store.preparations.reword
     put_words("entry", 2, sitting=number, text="as P01 did", words="as another did", trace=trace)
-    put_words("evidence_entry", 1, sitting=0, text="ask P01", words="ask again", trace=replace(trace, participant="b"))
-    put_words("evidence_entry", 1, sitting=0, text="not there", words="x", trace=replace(trace, participant="c"))
+    second, third = (replace(trace, participant=f"evidence:1 {at}") for at in (10, 11))
+    put_words("evidence_entry", 1, sitting=0, text="ask P01", words="ask again", trace=second)
+    put_words("evidence_entry", 1, sitting=0, text="not there", words="x", trace=third)
     again = opener()
     words = [getattr(entry.content, "words", "") for entry in again.journals.all()[number]]
     assert words == ["", "as another did", "as P01 did"]

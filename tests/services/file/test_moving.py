@@ -194,7 +194,12 @@ def test_a_person_who_was_erased_meanwhile_does_not_come_back(demo_path: Path, p
 
 
 def test_copied_files_go_along_and_to_every_station(
-    demo_path: Path, place: Address, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    demo_path: Path,
+    place: Address,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    server: TestServer,
+    database: str,
 ) -> None:
     page = tmp_path / "page.txt"
     page.write_text("a page")
@@ -216,7 +221,10 @@ def test_copied_files_go_along_and_to_every_station(
         assert path_of(found, opened.beside).read_text() == "a page"
         assert carry_files(opened) == 0
         assert opened.store.link is not None
+        # Nothing takes a file away but an erasure.
         opened.store.link.shelf.drop(found.copy_name)
+        assert found.copy_name in opened.store.link.shelf.names()
+        server.admin("DELETE FROM fresh_chair.attached_file", database=database)
         path_of(found, opened.beside).unlink()
         opened.store.link.shelf.put(found.copy_name, b"another page")
         with pytest.raises(FileProblem, match="not what was attached"):

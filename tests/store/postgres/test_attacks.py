@@ -8,14 +8,41 @@ import psycopg
 import pytest
 from psycopg import sql
 
+from fresh_chair.core.sitting.journal import CODEC, NoteTaken, SittingBegan
 from fresh_chair.services.server.servers import check_server, upgrade_server
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import create_study, open_study
 from fresh_chair.store.postgres import preparing
-from fresh_chair.store.postgres import session as studies_session
 from tests.builders import small_study
 from tests.servers import KEEPER, LOGINS, TestServer
 
+# What the first tables granted: rows of ledgers were written directly.
+_APPENDED = "entry, sort_entry, chair_entry, evidence_entry, baseline_state, fixture_check, attached_file"
+FIRST_GRANTS = {
+    "reads": (
+        "USAGE ON SCHEMA fresh_chair",
+        "SELECT ON crew, study, machine, chair, card, carried, chair_state, seat, script, change, hunch, erasure, "
+        f"pulse, station, reservation, alembic_version, person_code, {_APPENDED}",
+        "SELECT, INSERT, UPDATE ON commit_token",
+    ),
+    "logs": (
+        "SELECT ON person",
+        f"INSERT ON {_APPENDED}, hunch, pulse, reservation, station",
+        "UPDATE ON hunch, pulse, reservation, station",
+        "DELETE ON hunch, reservation",
+        "UPDATE (state) ON seat",
+    ),
+    "plans": (
+        "INSERT, UPDATE, DELETE ON machine, chair, card, person, carried, chair_state, seat",
+        "INSERT ON study, script, change",
+        "UPDATE (away, title, question, sample, seed, revision, version, sheet) ON study",
+    ),
+    "owns": (
+        "INSERT ON erasure",
+        "UPDATE (body) ON entry, sort_entry, chair_entry, evidence_entry, baseline_state",
+        "DELETE ON entry, pulse, attached_file",
+    ),
+}
 ATTACKERS = (*LOGINS, KEEPER)
 _OWNERS = ("fresh_chair_tables", "fresh_chair_acts")
 _PINNED = "search_path=pg_catalog, fresh_chair, pg_temp"
@@ -30,7 +57,9 @@ def session(server: TestServer, database: str, login: str) -> Iterator[psycopg.C
 
 
 def studies(server: TestServer, database: str) -> None:
-    """One study of each crew."""
+    """One study of each crew, once."""
+    if server.admin("SELECT 1 FROM fresh_chair.study", database=database):
+        return
     create_study(server.address("ours", login="planner", database=database), small_study())
     create_study(
         server.address("theirs", login="stranger", database=database),
@@ -46,17 +75,36 @@ def locked(server: TestServer, database: str) -> str:
 
 
 @pytest.fixture
-def first(server: TestServer, monkeypatch: pytest.MonkeyPatch) -> Iterator[str]:
-    """A database with the first tables, as they were made before."""
+def first(server: TestServer, database: str, monkeypatch: pytest.MonkeyPatch) -> Iterator[str]:
+    """A database with the first tables, as they were made and granted before, with two crews' studies."""
     name = f"first_{server.port}"
     server.admin(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)", f"CREATE DATABASE {name} OWNER {KEEPER}")
     with monkeypatch.context() as before:
         before.setattr(preparing, "HEAD", "p0001")
         before.setattr(preparing, "_lock", lambda connection: None)
-        before.setattr(studies_session, "_RIGHTS", studies_session._RIGHTS.replace("channel", "''"))
+        before.setattr(preparing, "_GRANTS", FIRST_GRANTS)
         for crew in ("harbour", "north"):
             preparing.prepare(server.address(login="postgres", database=name), crew)
-        studies(server, name)
+    studies(server, database)
+    # What it wrote then is written no more by this program: rows of the plan, and two entries of a sitting.
+    with psycopg.connect(server.dsn("postgres", database)) as now, psycopg.connect(server.dsn("postgres", name)) as old:
+        for table in ("study", "machine", "chair", "card", "person", "carried", "chair_state", "seat"):
+            columns = ", ".join(
+                f'"{row[0]}"'
+                for row in old.execute(
+                    "SELECT column_name FROM information_schema.columns WHERE table_schema = 'fresh_chair' "
+                    "AND table_name = %s AND is_identity = 'NO'",
+                    (table,),
+                )
+            )
+            for row in now.execute(f"SELECT {columns} FROM fresh_chair.{table}"):
+                old.execute(f"INSERT INTO fresh_chair.{table} ({columns}) VALUES ({', '.join(['%s'] * len(row))})", row)
+        for number, content in ((1, SittingBegan()), (2, NoteTaken("from before"))):
+            old.execute(
+                "INSERT INTO fresh_chair.entry SELECT study, id, %s, %s, %s, 1, %s, 'x', %s, 'ada', %s "
+                "FROM fresh_chair.seat WHERE study = 'small' AND number = 8",
+                (number, f"e{number}", content.kind, number, number, CODEC.body_to_keep(content)),
+            )
     yield name
     server.admin(f"DROP DATABASE {name} WITH (FORCE)")
 
@@ -267,16 +315,24 @@ def test_no_row_of_another_crew_is_seen_or_changed_by_its_id(server: TestServer,
 
 
 def test_the_token_of_a_transaction_is_its_logins_own(server: TestServer, locked: str) -> None:
+    name, mark, asked = "00000000000000aa", "SELECT mark_commit(%s, %s)", "SELECT marked_commit(%s)"
     with session(server, locked, "logger") as logger, session(server, locked, "reader") as reader:
-        logger.execute("INSERT INTO commit_token (session, token) VALUES ('s', 'kept')")
-        assert reader.execute("UPDATE commit_token SET token = 'forged'").rowcount == 0
-        assert reader.execute("SELECT 1 FROM commit_token WHERE session = 's'").fetchall() == []
-        with pytest.raises(psycopg.errors.InsufficientPrivilege):
-            reader.execute(
-                "INSERT INTO commit_token (session, token) VALUES ('s', 'forged') "
-                "ON CONFLICT (session) DO UPDATE SET token = excluded.token"
-            )
-        assert logger.execute("SELECT token FROM commit_token WHERE session = 's'").fetchall() == [("kept",)]
+        logger.execute(mark, (name, "abcd"))
+        for statement in ("SELECT 1 FROM commit_token", "UPDATE commit_token SET token = 'f'"):
+            assert refused(reader, statement)
+        with pytest.raises(psycopg.errors.UniqueViolation):
+            reader.execute(mark, (name, "f0f0"))
+        assert reader.execute(asked, (name,)).fetchall() == [(None,)]
+        assert logger.execute(asked, (name,)).fetchall() == [("abcd",)]
+
+
+def test_tokens_of_sessions_left_long_ago_are_cleared(server: TestServer, locked: str) -> None:
+    with session(server, locked, "logger") as logger:
+        logger.execute("SELECT mark_commit('00000000000000aa', 'abcd')")
+        server.admin("UPDATE fresh_chair.commit_token SET marked = now() - interval '2 days'", database=locked)
+        logger.execute("SELECT mark_commit('00000000000000bb', 'abcd')")
+    kept = server.admin("SELECT session FROM fresh_chair.commit_token WHERE login = 'logger'", database=locked)
+    assert kept == [("00000000000000bb",)]
 
 
 def test_no_login_makes_a_temporary_table_or_a_schema(server: TestServer, locked: str) -> None:
@@ -333,11 +389,14 @@ def test_news_of_a_study_is_heard_by_its_crew_alone(server: TestServer, locked: 
 
 
 def test_who_only_reads_is_heard_and_speaks_for_nobody_else(server: TestServer, locked: str) -> None:
-    say = (
-        "INSERT INTO station (study, name, machine, author, offset_ns, round_trip_ns{0}) "
-        "VALUES ('{1}', 'x', 'x', 'x', 1, 1{2})"
+    say = "SELECT announce('{0}', '{1}', 'x', 'x', 1, 1)"
+    with session(server, locked, "reader") as reader, session(server, locked, "planner") as planner:
+        planner.execute(say.format("small", "at-the-window"))
+        reader.execute(say.format("small", "at-the-door"))
+        for of, name in (("small", "at-the-window"), ("theirs", "at-the-door")):
+            assert refused(reader, say.format(of, name))
+        reader.execute("SELECT be_seen('small', 'at-the-window', true)")
+    logins = server.admin(
+        "SELECT name, login, seen > now() - interval '30 s' FROM fresh_chair.station", database=locked
     )
-    with session(server, locked, "reader") as reader:
-        reader.execute(say.format("", "small", ""))
-        for statement in (say.format(", login", "small", ", 'planner'"), say.format("", "theirs", "")):
-            assert refused(reader, statement)
+    assert sorted(logins) == [("at-the-door", "reader", True), ("at-the-window", "planner", True)]

@@ -1,5 +1,6 @@
 """What a login may do is held by the server itself, against psql as well as against this program."""
 
+import json
 import shutil
 import time
 from collections.abc import Iterator
@@ -71,23 +72,76 @@ def test_what_was_logged_cannot_be_changed(as_login: dict[str, psycopg.Connectio
 
 
 def test_the_state_a_sitting_was_held_in_stays(as_login: dict[str, psycopg.Connection]) -> None:
+    change = "UPDATE seat SET state = NULL WHERE state IS NOT NULL"
+    with pytest.raises(psycopg.errors.InsufficientPrivilege):
+        as_login["logger"].execute(change)
+    with pytest.raises(psycopg.errors.InsufficientPrivilege):
+        as_login["planner"].execute(change)
+    ((study,),) = as_login["planner"].execute("SELECT study FROM seat WHERE number = 1").fetchall()
     with pytest.raises(psycopg.errors.IntegrityConstraintViolation):
-        as_login["logger"].execute("UPDATE seat SET state = NULL WHERE state IS NOT NULL")
+        as_login["planner"].execute("SELECT change_plan(%s, 'seat', '{\"state\": 2}', '{\"number\": 1}')", (study,))
 
 
-def test_numbers_and_references_that_no_ledger_can_have_are_refused(as_login: dict[str, psycopg.Connection]) -> None:
-    copied = "kind, version, ticks_ns, boot, wall_ns, author, body FROM entry LIMIT 1"
-    for number in (0, -1, 2_000_001):
-        with pytest.raises(psycopg.errors.CheckViolation):
-            as_login["logger"].execute(f"INSERT INTO entry SELECT study, sitting, {number}, 'x', {copied}")
+# A sitting of the demo that has begun, and its next entry.
+_NEXT = (
+    "SELECT entry.study, entry.sitting, max(entry.number) + 1 AS number FROM entry JOIN seat ON seat.study = "
+    "entry.study AND seat.id = entry.sitting WHERE seat.number = 1 GROUP BY entry.study, entry.sitting"
+)
+_APPEND = "SELECT append_to_sitting(%s, %s, %s::json, false)"
+
+
+def a_note(number: int, **changed: object) -> str:
+    """A note as a row that a station sends."""
+    body = {"kind": "note_taken", "words": "as said", "card": None, "attempt": 0, "recording": None}
+    now = datetime.now(UTC).timestamp()
+    row = {
+        "number": number, "id": f"x{number}", "kind": "note_taken", "version": 1, "ticks_ns": 5, "boot": "another",
+        "wall_ns": int(now) * 10**9, "author": "ada", "body": json.dumps(body), **changed,
+    }  # fmt: skip
+    return json.dumps([row])
+
+
+def test_an_entry_that_no_sitting_can_have_is_refused_with_a_sentence(as_login: dict[str, psycopg.Connection]) -> None:
+    logger = as_login["logger"]
+    ((study, sitting, number),) = logger.execute(_NEXT).fetchall()
+    ten_days = int((datetime.now(UTC) + timedelta(days=10)).timestamp()) * 10**9
+    refused: tuple[tuple[int, dict[str, object]], ...] = (
+        (number + 1, {}), (0, {}), (2_000_001, {}), (2_000_000, {}), (number, {"wall_ns": ten_days}),
+        (number, {"ticks_ns": 2**62}), (number, {"body": "{}"}), (number, {"body": "[1]"}), (number, {"body": "no"}),
+        (number, {"kind": "Robert'; DROP"}), (number, {"id": ""}), (number, {"author": ""}),
+        (number, {"author": "planner"}),
+        (number, {"body": json.dumps({"kind": "note_taken", "words": "x" * 4_000_001})}),
+    )  # fmt: skip
+    for at, changed in refused:
+        with pytest.raises(psycopg.Error) as problem:
+            logger.execute(_APPEND, (study, sitting, a_note(at, **changed)))
+        assert (problem.value.sqlstate, bool(problem.value.diag.message_primary)) == ("FC001", True), changed
+    with pytest.raises(psycopg.errors.UniqueViolation):
+        logger.execute(_APPEND, (study, sitting, a_note(number - 1, id="another")))
     with pytest.raises(psycopg.errors.ForeignKeyViolation):
-        as_login["logger"].execute(f"INSERT INTO entry SELECT study, 'none', 1, 'x', {copied}")
-    for severity, words in ((999, "'x'"), (-1, "'x'"), (2, "''"), (2, "repeat('x', 2001)")):
+        logger.execute(_APPEND, (study, "none", a_note(1)))
+    for severity, words in ((999, "x"), (-1, "x"), (2, ""), (2, "x" * 2001)):
         with pytest.raises(psycopg.errors.CheckViolation):
-            as_login["logger"].execute(
-                "INSERT INTO hunch (study, id, card, chair, words, severity, written_wall_ns, late) "
-                f"SELECT id, 'far', 'x', 'x', {words}, {severity}, 1, true FROM study"
-            )
+            logger.execute("SELECT put_hunch(%s, 'far', 'x', 'x', %s, %s, 1, NULL, true)", (study, words, severity))
+
+
+def test_an_entry_is_kept_once_with_its_login_and_the_servers_time(as_login: dict[str, psycopg.Connection]) -> None:
+    logger = as_login["logger"]
+    ((study, sitting, number),) = logger.execute(_NEXT).fetchall()
+    for _ in range(3):
+        logger.execute(_APPEND, (study, sitting, a_note(number)))
+    kept = "SELECT login, kept_at > now() - interval '1 minute', author FROM entry WHERE sitting = %s AND number = %s"
+    assert logger.execute(kept, (sitting, number)).fetchall() == [("logger", True, "ada")]
+    beyond = a_note(number + 1, ticks_ns=5 + 2 * 86_400 * 10**9)
+    with pytest.raises(psycopg.Error, match="more than a day beyond"):
+        logger.execute(_APPEND, (study, sitting, beyond))
+
+
+def test_no_login_locks_what_others_write(as_login: dict[str, psycopg.Connection]) -> None:
+    for login in ("reader", "logger", "planner", "owner", "stranger", KEEPER):
+        for table in (*LEDGERS, "seat", "study", "reservation", "commit_token"):
+            with pytest.raises(psycopg.errors.InsufficientPrivilege), as_login[login].transaction():
+                as_login[login].execute(f"LOCK TABLE fresh_chair.{table} IN ROW EXCLUSIVE MODE")
 
 
 def test_not_even_the_owner_of_the_database_changes_or_empties_a_ledger(
@@ -108,32 +162,63 @@ def test_not_even_the_owner_of_the_tables_does(server: TestServer, database: str
                     connection.execute(statement.format(f"fresh_chair.{table}"))
 
 
-def test_an_owner_changes_bodies_only_with_an_erasure_on_record_in_the_same_transaction(
+def test_an_owner_changes_entries_of_an_erased_person_alone_and_it_stands_on_record(
     as_login: dict[str, psycopg.Connection],
 ) -> None:
     owner = as_login["owner"]
-    change = "UPDATE entry SET body = '{}' WHERE number = 1"
-    with pytest.raises(psycopg.errors.IntegrityConstraintViolation):
-        owner.execute(change)
-    erase = "INSERT INTO erasure SELECT id, 'P01', 1, 'owner', true FROM study"
-    owner.execute("BEGIN")
-    owner.execute(erase)
+    seats = "SELECT DISTINCT ON (participant) id, participant, study FROM seat ORDER BY participant LIMIT 2"
+    (theirs, person, study), (others, another, _) = owner.execute(seats).fetchall()
+    body = json.dumps({"kind": "sitting_began"})
+    rewrite = "SELECT rewrite(%s, %s, 'entry', %s, %s, %s)"
+    erase = "SELECT record_erasure(%s, %s, 1, 'owner', true)"
     with pytest.raises(psycopg.errors.InsufficientPrivilege):
-        owner.execute("UPDATE entry SET wall_ns = 1 WHERE number = 1")
-    owner.execute("ROLLBACK")
-    with owner.transaction():
-        owner.execute(erase)
-        owner.execute(change)
+        owner.execute("UPDATE entry SET body = '{}' WHERE number = 1")
     with pytest.raises(psycopg.errors.IntegrityConstraintViolation):
-        owner.execute(change)
+        owner.execute(rewrite, (study, person, theirs, 1, body))
+    with pytest.raises(psycopg.Error, match="Nobody is called so"):
+        owner.execute(erase, (study, "Nobody"))
+    for login in ("logger", "planner"):
+        with pytest.raises(psycopg.errors.InsufficientPrivilege):
+            as_login[login].execute(erase, (study, person))
+    owner.execute(erase, (study, person))
+    owner.execute(rewrite, (study, person, theirs, 1, body))
+    told = "SELECT participant, ledger, sitting, number, login FROM rewritten"
+    assert owner.execute(told).fetchall() == [(person, "entry", theirs, 1, "owner")]
+    for of, sitting, words in ((person, others, body), (another, others, body)):
+        with pytest.raises(psycopg.errors.IntegrityConstraintViolation):
+            owner.execute(rewrite, (study, of, sitting, 1, words))
+    with pytest.raises(psycopg.Error, match="not of its kind"):
+        owner.execute(rewrite, (study, person, theirs, 1, '{"kind": "note_taken"}'))
+    with pytest.raises(psycopg.errors.IntegrityConstraintViolation):
+        owner.execute("SELECT drop_sittings_of(%s, %s)", (study, person))
+
+
+def test_other_words_stand_in_the_entry_alone_that_their_record_names(
+    as_login: dict[str, psycopg.Connection],
+) -> None:
+    owner = as_login["owner"]
+    ((study, kind),) = owner.execute("SELECT study, kind FROM evidence_entry WHERE number = 1").fetchall()
+    owner.execute("SELECT record_erasure(%s, 'evidence:1 7', 7, 'owner', true)", (study,))
+    rewrite = "SELECT rewrite(%s, 'evidence:1 7', %s, '', %s, %s)"
+    body = json.dumps({"kind": kind})
+    owner.execute(rewrite, (study, "evidence_entry", 1, body))
+    for ledger, number in (("evidence_entry", 2), ("sort_entry", 1), ("chair_entry", 1), ("entry", 1), ("study", 1)):
+        with pytest.raises(psycopg.errors.IntegrityConstraintViolation):
+            owner.execute(rewrite, (study, ledger, number, body))
 
 
 def test_an_erasure_of_somebody_who_was_not_erased_is_found_by_check(
     as_login: dict[str, psycopg.Connection], place: ServerAddress, server: TestServer, database: str
 ) -> None:
     assert not any(check.problems for check in check_file(place))
-    as_login["owner"].execute("INSERT INTO erasure SELECT id, 'Nobody', 1, 'owner', true FROM study")
-    as_login["owner"].execute("INSERT INTO erasure SELECT id, 'P01', 1, 'owner', true FROM study")
+    # As it could be written before.
+    server.admin(
+        *(
+            f"INSERT INTO fresh_chair.erasure SELECT id, '{name}', 1, 'owner', true FROM fresh_chair.study"
+            for name in ("Nobody", "P01")
+        ),
+        database=database,
+    )
     found = [problem for check in check_file(place) for problem in check.problems]
     assert ["Nobody" in each or "P01" in each for each in found] == [True, True]
     reader = server.address("harbour", login="reader", database=database)

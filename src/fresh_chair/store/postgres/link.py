@@ -30,6 +30,7 @@ _LINE = (
     "SELECT (SELECT system_identifier FROM pg_control_system())::text || '/' || "
     "left(pg_walfile_name(pg_current_wal_lsn()), 8)"
 )
+_SEEN = "SELECT fresh_chair.be_seen(%s, %s, %s)"
 _HELD = (
     "SELECT seat.number, held.station, held.seated, COALESCE((SELECT extract(epoch FROM now() - max(seen)) "
     "FROM station WHERE station.study = held.study AND station.machine = held.station), 1e9)::float8 AS heard "
@@ -142,7 +143,7 @@ class ServerLink:
         """Hold sittings for this station; with `seat`, a person sits down there now. Raises Refused, NotSaved."""
         with self._session.changing() as rows:
             # One station at a time asks and takes.
-            rows.execute("SELECT pg_advisory_xact_lock(hashtextextended(?, 1))", (rows.study,))
+            rows.execute("SELECT fresh_chair.take_turn_to_reserve(?)", (rows.study,))
             for number in sittings:
                 self._require_free(rows, number, seat=seat)
                 rows.put(
@@ -177,11 +178,9 @@ class ServerLink:
         """Hold sittings no longer; another station's only where that is said. Raises NotSaved."""
         with self._session.changing() as rows:
             for number in sittings:
-                query = "DELETE FROM reservation WHERE study = ? AND sitting = ?"
-                values: tuple[object, ...] = (rows.study, rows.sitting_id(number))
-                if not of_others:
-                    query, values = f"{query} AND station = ?", (*values, self.station)
-                rows.execute(query, values)
+                station = None if of_others else self.station
+                values = (rows.study, rows.sitting_id(number), station)
+                rows.execute("SELECT fresh_chair.release(?, ?, ?)", values)
         self.reservations()
 
     def close(self) -> None:
@@ -219,10 +218,8 @@ class ServerLink:
                 self._news += 1
             if time.monotonic() - beaten > _BEAT_SECONDS:
                 beaten = time.monotonic()
-                query = "UPDATE station SET seen = now() WHERE study = %s AND name = %s"
-                connection.execute(query, (study, self._session.station))
-        query = "UPDATE station SET seen = now() - interval '1 minute' WHERE study = %s AND name = %s"
-        connection.execute(query, (study, self._session.station))
+                connection.execute(_SEEN, (study, self._session.station, False))
+        connection.execute(_SEEN, (study, self._session.station, True))
 
     def _tell(self, connection: Connection[ServerRow], author: str) -> None:
         """Measure the clocks, and tell the others. Raises psycopg.Error."""
@@ -236,9 +233,6 @@ class ServerLink:
                 best = took, before + took // 2 - row[0] * 1000
         assert best is not None
         connection.execute(
-            "INSERT INTO station (study, name, machine, author, offset_ns, round_trip_ns) "
-            "VALUES (%s, %s, %s, %s, %s, %s) "
-            "ON CONFLICT (study, name) DO UPDATE SET machine = excluded.machine, author = excluded.author, "
-            "offset_ns = excluded.offset_ns, round_trip_ns = excluded.round_trip_ns, seen = now()",
+            "SELECT fresh_chair.announce(%s, %s, %s, %s, %s, %s)",
             (self._session.study_id, self._session.station, self.station, author, best[1], best[0]),
         )

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
 # The newest version and all that led there; a test holds this against the versions in the folder.
-REVISIONS = ("p0001", "p0002")
+REVISIONS = ("p0001", "p0002", "p0003")
 HEAD = REVISIONS[-1]
 # What each version closes, in words for whoever brings a server up to date.
 CLOSES: dict[str, tuple[str, ...]] = {
@@ -29,37 +29,42 @@ CLOSES: dict[str, tuple[str, ...]] = {
         "The token by which a lost answer is found out is its login's own.",
         "Stations are told of news on a channel that strangers do not know; who only reads is heard as well.",
     ),
+    "p0003": (
+        "All is written by functions, an act each; no login inserts, changes or locks rows itself.",
+        "Each entry is kept with its login, the server's time, and a digest that holds the one before it.",
+        "An entry is changed for an erasure on record alone, and which ones were is on record.",
+    ),
 }
 RIGHTS = ("reads", "logs", "plans", "owns")
-_APPENDED = "entry, sort_entry, chair_entry, evidence_entry, baseline_state, fixture_check, attached_file"
-_PLANNED = "machine, chair, card, person, carried, chair_state, seat"
-# What the roles of a crew may do; each may do all that the ones before it may.
+# What the roles of a crew may do; each may do all that the ones before it may. All is written by functions.
 _GRANTS = {
     "reads": (
         "USAGE ON SCHEMA fresh_chair",
         "SELECT ON crew, study, machine, chair, card, carried, chair_state, seat, script, change, hunch, erasure, "
-        f"pulse, station, reservation, alembic_version, person_code, {_APPENDED}",
-        "INSERT, UPDATE ON station",
-        "SELECT, INSERT, UPDATE ON commit_token",
-        "EXECUTE ON FUNCTION crews(text), studies_for(text), erasing(text), confirmed(pg_lsn)",
+        "pulse, station, reservation, alembic_version, person_code, entry, sort_entry, chair_entry, evidence_entry, "
+        "baseline_state, fixture_check, attached_file, rewritten",
+        "EXECUTE ON FUNCTION crews(text), studies_for(text), confirmed(pg_lsn), be_seen(text, text, boolean), "
+        "announce(text, text, text, text, bigint, bigint), mark_commit(text, text), marked_commit(text)",
     ),
     "logs": (
         "SELECT ON person",
-        f"INSERT ON {_APPENDED}, hunch, pulse, reservation",
-        "UPDATE ON hunch, pulse, reservation",
-        "DELETE ON hunch, reservation",
-        "UPDATE (state) ON seat",
-        "EXECUTE ON FUNCTION seat_beside(text, text, text)",
+        "EXECUTE ON FUNCTION append_to_sitting(text, text, json, boolean), append_to_sorting(text, json, boolean), "
+        "append_to_evidence(text, json, boolean), append_to_chairs(text, json, boolean), "
+        "keep_baseline(text, bigint, bytea), keep_file(text, text, bytea), note_bench(text, json), "
+        "put_hunch(text, text, text, text, text, bigint, bigint, bigint, boolean), drop_hunch(text, text), "
+        "seal_hunches(text, text, bigint), beat(text, text, bigint, text, bigint), take_turn(text, text), "
+        "take_turn_to_reserve(text), reserve(text, text, text, boolean), release(text, text, text), "
+        "seat_beside(text, text, text)",
     ),
     "plans": (
-        f"INSERT, UPDATE, DELETE ON {_PLANNED}",
-        "INSERT ON study, script, change",
-        "UPDATE (away, title, question, sample, seed, revision, version, sheet) ON study",
+        "EXECUTE ON FUNCTION add_changes(text, json), add_script(text, bigint, bigint, text, text), "
+        "make_study(text, json), put_plan(text, text, json, text[]), change_plan(text, text, json, json), "
+        "drop_plan(text, text, json), change_head(text, json, bigint), send_away(text, text)",
     ),
     "owns": (
-        "INSERT ON erasure",
-        "UPDATE (body) ON entry, sort_entry, chair_entry, evidence_entry, baseline_state",
-        "DELETE ON entry, pulse, attached_file",
+        "EXECUTE ON FUNCTION record_erasure(text, text, bigint, text, boolean), "
+        "rewrite(text, text, text, text, bigint, text), rewrite_baseline(text, text, bigint, bytea), "
+        "drop_sittings_of(text, text), drop_file(text, text)",
     ),
 }
 
@@ -195,6 +200,10 @@ def _grant(connection: Connection[ServerRow], crew: str) -> tuple[str, ...]:
     roles = tuple(f"{crew}_{right}" for right in RIGHTS)
     _make_roles(connection, roles)
     for role, right in zip(roles, RIGHTS, strict=True):
+        # What an earlier version granted goes first.
+        for every in ("TABLES", "FUNCTIONS"):
+            revoke = sql.SQL("REVOKE ALL ON ALL {} IN SCHEMA fresh_chair FROM {}")
+            connection.execute(revoke.format(sql.SQL(every), sql.Identifier(role)))
         for grant in _GRANTS[right]:
             connection.execute(sql.SQL("GRANT {} TO {}").format(sql.SQL(grant), sql.Identifier(role)))
     return roles

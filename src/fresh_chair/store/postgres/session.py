@@ -20,7 +20,7 @@ from fresh_chair.store.postgres.troubles import is_away, reading, writing
 
 if TYPE_CHECKING:
     from fresh_chair.store.tables.rows import Rows
-    from fresh_chair.store.tables.statements import Look
+    from fresh_chair.store.tables.statements import Look, StatementResult
 
 # How long it is asked whether a commit reached the server whose answer was lost.
 _RESOLVE_SECONDS = 12.0
@@ -29,14 +29,7 @@ _MOST_PARAMETERS = 6_000
 # A server that did not answer is asked again after this.
 _REST_SECONDS = 1.0
 # Known by a random number; the newest transaction of each session is known by its token.
-_BEGIN = (
-    "BEGIN; INSERT INTO commit_token (session, token) VALUES ('{session}', '{token}') "
-    "ON CONFLICT (session) DO UPDATE SET token = excluded.token"
-)
-_ASK = (
-    "BEGIN; INSERT INTO commit_token (session, token) VALUES ('{session}', '') ON CONFLICT (session) DO NOTHING; "
-    "SELECT FROM commit_token WHERE session = '{session}' FOR UPDATE"
-)
+_BEGIN = "BEGIN; SELECT fresh_chair.mark_commit('{session}', '{token}')"
 _RIGHTS = (
     "SELECT id, pg_has_role(crew || '_logs', 'USAGE') AS logs, COALESCE(away, '') AS away, channel FROM study "
     "WHERE name = ?"
@@ -180,23 +173,24 @@ class ServerSession:
                 _roll_back(reader)
 
     @contextmanager
-    def changing(self, study: str | None = None) -> Iterator[Rows]:
+    def changing(self, study: str | None = None, *, brings: bool = False) -> Iterator[Rows]:
         """A transaction that writes; it is on the server's disk when it ends, or nothing of it is kept.
 
         Args:
             study: The id of a study that is not there yet.
+            brings: Whether entries are brought that were logged elsewhere.
 
         Raises:
             NotSaved: Where the server refuses, cannot be reached, or cannot say whether it has kept it.
         """
         if self._whole is not None:
             with writing(self.name), self._writing:
-                yield _rows(self._whole, self.study_id if study is None else study)
+                yield _rows(self._whole, self.study_id if study is None else study, brings=brings)
             return
         with writing(self.name), self._writing:
             new, study = study is not None, self.study_id if study is None else study
             with self._transaction(new=new) as writer:
-                yield _rows(writer, study)
+                yield _rows(writer, study, brings=brings)
 
     @contextmanager
     def whole(self) -> Iterator[None]:
@@ -261,8 +255,8 @@ class ServerSession:
                 writer = self.writer()
                 try:
                     # It waits for that transaction, where the server has not noticed yet that nobody hears its answer.
-                    writer.execute(_ASK.format(session=self._session))
-                    found = writer.execute("SELECT token FROM commit_token WHERE session = %s", (self._session,))
+                    writer.execute("BEGIN")
+                    found = writer.execute("SELECT fresh_chair.marked_commit(%s)", (self._session,))
                     row = found.fetchone()
                 finally:
                     _roll_back(writer)
@@ -303,9 +297,9 @@ def _only_crew(writer: Connection[ServerRow]) -> str:
     raise NotSaved(f"You plan for several crews: {names}.", "Say whose study it is: ...?study=NAME&crew=CREW")
 
 
-def _rows(connection: Connection[ServerRow], study: str) -> Rows:
+def _rows(connection: Connection[ServerRow], study: str, *, brings: bool) -> Rows:
     """Writing within the transaction of one connection, and of no other that might come after it."""
-    from fresh_chair.store.tables.rows import Rows
+    from fresh_chair.store.postgres.rows import ServerRows
 
     def execute_all(query: str, listed: Sequence[Sequence[object]]) -> None:
         # Who may is asked once for a statement: many rows go into each.
@@ -318,7 +312,10 @@ def _rows(connection: Connection[ServerRow], study: str) -> Rows:
             flat = [value for each in some for value in each]
             connection.execute(marked(f"{head} VALUES {values}{tail}"), flat, prepare=False)
 
-    return Rows(lambda query, values: connection.execute(marked(query), tuple(values)), study, execute_all)
+    def execute(query: str, values: Sequence[object]) -> StatementResult:
+        return connection.execute(marked(query), tuple(values))
+
+    return ServerRows(execute, study, execute_all, brings=brings)
 
 
 def _roll_back(connection: Connection[ServerRow]) -> None:

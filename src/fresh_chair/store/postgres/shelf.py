@@ -35,8 +35,7 @@ class ServerShelf:
     def put(self, name: str, data: bytes) -> None:
         """Let the server keep an attached file, once. Raises NotSaved."""
         with self._session.changing() as rows:
-            query = "INSERT INTO attached_file (study, name, body) VALUES (?, ?, ?) ON CONFLICT DO NOTHING"
-            rows.execute(query, (rows.study, name, data))
+            rows.put("attached_file", [{"name": name, "body": data}])
 
     def drop(self, name: str) -> None:
         """Let the server keep a file no longer, because a person is erased. Raises NotSaved."""

@@ -58,9 +58,9 @@ class ServerTables:
         """Read several queries as of one moment. Raises FileProblem."""
         return self._session.look()
 
-    def changing(self, study: str | None = None) -> AbstractContextManager[Rows]:
+    def changing(self, study: str | None = None, *, brings: bool = False) -> AbstractContextManager[Rows]:
         """A transaction that writes, as `ServerSession.changing`."""
-        return self._session.changing(study)
+        return self._session.changing(study, brings=brings)
 
     @contextmanager
     def erasing(self, rows: Rows) -> Iterator[None]:
@@ -89,14 +89,14 @@ class ServerTables:
     def send_away(self, to: str) -> str:
         """Let the study take nothing more, and note where it was moved. Raises NotSaved."""
         with self.changing() as rows:
-            rows.execute("UPDATE study SET away = ? WHERE id = ?", (to, rows.study))
+            rows.execute("SELECT fresh_chair.send_away(?, ?)", (rows.study, to))
         return f"{self.name} stays on the server as it was, and takes nothing more until it is moved back."
 
     def call_back(self) -> None:
         """Let the study take entries again. Raises NotSaved."""
         if self.home.away:
             with self.changing() as rows:
-                rows.execute("UPDATE study SET away = NULL WHERE id = ?", (rows.study,))
+                rows.execute("SELECT fresh_chair.send_away(?, NULL)", (rows.study,))
             self._session.ask_again()
 
     def ready(self) -> None:
@@ -113,4 +113,4 @@ class ServerTables:
 
     def hold(self, rows: Rows, sitting: str) -> None:
         """Within a transaction: let no other program append to a sitting until it ends."""
-        rows.execute("SELECT pg_advisory_xact_lock(hashtextextended(?, 0))", (f"{rows.study}/{sitting}",))
+        rows.execute("SELECT fresh_chair.take_turn(?, ?)", (rows.study, sitting))

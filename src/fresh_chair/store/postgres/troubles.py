@@ -11,6 +11,8 @@ from psycopg import errors
 from fresh_chair.core.text import clipped, legible
 from fresh_chair.store.failures import reading_from, writing_to
 
+# What the server's own functions refuse, in a sentence.
+REFUSED = "FC001"
 _AWAY = "The server of {name} cannot be reached."
 _SENTENCES: tuple[tuple[type[psycopg.Error] | UnionType, str, str], ...] = (
     (errors.DiskFull, "The disk of the server of {name} is full.", "Its administrator can free some."),
@@ -55,6 +57,10 @@ def writing(name: str) -> AbstractContextManager[None]:
 def _sentence(problem: Exception, name: str) -> tuple[str, str]:
     """A problem and its remedy, in words."""
     said = str(problem)
+    if isinstance(problem, psycopg.Error) and problem.sqlstate == REFUSED:
+        # A sentence of our own functions; a server that is none of ours may say anything.
+        told = (problem.diag.message_primary or "", problem.diag.message_hint or "Nothing was changed there.")
+        return clipped(legible(told[0]), 200), clipped(legible(told[1]), 200)
     for kind, title, hint in _SENTENCES:
         if isinstance(problem, kind):
             return title.format(name=name), hint

@@ -53,8 +53,8 @@ class FileTables:
         with reading(self.name), self.home.rows() as rows:
             yield lambda query, values: rows.execute(query, values).fetchall()
 
-    def changing(self, study: str | None = None) -> AbstractContextManager[Rows]:
-        """A transaction that writes, as `StudyFile.changing`."""
+    def changing(self, study: str | None = None, *, brings: bool = False) -> AbstractContextManager[Rows]:
+        """A transaction that writes, as `StudyFile.changing`; entries that are brought are written like all others."""
         return self.home.changing(study)
 
     @contextmanager

@@ -36,6 +36,8 @@ TABLES: Mapping[str, tuple[str, ...]] = {
 Row = dict[str, Any]
 # Columns of one kind of database alone: a row's place in a server's table, a study's name, crew and channel there.
 _OWN = frozenset({"rowid", "name", "crew", "away", "channel"})
+# Of an entry that a server keeps: by whom and when it was kept, and its digest in the chain of its ledger.
+SIGNED = frozenset({"login", "kept_at", "salt", "digest"})
 _FLAGS = frozenset({"sample", "gone", "late", "figures_kept"})
 
 
@@ -46,7 +48,7 @@ def rows_of(database: Database, table: str) -> list[Row]:
     """
     own = "id" if table == "study" else "study"
     order = " ORDER BY rowid" if table == "chair" else ""
-    left_out = {own, *(_OWN if table in ("study", "chair") else ())}
+    left_out = {own, *SIGNED, *(_OWN if table in ("study", "chair") else ())}
     found = [
         {name: bool(value) if name in _FLAGS else value for name, value in _pairs(row) if name not in left_out}
         for row in database.read(f"SELECT * FROM {table} WHERE {own} = ?{order}", (database.study_id,))
@@ -71,7 +73,7 @@ def copy_study(source: Database, target: Database) -> int:
         NotSaved: Where the target refuses, or holds anything else than the source in the end.
     """
     tables = {table: rows_of(source, table) for table in TABLES}
-    with target.changing(source.study_id) as rows:
+    with target.changing(source.study_id, brings=True) as rows:
         for table, listed in tables.items():
             rows.put(table, [{"id": source.study_id, **row} for row in listed] if table == "study" else listed)
     for table, listed in tables.items():

@@ -21,12 +21,6 @@ if TYPE_CHECKING:
 
 _FROM = "FROM entry LEFT JOIN seat ON seat.study = entry.study AND seat.id = entry.sitting WHERE entry.study = ?"
 _ENTRIES = f"SELECT seat.number AS sitting, entry.id, {', '.join(f'entry.{c}' for c in COLUMNS.split(', '))} {_FROM}"
-# The newest state that the chair was in when the sitting began.
-_REFER_TO_STATE = (
-    "UPDATE seat SET state = (SELECT MAX(held.number) FROM chair_state AS held WHERE held.study = seat.study AND "
-    "held.chair = seat.chair AND (held.since_wall_ns IS NULL OR held.since_wall_ns <= ?)) "
-    "WHERE study = ? AND id = ? AND state IS NULL"
-)
 # More parameters than this are not put into one statement.
 _AT_ONCE = 500
 
@@ -58,7 +52,7 @@ class Journals:
             rows.put("entry", [{**entry_row(entry), "sitting": key} for entry in entries])
             for entry in entries:
                 if entry.number == 1:
-                    rows.execute(_REFER_TO_STATE, (entry.moment.wall_ns, rows.study, key))
+                    rows.refer_to_state(key, entry.moment.wall_ns)
 
     def add(self, sitting: int, entries: Sequence[Entry], *, stood: Mapping[str, int] = NOWHERE) -> list[Entry]:
         """Append the entries that are not there yet, by their ids. As `OutgoingJournals.add`."""
@@ -82,7 +76,7 @@ class Journals:
             numbered = following(sitting, entries, found, last, stood)
             rows.put("entry", [{**entry_row(entry), "sitting": key} for entry in numbered])
             if numbered and numbered[0].number == 1:
-                rows.execute(_REFER_TO_STATE, (numbered[0].moment.wall_ns, rows.study, key))
+                rows.refer_to_state(key, numbered[0].moment.wall_ns)
             found |= {entry.id: entry.number for entry in numbered}
         return [replace(entry, number=found[entry.id]) for entry in entries if entry.id in found]
 

@@ -62,7 +62,7 @@ def merge_rows(source: Database, target: Database) -> MergedRows:
     """
     both: Both = {table: (rows_of(source, table), rows_of(target, table)) for table in TABLES}
     merged = MergedRows()
-    with target.changing() as rows:
+    with target.changing(brings=True) as rows:
         _merge_plan(rows, both, merged)
         _merge_journals(rows, both, merged)
         states = _merge_states(rows, both, merged)
@@ -102,10 +102,8 @@ def _merge_plan(rows: Rows, both: Both, merged: MergedRows) -> None:
         )
     head = both["study"][0][0]
     revision = both["study"][1][0]["revision"]
-    names = [name for name in head if name not in ("revision", "made_wall_ns")]
-    marks = ", ".join(f"{name} = ?" for name in names)
-    query = f"UPDATE study SET {marks}, revision = revision + 1 WHERE id = ? AND revision = ?"
-    if not rows.execute(query, (*(head[name] for name in names), rows.study, revision)):
+    changed_head = {name: value for name, value in head.items() if name not in ("revision", "made_wall_ns")}
+    if not rows.change_head(changed_head, revision=revision):
         raise Overtaken("The plan was changed meanwhile.", "Nothing was brought. Say it again.")
     for table in _PLANNED:
         there = {key_of(table, row): row for row in both[table][1]}
@@ -115,8 +113,7 @@ def _merge_plan(rows: Rows, both: Both, merged: MergedRows) -> None:
     for table in reversed(_PLANNED):
         wanted_keys = {key_of(table, row) for row in both[table][0]}
         for key in {key_of(table, row) for row in both[table][1]} - wanted_keys:
-            where = " AND ".join(f"{name} = ?" for name in TABLES[table])
-            rows.execute(f"DELETE FROM {table} WHERE study = ? AND {where}", (rows.study, *key))
+            rows.remove(table, dict(zip(TABLES[table], key, strict=True)))
     first = len(ours) + 1
     _put(rows, merged, "change", [{**row, "number": first + step} for step, row in enumerate(changed)])
     merged.plan = True
@@ -151,8 +148,7 @@ def _merge_journals(rows: Rows, both: Both, merged: MergedRows) -> None:
             rows.put("seat", [{**seat, "id": goes_to, "number": last}])
         first = len(ours.get(goes_to, ())) + 1
         if first == 1 and seat["state"] is not None:
-            query = "UPDATE seat SET state = ? WHERE study = ? AND id = ? AND state IS NULL"
-            rows.execute(query, (seat["state"], rows.study, goes_to))
+            rows.hold_state(goes_to, seat["state"])
         numbered = [{**row, "sitting": goes_to, "number": first + step} for step, row in enumerate(fresh)]
         _put(rows, merged, "entry", numbered)
 

@@ -37,8 +37,7 @@ def replace_plan(rows: Rows, old: Study, new: Study) -> None:
     """Write the rows in which two plans of one study differ."""
     head = _head(new)
     if _head(old) != head:
-        marks = ", ".join(f"{name} = ?" for name in head)
-        rows.execute(f"UPDATE study SET {marks} WHERE id = ?", (*head.values(), rows.study))
+        rows.change_head(head)
     kept, was = set(old.seats) & set(new.seats), {seat.number: seat for seat in old.seats}
     again = {s.number for s in new.seats if s.number in was and _who(s) == _who(was[s.number])}
     gone = [number for number in was if number not in again]
@@ -59,14 +58,13 @@ def replace_plan(rows: Rows, old: Study, new: Study) -> None:
         if seat.number not in again:
             rows.put("seat", [_seat(rows, seat)])
         elif seat not in kept:
-            values = (seat.position, json.dumps(seat.cards), rows.study, seat.number)
-            rows.execute("UPDATE seat SET position = ?, cards = ? WHERE study = ? AND number = ?", values)
+            values = {"position": seat.position, "cards": json.dumps(seat.cards)}
+            rows.change("seat", values, {"number": seat.number})
 
 
 def raise_revision(rows: Rows, revision: int) -> None:
     """Count a change of the plan. Raises Overtaken where it is no longer at that revision."""
-    query = "UPDATE study SET revision = revision + 1 WHERE id = ? AND revision = ?"
-    if not rows.execute(query, (rows.study, revision)):
+    if not rows.change_head({}, revision=revision):
         raise Overtaken("The plan was changed meanwhile.", "It is read on.")
 
 
@@ -84,10 +82,7 @@ def _put_document(rows: Rows, part: str, name: str, row: Mapping[str, Any], *, t
         rows.put(table, [row])
         return
     kept = {column: value for column, value in row.items() if column not in ("id", key)}
-    marks = ", ".join(f"{column} = ?" for column in kept)
-    where = "AND NOT gone " if part == "chairs" else ""
-    query = f"UPDATE {table} SET {marks} WHERE study = ? {where}AND {key} = ?"
-    rows.execute(query, (*kept.values(), rows.study, name))
+    rows.change(table, kept, {key: name, "gone": False} if part == "chairs" else {key: name})
 
 
 def _take_out(rows: Rows, letters: Collection[str]) -> None:
@@ -99,7 +94,7 @@ def _take_out(rows: Rows, letters: Collection[str]) -> None:
             for table in ("chair_entry", "hunch")
         )
         if noted:
-            rows.change("UPDATE chair SET gone = TRUE WHERE study = ? AND id = ?", chair)
+            rows.change("chair", {"gone": True}, {"id": chair})
         else:
             rows.drop("chair_state", "chair", [chair])
             rows.drop("chair", "id", [chair])

@@ -39,7 +39,7 @@ class Preparations:
         """Seal every open hunch at these chairs. Raises NotSaved where the database refuses."""
         with self._database.changing() as rows:
             for letter in letters:
-                rows.execute(_SEAL, (moment.wall_ns, rows.study, rows.chair_id(letter)))
+                rows.seal_hunches(rows.chair_id(letter), moment.wall_ns)
 
     def fixture_checks(self) -> list[FixtureCheck]:
         """Every look at the bench, in their order."""
@@ -85,12 +85,10 @@ class Preparations:
             rows.put("erasure", [asdict(erasure)])
             targets = targets_of(rows, own_places)
             if not erasure.figures_kept:
-                theirs = [rows.sitting_id(number) for number in own_places]
-                rows.drop("entry", "sitting", theirs)
-                rows.drop("pulse", "sitting", theirs)
+                rows.drop_sittings([rows.sitting_id(number) for number in own_places], erasure.participant)
             scrub(rows, own_places if erasure.figures_kept else {}, windows, targets)
             replace_plan(rows, old, new)
-            rows.execute("UPDATE study SET revision = revision + 1 WHERE id = ?", (rows.study,))
+            rows.change_head({}, revision=rows.one("SELECT revision FROM study WHERE id = ?"))
         self._database.erased()
 
     def reword(self, ledger: WordLedger, number: int, *, sitting: int, text: str, words: str, trace: Erasure) -> None:
@@ -111,4 +109,3 @@ _HUNCHES = (
     "sealed_wall_ns, late FROM hunch LEFT JOIN chair ON chair.study = hunch.study AND chair.id = hunch.chair "
     "WHERE hunch.study = ? ORDER BY written_wall_ns, hunch.id"
 )
-_SEAL = "UPDATE hunch SET sealed_wall_ns = ? WHERE study = ? AND chair = ? AND sealed_wall_ns IS NULL"

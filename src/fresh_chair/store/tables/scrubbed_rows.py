@@ -43,8 +43,7 @@ def _scrub_entries(rows: Rows, sitting: str, own_places: frozenset[str]) -> None
     for number, body in rows.found(query, sitting):
         changed = scrubbed(body, own_places)
         if changed != body:
-            values = (changed, rows.study, sitting, number)
-            rows.execute("UPDATE entry SET body = ? WHERE study = ? AND sitting = ? AND number = ?", values)
+            rows.rewrite("entry", number, changed, sitting=sitting)
 
 
 def scrub_evidence(rows: Rows, targets: frozenset[str]) -> None:
@@ -53,8 +52,7 @@ def scrub_evidence(rows: Rows, targets: frozenset[str]) -> None:
     for number, body in rows.found(query):
         changed = without_words(body, targets)
         if changed != body:
-            values = (changed, rows.study, number)
-            rows.execute("UPDATE evidence_entry SET body = ? WHERE study = ? AND number = ?", values)
+            rows.rewrite("evidence_entry", number, changed)
 
 
 def reword_row(rows: Rows, ledger: str, number: int, sitting: str, *, text: str, words: str) -> None:
@@ -64,7 +62,7 @@ def reword_row(rows: Rows, ledger: str, number: int, sitting: str, *, text: str,
     for (body,) in rows.found(f"SELECT body FROM {ledger} {where}", *values, number):
         changed = reworded(body, text, words)
         if changed != body:
-            rows.execute(f"UPDATE {ledger} SET body = ? {where}", (changed, rows.study, *values, number))
+            rows.rewrite(ledger, number, changed, sitting=sitting)
 
 
 def targets_of(rows: Rows, numbers: Iterable[int]) -> frozenset[str]:
@@ -92,7 +90,6 @@ def _scrub_chair(rows: Rows, chair: str, since: int, until: int, repack: Repack)
         "SELECT number, body FROM chair_entry WHERE study = ? AND chair = ? AND wall_ns >= ? AND wall_ns <= ? AND "
         "kind IN ('freshness_read', 'checks_asked', 'noise_learnt', 'baseline_taken')"
     )
-    change = "UPDATE chair_entry SET body = ? WHERE study = ? AND number = ?"
     for number, body in rows.found(query, chair, since, until):
         try:
             raw = json.loads(body)
@@ -103,8 +100,7 @@ def _scrub_chair(rows: Rows, chair: str, since: int, until: int, repack: Repack)
             found = rows.one("SELECT body FROM baseline_state WHERE study = ? AND number = ?", state)
             if found is not None:
                 packed, keys = repack(bytes(found))
-                values = (packed, rows.study, state)
-                rows.execute("UPDATE baseline_state SET body = ? WHERE study = ? AND number = ?", values)
-                rows.execute(change, (json.dumps({**raw, "keys": keys}, ensure_ascii=False), rows.study, number))
+                rows.rewrite("baseline_state", int(state or 0), packed)
+                rows.rewrite("chair_entry", number, json.dumps({**raw, "keys": keys}, ensure_ascii=False))
             continue
-        rows.execute(change, (json.dumps(without_traces(raw), ensure_ascii=False), rows.study, number))
+        rows.rewrite("chair_entry", number, json.dumps(without_traces(raw), ensure_ascii=False))
