@@ -138,7 +138,7 @@ class ServerRows(Rows):
             self._call(function, *(row[name] for name in columns))
 
     def _call(self, function: str, *values: object) -> Any:
-        """Call a function of the server's for this study; returns what it answers."""
+        """Call a function of the server's for this study; returns its answer."""
         marks = ", ".join("?" * (len(values) + 1))
         return self._execute(f"SELECT fresh_chair.{function}({marks})", (self.study, *values)).fetchone()[0]
 

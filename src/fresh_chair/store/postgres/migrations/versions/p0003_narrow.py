@@ -1,4 +1,4 @@
-"""What is written is written by functions, an act each; every entry has its login, its time and its digest."""
+"""All writing by functions, an act each; every entry with its login, its time and its digest."""
 
 from pathlib import Path
 
@@ -115,7 +115,7 @@ def _chain() -> None:
 
 
 def _rights() -> None:
-    """Give the functions to the role that runs them, and that role what they need."""
+    """Give the functions to the role that runs them, and that role the rights they need."""
     for grant in _ACTS_MAY:
         op.execute(f"GRANT {grant} TO {_ACTS}")
     op.execute(
