@@ -1,5 +1,6 @@
 """A study goes to a server and back without loss; a working copy comes home to one that went on."""
 
+import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
@@ -230,6 +231,19 @@ def test_copied_files_go_along_and_to_every_station(
         with pytest.raises(FileProblem, match="not what was attached"):
             carry_files(opened)
         assert not path_of(found, opened.beside).exists()
+
+
+def test_an_entry_that_cannot_be_read_goes_along_as_it_is(demo_path: Path, place: Address, tmp_path: Path) -> None:
+    with closing(sqlite3.connect(demo_path)) as connection, connection:
+        connection.execute(
+            "INSERT INTO sort_entry (study, number, kind, version, ticks_ns, boot, wall_ns, author, body) "
+            "SELECT study, MAX(number) + 1, 'No Kind', 1, 1, 'x', 1, '', 'no JSON' FROM sort_entry"
+        )
+    before = all_rows(demo_path)
+    move_study(demo_path, place)
+    back = tmp_path / "back.fresh"
+    move_study(place, back, copy=True)
+    assert all_rows(back) == before
 
 
 def test_only_the_same_study_is_brought_into_one(demo_path: Path, small_path: Path, tmp_path: Path) -> None:

@@ -15,34 +15,8 @@ from fresh_chair.services.study.open_study import create_study, open_study
 from fresh_chair.store.postgres import preparing
 from tests.builders import small_study
 from tests.servers import KEEPER, LOGINS, TestServer
+from tests.store.postgres.first_tables import FIRST_GRANTS
 
-# What the first tables granted: rows of ledgers were written directly.
-_APPENDED = "entry, sort_entry, chair_entry, evidence_entry, baseline_state, fixture_check, attached_file"
-FIRST_GRANTS = {
-    "reads": (
-        "USAGE ON SCHEMA fresh_chair",
-        "SELECT ON crew, study, machine, chair, card, carried, chair_state, seat, script, change, hunch, erasure, "
-        f"pulse, station, reservation, alembic_version, person_code, {_APPENDED}",
-        "SELECT, INSERT, UPDATE ON commit_token",
-    ),
-    "logs": (
-        "SELECT ON person",
-        f"INSERT ON {_APPENDED}, hunch, pulse, reservation, station",
-        "UPDATE ON hunch, pulse, reservation, station",
-        "DELETE ON hunch, reservation",
-        "UPDATE (state) ON seat",
-    ),
-    "plans": (
-        "INSERT, UPDATE, DELETE ON machine, chair, card, person, carried, chair_state, seat",
-        "INSERT ON study, script, change",
-        "UPDATE (away, title, question, sample, seed, revision, version, sheet) ON study",
-    ),
-    "owns": (
-        "INSERT ON erasure",
-        "UPDATE (body) ON entry, sort_entry, chair_entry, evidence_entry, baseline_state",
-        "DELETE ON entry, pulse, attached_file",
-    ),
-}
 ATTACKERS = (*LOGINS, KEEPER)
 _OWNERS = ("fresh_chair_tables", "fresh_chair_acts")
 _PINNED = "search_path=pg_catalog, fresh_chair, pg_temp"

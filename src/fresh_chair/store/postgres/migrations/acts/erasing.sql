@@ -56,7 +56,7 @@ BEGIN
         'SELECT kind, version FROM fresh_chair.%I WHERE study = $1 AND number = $2 %s', of_ledger,
         CASE of_ledger WHEN 'entry' THEN 'AND sitting = $3' ELSE 'AND $3 IS NOT DISTINCT FROM $3' END
     ) INTO of_kind, of_version USING of_study, of_number, of_sitting;
-    PERFORM fresh_chair.require_content(of_kind, of_version, new_body);
+    PERFORM fresh_chair.require_content(of_kind, of_version, new_body, false);
     EXECUTE format(
         'UPDATE fresh_chair.%I SET body = $4, salt = NULL WHERE study = $1 AND number = $2 %s', of_ledger,
         CASE of_ledger WHEN 'entry' THEN 'AND sitting = $3' ELSE 'AND $3 IS NOT DISTINCT FROM $3' END

@@ -18,7 +18,7 @@ BEGIN
         body text
     ) LOOP
         PERFORM fresh_chair.require_next(one.number, last, brought);
-        PERFORM fresh_chair.require_content(one.kind, one.version, one.body);
+        PERFORM fresh_chair.require_content(one.kind, one.version, one.body, brought);
         PERFORM fresh_chair.require_moment(one.ticks_ns, one.boot, one.wall_ns, brought);
         IF NOT brought THEN PERFORM fresh_chair.require_author(of_study, one.author); END IF;
         own_salt := uuid_send(gen_random_uuid());

@@ -28,31 +28,33 @@ BEGIN
         AND pg_has_role(other.oid, study.crew || '_logs', 'USAGE')
     ) THEN
         RAISE EXCEPTION 'The name % is that of another login; entries under it are that login''s.', author
-            USING ERRCODE = 'FC001', HINT = 'Say who you are with --as, or connect under that login.';
+            USING ERRCODE = 'FC001', HINT = 'Connect under that login, or log under another name.';
     END IF;
 END $$;
 
 CREATE FUNCTION fresh_chair.require_moment(ticks_ns bigint, boot text, wall_ns bigint, brought boolean) RETURNS void
 LANGUAGE plpgsql PINNED AS $$
 BEGIN
+    -- Entries that are brought stand as they were, readable or not.
+    IF brought THEN RETURN; END IF;
     IF ticks_ns IS NULL OR boot IS NULL OR wall_ns IS NULL OR length(boot) > 200
         OR ticks_ns < 0 OR wall_ns < 0 OR wall_ns >= 9214646400000000000
     THEN
         RAISE EXCEPTION 'The time of that entry is none that an entry can have.' USING ERRCODE = 'FC001';
     END IF;
-    IF NOT brought AND (
-        wall_ns > (extract(epoch FROM clock_timestamp() + interval '1 day') * 1000000000)::bigint
-        -- No machine has been running for ten years.
+    -- No machine has been running for ten years.
+    IF wall_ns > (extract(epoch FROM clock_timestamp() + interval '1 day') * 1000000000)::bigint
         OR ticks_ns > 315576000000000000
-    ) THEN
+    THEN
         RAISE EXCEPTION 'The clock of this machine is more than a day ahead of the server''s.'
             USING ERRCODE = 'FC001', HINT = 'Set one of both; what was logged here is kept and brought then.';
     END IF;
 END $$;
 
-CREATE FUNCTION fresh_chair.require_content(kind text, version bigint, body text) RETURNS void
+CREATE FUNCTION fresh_chair.require_content(kind text, version bigint, body text, brought boolean) RETURNS void
 LANGUAGE plpgsql PINNED AS $$
 BEGIN
+    IF brought THEN RETURN; END IF;
     IF kind IS NULL OR kind !~ '^[a-z][a-z_]{0,59}$' OR version IS NULL OR version NOT BETWEEN 1 AND 1000000 THEN
         RAISE EXCEPTION 'That is no kind of entry.' USING ERRCODE = 'FC001';
     END IF;

@@ -33,9 +33,9 @@ BEGIN
             AND there.id = one.id AND there.number = one.number AND there.body = one.body
         );
         PERFORM fresh_chair.require_next(one.number, last, brought);
-        PERFORM fresh_chair.require_content(one.kind, one.version, one.body);
+        PERFORM fresh_chair.require_content(one.kind, one.version, one.body, brought);
         PERFORM fresh_chair.require_moment(one.ticks_ns, one.boot, one.wall_ns, brought);
-        IF one.id IS NULL OR length(one.id) NOT BETWEEN 1 AND 200 THEN
+        IF NOT brought AND (one.id IS NULL OR length(one.id) NOT BETWEEN 1 AND 200) THEN
             RAISE EXCEPTION 'That entry has no name, or too long a one.' USING ERRCODE = 'FC001';
         END IF;
         IF NOT brought THEN

@@ -1,0 +1,80 @@
+"""The chain of digests over a server's ledgers, worked out again from the rows as they stand."""
+
+import json
+from collections.abc import Iterator, Sequence
+from contextlib import closing
+from hashlib import sha256
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from fresh_chair.services.file.erasing import erase_person
+from fresh_chair.services.file.moving import move_study
+from fresh_chair.services.study.open_study import open_study
+from fresh_chair.store.address import ServerAddress
+from tests.servers import TestServer
+
+NAMED = {"entry": "id", "sort_entry": "''", "evidence_entry": "''", "chair_entry": "chair"}
+SIGNED = "number, {0}, kind, version, ticks_ns, boot, wall_ns, author, body, COALESCE(login, '')"
+SINCE = "COALESCE((extract(epoch FROM kept_at) * 1000000)::bigint::text, '')"
+
+
+@pytest.fixture
+def place(server: TestServer, database: str, demo_path: Path) -> ServerAddress:
+    """The demo on a server, for its owner."""
+    address = server.address("harbour", login="owner", database=database)
+    move_study(demo_path, address)
+    return address
+
+
+def kept(
+    server: TestServer, database: str
+) -> Iterator[tuple[str, bytes | None, bytes, bytes | None, Sequence[object]]]:
+    """Ledger, digest before, digest, salt and signed values of every entry."""
+    with psycopg.connect(server.dsn("postgres", database)) as connection:
+        for table, name in NAMED.items():
+            within = "study, sitting" if table == "entry" else "study"
+            rows = connection.execute(
+                f"SELECT lag(digest) OVER (PARTITION BY {within} ORDER BY number), digest, salt, "
+                f"{SIGNED.format(name)}, {SINCE} FROM fresh_chair.{table}"
+            )
+            for before, digest, salt, *values in rows:
+                yield table, before, digest, salt, values
+
+
+def in_chain(before: bytes | None, digest: bytes, salt: bytes, values: Sequence[object]) -> bool:
+    """Whether a digest is that of an entry behind the one before it."""
+    signed = json.dumps([str(value) for value in values], ensure_ascii=False, separators=(",", ":"))
+    return sha256((before or b"") + salt + signed.encode()).digest() == digest
+
+
+def test_each_digest_holds_its_entry_and_the_digest_before_it(
+    server: TestServer, database: str, place: ServerAddress
+) -> None:
+    found = list(kept(server, database))
+    assert {table for table, *_ in found} == set(NAMED)
+    assert all(salt is not None and in_chain(before, digest, salt, values) for _, before, digest, salt, values in found)
+    server.admin(
+        "SET session_replication_role = replica",
+        "UPDATE fresh_chair.entry SET body = replace(body, '{', '{ ') WHERE number = 2",
+        database=database,
+    )
+    changed = [values for _, before, digest, salt, values in kept(server, database) if salt is not None
+               and not in_chain(before, digest, salt, values)]  # fmt: skip
+    assert changed
+    assert {values[0] for values in changed} == {2}
+
+
+def test_an_erasure_takes_the_salt_of_what_it_changes_and_leaves_the_chain(
+    server: TestServer, database: str, place: ServerAddress
+) -> None:
+    with closing(open_study(place)) as opened:
+        code = next(person.code for person in opened.study.people if person.is_newcomer)
+        erase_person(opened, code, keep_figures=True)
+    found = list(kept(server, database))
+    assert all(salt is None or in_chain(before, digest, salt, values) for _, before, digest, salt, values in found)
+    ((recorded,),) = server.admin(
+        "SELECT count(*) FROM fresh_chair.rewritten WHERE ledger <> 'baseline_state'", database=database
+    )
+    assert recorded == sum(salt is None for *_, salt, _ in found) > 0
