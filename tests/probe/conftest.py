@@ -59,17 +59,21 @@ def session(home: Path, surroundings: dict[str, str]) -> Iterator[Session]:
     environment = {**surroundings, "XDG_CONFIG_HOME": str(home / ".config"), "XDG_CACHE_HOME": str(home / ".cache")}
     for folder in (home / ".config", home / ".cache", home.parent / "run"):
         folder.mkdir(mode=0o700)
+    # The shell that says the address waits itself: no process of the session changes once it was said.
     bus = subprocess.Popen(
-        ["dbus-run-session", "--", "sh", "-c", 'echo "$DBUS_SESSION_BUS_ADDRESS"; exec sleep 600'],
+        ["dbus-run-session", "--", "sh", "-c", 'echo "$DBUS_SESSION_BUS_ADDRESS"; read -r _'],
         env=environment,
+        stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         text=True,
         start_new_session=True,
     )
+    assert bus.stdin is not None
     assert bus.stdout is not None
     environment["DBUS_SESSION_BUS_ADDRESS"] = bus.stdout.readline().strip()
     yield Session(home, environment)
     os.killpg(bus.pid, 15)
+    bus.stdin.close()
     bus.stdout.close()
     bus.wait()
 
