@@ -17,7 +17,7 @@ from fresh_chair.probe.parsing.state import state_of
 from fresh_chair.probe.questions.framing import Question
 from fresh_chair.probe.questions.readings import CONDITIONS, CONSENTS, READINGS
 from fresh_chair.probe.questions.state import IDENTITY, STATE
-from fresh_chair.probe.runner import ask
+from fresh_chair.probe.runner import Progress, ask
 from fresh_chair.probe.ssh import HostKeys, Ssh
 from fresh_chair.probe.transport import Local, Transport, address_of
 from fresh_chair.probe.witnessing import asks_of, found_of, questions_for
@@ -263,8 +263,13 @@ def test_a_strange_shell_is_said_in_a_sentence(make_server: ServerMaker, tmp_pat
 def test_a_connection_killed_half_way_keeps_what_was_answered(make_server: ServerMaker, tmp_path: Path) -> None:
     server = make_server()
     # The chair's own end of this connection goes away.
-    kill = Question("kill", f"pkill -9 -P {server.process.pid}; sleep 20", seconds=20)
-    answers = ask(ssh_to(server, tmp_path), [Question("first", "echo one"), kill, Question("last", "echo three")])
+    heard = tmp_path / "heard"
+    until_heard = f"while [ ! -e {heard} ]; do sleep 0.02; done"
+    kill = Question("kill", f"{until_heard}; pkill -9 -P {server.process.pid}; sleep 20", seconds=20)
+    # It goes once the first answer has been heard, not while that is still on its way.
+    progress = Progress(changed=lambda: heard.touch() if progress.current == "kill" else None)
+    questions = [Question("first", "echo one"), kill, Question("last", "echo three")]
+    answers = ask(ssh_to(server, tmp_path), questions, progress)
     assert answers["first"].text == "one\n"
     assert "broke off" in answers["kill"].why
     assert "broke off" in answers["last"].why
