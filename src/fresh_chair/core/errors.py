@@ -47,6 +47,10 @@ class Overtaken(FreshChairError):
     """Another writer's entry came first; the ledger is to be read on before this one is tried again."""
 
 
+class Superseded(FreshChairError):
+    """Another station moderates the sitting now; these entries are to be kept beside it."""
+
+
 class NotBegun(FreshChairError):
     """Entries that follow on a sitting's beginning, which is not there yet; they are to be offered again."""
 

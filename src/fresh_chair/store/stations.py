@@ -23,12 +23,14 @@ class Reservation:
         station: Whose it is.
         seated: Whether somebody sits there; else it is only kept for that station.
         heard_seconds: How long ago that station was last heard of.
+        beside: The sitting beside which it is kept, because two stations have logged that one; 0 where it is none.
     """
 
     number: int
     station: str
     seated: bool
     heard_seconds: float
+    beside: int = 0
 
 
 @frozen
@@ -55,7 +57,14 @@ class OutgoingJournals(Protocol):
     Whoever does not know whether entries have arrived offers them again, and none is doubled.
     """
 
-    def add(self, sitting: int, entries: Sequence[Entry], *, stood: Mapping[str, int] = NOWHERE) -> list[Entry]:
+    def add(
+        self,
+        sitting: int,
+        entries: Sequence[Entry],
+        *,
+        stood: Mapping[str, int] = NOWHERE,
+        turn: int | None = None,
+    ) -> list[Entry]:
         """Append the entries that are not there yet, by their ids, after all that are there; all or none of those.
 
         Args:
@@ -63,12 +72,15 @@ class OutgoingJournals(Protocol):
             entries: In their order.
             stood: The numbers that some of them, by id, had on a server that was replaced: one of those waits until
                 as many are there as stood before it.
+            turn: The number under which this station moderates the sitting, 0 where it was never asked for; None for
+                entries that are added beside the moderator's.
 
         Returns:
             Those that are there, with the numbers that they have there: all, but for those that wait.
 
         Raises:
             Overtaken: Where these begin the sitting and another beginning is there; none is kept then.
+            Superseded: Where another station moderates the sitting since; none is kept then.
             NotBegun: Where these do not begin it and nothing is there; none is kept then.
             InputError, NotSaved: Where the store refuses; none is kept then.
         """
@@ -116,6 +128,11 @@ class StationLink(Protocol):
         """False while the server cannot be reached, as far as is known."""
         ...
 
+    @property
+    def again_seconds(self) -> float:
+        """How long it is until the server is tried again, while it cannot be reached."""
+        ...
+
     def join(self, author: str) -> None:
         """Become known to the others, and listen to them, from a thread of its own."""
 
@@ -147,12 +164,17 @@ class StationLink(Protocol):
 
         Args:
             sittings: Their numbers.
-            seat: Somebody sits down now: nobody and no chair may be seated elsewhere.
+            seat: Somebody sits down now: nobody and no chair may be seated elsewhere. The station holds the seat until
+                another one takes it.
 
         Raises:
             Refused: Where another station holds one, or seats the same person or chair, by name.
             NotSaved: Where the server cannot be asked.
         """
+
+    def turn_at(self, sitting: int) -> int:
+        """The number under which this station holds a seat, as it was given; 0 where the server was never asked."""
+        ...
 
     def seat_beside(self, sitting: int, first: str) -> int:
         """The number of a sitting beside one that another station has begun meanwhile, for the marks of this one.

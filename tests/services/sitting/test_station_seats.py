@@ -9,6 +9,7 @@ from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting.live import LiveSitting
+from fresh_chair.services.sitting.seating import SeatUnanswered, hold_seat
 from fresh_chair.store.address import ServerAddress
 from tests.relay import Relay
 from tests.stations import comes, pull_cable, seated, sent, station, watched
@@ -92,3 +93,80 @@ def test_a_sitting_begun_at_two_stations_is_kept_twice(
         assert words_of(cut_off.sittings[beside]) == ["in the cellar", "seen from the stairs", "still in the cellar"]
         assert replace(cut_off.study.seat(beside), number=1) == cut_off.study.seat(1)
     assert not any(check.problems for check in check_file(place))
+
+
+def test_a_sitting_that_another_station_took_goes_on_beside_it(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as cut_off:
+        live = seated(cut_off, 1)
+        seen = live.log(j.SnagSeen(""), live.now())
+        comes(lambda: sent(live))
+        pull_cable(cut_off, relay)
+        # Words for a mark that the server has, and a mark that it has not.
+        live.log(j.Worded(seen.id, "seen from the cellar"), live.now())
+        live.log(j.SnagSeen("in the cellar"), live.now())
+        with station(place, "room-2", monkeypatch) as other:
+            link = other.store.link
+            assert link is not None
+            comes(lambda: other.take_in(other.unread()) or other.phase(1).open)
+            with pytest.raises(Refused, match="held by room-1"):
+                link.reserve([1], seat=True)
+            link.release([1], of_others=True)
+            # It was heard of a moment ago: nobody takes it over yet, nor is asked about it.
+            assert other.held_elsewhere == {1: "room-1"}
+            assert other.cut_short() == []
+            with pytest.raises(Refused, match="goes on at room-1"):
+                link.reserve([1], seat=True)
+            monkeypatch.setattr("fresh_chair.store.postgres.link._HEARD_SECONDS", 0.0)
+            link.reserve([1], seat=True)
+            there = LiveSitting(other, other.study.seat(1))
+            now = there.now()
+            there.resume(there.interruption(now), j.Gap.COUNT, now)
+            there.log(j.SnagSeen("upstairs"), there.now())
+            comes(lambda: sent(there))
+            relay.restore()
+            comes(lambda: sent(live))
+            beside = cut_off.spool.clashes[1]
+            there.log(j.SnagSeen("upstairs again"), there.now())
+            live.log(j.SnagSeen("in the cellar again"), live.now())
+            comes(lambda: sent(there) and sent(live))
+            live.read_on()
+            # Each of both goes on with its own, and knows of the other.
+            assert words_of(live.state) == ["seen from the cellar", "in the cellar", "in the cellar again"]
+            assert words_of(there.state) == ["", "upstairs", "upstairs again"]
+            comes(lambda: [each.beside for each in link.reservations() if each.number == beside] == [1])
+            assert other.held_elsewhere == {beside: "room-1"}
+            live.break_off("enough", live.now())
+            comes(lambda: sent(live) and beside not in {each.number for each in link.reservations()})
+            there.break_off("enough", there.now())
+            comes(lambda: sent(there))
+        cut_off.read_on()
+        assert words_of(cut_off.sittings[1]) == ["", "upstairs", "upstairs again"]
+        assert words_of(cut_off.sittings[beside]) == ["seen from the cellar", "in the cellar", "in the cellar again"]
+    assert not any(check.problems for check in check_file(place))
+
+
+def test_a_seat_that_could_not_be_asked_for_is_held_before_any_mark_is_there(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as cut_off:
+        relay.cut()
+        link = cut_off.store.link
+        assert link is not None
+        # Nobody has noticed yet that the cable is out.
+        link.connected = True  # type: ignore[misc]
+        with pytest.raises(SeatUnanswered, match=r"does not answer|cannot be reached"):
+            hold_seat(cut_off, 1)
+        hold_seat(cut_off, 1, unheld=True)
+        live = LiveSitting(cut_off, cut_off.study.seat(1))
+        live.begin(live.now(), held=True)
+        with station(place, "room-2", monkeypatch) as other:
+            before = other.store.link
+            assert before is not None
+            assert before.reservations() == []
+            relay.restore()
+            comes(lambda: sent(live))
+            (held,) = before.reservations()
+            assert (held.number, held.station, held.seated) == (1, "room-1", True)
+        assert link.turn_at(1) == 1

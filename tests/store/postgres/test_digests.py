@@ -18,6 +18,7 @@ from tests.servers import TestServer
 NAMED = {"entry": "id", "sort_entry": "''", "evidence_entry": "''", "chair_entry": "chair"}
 SIGNED = "number, {0}, kind, version, ticks_ns, boot, wall_ns, author, body, COALESCE(login, '')"
 SINCE = "COALESCE((extract(epoch FROM kept_at) * 1000000)::bigint::text, '')"
+FROM_WHERE = ", COALESCE(station, '')"
 
 
 @pytest.fixture
@@ -37,7 +38,7 @@ def kept(
             within = "study, sitting" if table == "entry" else "study"
             rows = connection.execute(
                 f"SELECT lag(digest) OVER (PARTITION BY {within} ORDER BY number), digest, salt, "
-                f"{SIGNED.format(name)}, {SINCE} FROM fresh_chair.{table}"
+                f"{SIGNED.format(name)}, {SINCE}{FROM_WHERE if table == 'entry' else ''} FROM fresh_chair.{table}"
             )
             for before, digest, salt, *values in rows:
                 yield table, before, digest, salt, values

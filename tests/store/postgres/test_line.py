@@ -2,6 +2,7 @@
 
 import shutil
 import time
+from contextlib import closing
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -16,8 +17,10 @@ from fresh_chair.core.errors import FileProblem, InputError
 from fresh_chair.services.server.servers import studies_on
 from fresh_chair.services.study.open_study import open_study
 from fresh_chair.store.address import ServerAddress, read_server_address
-from fresh_chair.store.postgres.connecting import connect
+from fresh_chair.store.postgres.connecting import Tries, connect
+from tests.relay import Relay
 from tests.servers import TestServer
+from tests.stations import through
 
 
 def test_passwords_are_refused_in_an_address_and_shown_nowhere() -> None:
@@ -130,3 +133,38 @@ def _certificate() -> tuple[bytes, bytes]:
     plain = serialization.NoEncryption()
     form = serialization.PrivateFormat.PKCS8
     return key.private_bytes(serialization.Encoding.PEM, form, plain), made.public_bytes(serialization.Encoding.PEM)
+
+
+def test_a_server_that_answered_and_then_says_nothing_is_left(
+    server: TestServer, database: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("fresh_chair.store.postgres.connecting.SILENT_SECONDS", 0.5)
+    with closing(Relay(server.port)) as relay:
+        place = server.address("x", login="reader", database=database)
+        with connect(through(place, relay)) as connection:
+            # A long answer is none that does not come.
+            assert connection.execute("SELECT pg_sleep(0.3)").fetchall()
+            relay.stall()
+            begun = time.monotonic()
+            with pytest.raises(psycopg.OperationalError, match="said nothing for"):
+                connection.execute("SELECT 1")
+            assert time.monotonic() - begun < 5
+            assert connection.closed
+
+
+def test_a_server_that_is_away_is_tried_after_longer_and_longer_waits(monkeypatch: pytest.MonkeyPatch) -> None:
+    now = [100.0]
+    monkeypatch.setattr("fresh_chair.store.postgres.connecting.time.monotonic", lambda: now[0])
+    tries, waits = Tries(), list[float]()
+    for _ in range(20):
+        tries.failed()
+        # Others that fail meanwhile change nothing.
+        tries.failed()
+        waits.append(tries.seconds)
+        now[0] += tries.seconds
+        assert tries.seconds == 0
+    assert 0.8 <= waits[0] <= 1
+    assert all(0.8 * 60 <= each <= 60 for each in waits[-5:])
+    tries.succeeded()
+    tries.failed()
+    assert tries.seconds <= 1

@@ -79,7 +79,7 @@ _NEXT = (
     "SELECT entry.study, entry.sitting, max(entry.number) + 1 AS number FROM entry JOIN seat ON seat.study = "
     "entry.study AND seat.id = entry.sitting WHERE seat.number = 1 GROUP BY entry.study, entry.sitting"
 )
-_APPEND = "SELECT append_to_sitting(%s, %s, %s::json, false)"
+_APPEND = "SELECT append_to_sitting(%s, %s, %s::json, false, NULL, NULL)"
 
 
 def a_note(number: int, **changed: object) -> str:
@@ -127,6 +127,27 @@ def test_an_entry_is_kept_once_with_its_login_and_the_servers_time(as_login: dic
     beyond = a_note(number + 1, ticks_ns=5 + 2 * 86_400 * 10**9)
     with pytest.raises(psycopg.Error, match="more than a day beyond"):
         logger.execute(_APPEND, (study, sitting, beyond))
+
+
+def test_marks_of_a_moderator_are_taken_for_the_newest_holder_alone(as_login: dict[str, psycopg.Connection]) -> None:
+    logger = as_login["logger"]
+    ((study, sitting, number),) = logger.execute(_NEXT).fetchall()
+    append = "SELECT append_to_sitting(%s, %s, %s::json, false, %s, %s)"
+
+    def held_by(station: str) -> object:
+        logger.execute("SELECT release(%s, %s, NULL)", (study, sitting))
+        return logger.execute("SELECT reserve(%s, %s, %s, true)", (study, sitting, station)).fetchall()[0][0]
+
+    assert [held_by(each) for each in ("room-1", "room-1", "room-2", "room-1")] == [1, 1, 2, 3]
+    for station, turn in (("room-2", 2), ("room-1", 1), ("room-2", 0)):
+        with pytest.raises(psycopg.Error) as problem:
+            logger.execute(append, (study, sitting, a_note(number), station, turn))
+        assert problem.value.sqlstate == "FC002"
+    # Whoever watches has no turn, and a station that could not ask yet has none either.
+    for at, holder in enumerate((("room-1", 3), ("gallery", None), ("room-1", 0)), start=number):
+        logger.execute(append, (study, sitting, a_note(at), *holder))
+    kept = "SELECT station FROM entry WHERE sitting = %s AND number >= %s ORDER BY number"
+    assert logger.execute(kept, (sitting, number)).fetchall() == [("room-1",), ("gallery",), ("room-1",)]
 
 
 def test_no_login_locks_what_others_write(as_login: dict[str, psycopg.Connection]) -> None:

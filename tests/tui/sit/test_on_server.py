@@ -179,3 +179,55 @@ async def test_a_login_that_only_reads_is_told_so_and_stands_among_the_stations(
             await until(pilot, lambda: any(station.connected for station in studies_on(place)[0].stations))
             await pilot.press("4", "a")
             assert app.is_running
+
+
+async def test_enter_on_a_seat_that_nobody_answers_for_is_asked_about(
+    here: OpenStudy, relay: Relay, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("fresh_chair.store.postgres.connecting.SILENT_SECONDS", 1.0)
+    app = FreshChair(here)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "1st"))
+        await until(pilot, lambda: getattr(here.store.link, "_listening", False))
+        await until(pilot, lambda: here.knows_chairs)
+        relay.stall()
+        await pilot.press("enter")
+        await until(pilot, shows(app, "is not kept for room-1", "all the same"), most=400)
+        assert app.session.in_hand is None
+        await pilot.press("y")
+        await until(pilot, lambda: app.session.in_hand is not None)
+        relay.restore()
+        await until(pilot, lambda: not here.spool.waiting, most=400)
+        link = here.store.link
+        await until(pilot, lambda: link is not None and [each.station for each in link.reservations()] == ["room-1"])
+
+
+async def test_a_sitting_that_goes_on_at_two_stations_is_asked_about(
+    here: OpenStudy, there: OpenStudy, relay: Relay
+) -> None:
+    app = FreshChair(here)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "1st"))
+        await until(pilot, lambda: getattr(here.store.link, "_listening", False))
+        await until(pilot, lambda: here.knows_chairs)
+        relay.cut()
+        await until(pilot, lambda: here.store.link is not None and not here.store.link.connected, most=400)
+        await pilot.press("enter")
+        await until(pilot, shows(app, "all the same"))
+        await pilot.press("y")
+        await until(pilot, lambda: app.session.in_hand is not None)
+        live = app.session.in_hand
+        assert live is not None
+        other = LiveSitting(there, there.study.seat(live.seat.number))
+        other.begin(other.now())
+        other.log(j.AttemptStarted(other.state.card or "none"), other.now())
+        await_sent(there)
+        relay.restore()
+        await until(pilot, shows(app, "goes on at room-2 as well", "Break yours off"), most=600)
+        beside = here.spool.clashes[live.seat.number]
+        await pilot.press("y")
+        await until(pilot, shows(app, "broken off"), most=400)
+        await until(pilot, lambda: not here.spool.waiting, most=400)
+    with closing(open_study(here.address, write=False)) as after:
+        assert after.sittings[beside].broken_reason == "it went on at another station"
+        assert after.phase(live.seat.number).open

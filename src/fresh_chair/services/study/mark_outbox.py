@@ -8,8 +8,17 @@ from contextlib import suppress
 from threading import Event, Thread
 from typing import TYPE_CHECKING
 
-from fresh_chair.core.errors import FreshChairError, NotBegun, NotSaved, OutsideError, Overtaken
+from fresh_chair.core.errors import (
+    FileProblem,
+    FreshChairError,
+    NotBegun,
+    NotSaved,
+    OutsideError,
+    Overtaken,
+    Superseded,
+)
 from fresh_chair.core.text import count_of
+from fresh_chair.services.study.kept_beside import NO_NAMES, all_renamed, copy_beside
 from fresh_chair.services.study.mark_spool import TakenBack, WaitingMarks
 from fresh_chair.services.study.marks_on_disk import MarksOnDisk
 from fresh_chair.store.stations import NOWHERE
@@ -29,6 +38,26 @@ _TURN_SECONDS = 0.1
 _PATIENCE_SECONDS = 10.0
 
 
+def again_words(link: StationLink) -> str:
+    """When the server is tried again, in steps that need not be counted with; empty while it can be reached."""
+    seconds = link.again_seconds
+    return f" It is tried again within {-(-seconds // 10) * 10:.0f} s." if seconds > _QUIET_SECONDS else ""
+
+
+def _do(acts: list[Callable[[], None]]) -> None:
+    """Do things on the server, in order; one that is not answered is done again. Raises FileProblem, NotSaved."""
+    while acts:
+        try:
+            acts[0]()
+        except (FileProblem, NotSaved):
+            raise
+        except FreshChairError:
+            # The server answered, and will not answer otherwise.
+            acts.pop(0)
+        else:
+            acts.pop(0)
+
+
 class MarkOutbox(WaitingMarks):
     """Keeps the marks of one open study on a server, and sends them there in their order from a thread of its own.
 
@@ -42,7 +71,8 @@ class MarkOutbox(WaitingMarks):
         taken: Marks of ended programs that are to be kept as these are, and which of them are on the server.
 
     Attributes:
-        clashes: Sittings that another station had begun meanwhile, and the number under which this one's is kept.
+        clashes: Sittings that another station has begun or taken meanwhile, and the number under which this one's is
+            kept.
     """
 
     def __init__(self, home: StudyHome, link: StationLink, study: str, taken: TakenBack) -> None:
@@ -58,7 +88,9 @@ class MarkOutbox(WaitingMarks):
         self._line = taken.line
         self._why: FreshChairError | None = None
         self._oldest = time.monotonic()
+        self._before: list[Callable[[], None]] = []
         self._after: list[Callable[[], None]] = []
+        self._observes = home.observes
         self._wake = Event()
         # When the thread is to end, whatever is still to be sent.
         self._leave_by: float | None = None
@@ -83,7 +115,7 @@ class MarkOutbox(WaitingMarks):
         count = f"{count_of(self.waiting, 'mark')} {'is' if self.waiting == 1 else 'are'}"
         if self._why is None:
             return f"{count} on the way to the server."
-        return f"{self._why.title} {count} safe here and will follow."
+        return f"{self._why.title} {count} safe here and will follow.{again_words(self._link)}"
 
     def keep(self, sitting: int, entries: list[Entry], *, after: str, shown: Sequence[Entry] = ()) -> None:
         """Put entries on this machine's disk, all or none; returns when they are durable. They are sent later.
@@ -150,9 +182,9 @@ class MarkOutbox(WaitingMarks):
         """As `MarksOnDisk.forget_sittings`: a person is erased."""
         self._disk.forget_sittings(sittings)
 
-    def then(self, act: Callable[[], None]) -> None:
-        """Do something on the server once all marks are there; where that fails it is left."""
-        self._after.append(act)
+    def then(self, act: Callable[[], None], *, at_first: bool = False) -> None:
+        """Do something on the server as soon as it answers: once all marks are there, or before any goes."""
+        (self._before if at_first else self._after).append(act)
         self._send_soon()
 
     def left_words(self) -> str:
@@ -181,10 +213,11 @@ class MarkOutbox(WaitingMarks):
             self._wake.wait(_TURN_SECONDS if self._stood and self._why is None else _REST_SECONDS)
             self._wake.clear()
             try:
+                _do(self._before)
                 self._send()
                 self._why = None
-                while self._after and not self._unsent():
-                    self._after.pop(0)()
+                if not self._unsent():
+                    _do(self._after)
                 if time.monotonic() - asked > _CONFIRM_SECONDS:
                     asked = time.monotonic()
                     self._forget_confirmed()
@@ -248,16 +281,25 @@ class MarkOutbox(WaitingMarks):
 
     def _offer(self, sitting: int, entries: list[Entry], *, in_turn: bool) -> bool:
         """Offer marks of a sitting, each after those that stood before it; True where any are there now."""
-        outgoing, goes_to = self._link.outgoing, self.clashes.get(sitting, sitting)
-        stood = self._stood if in_turn else NOWHERE
+
+        def add() -> list[Entry]:
+            goes_to = self.clashes.get(sitting, sitting)
+            told = all_renamed(entries, self._copied.get(sitting, NO_NAMES))
+            turn = None if self._observes else self._link.turn_at(goes_to)
+            return self._link.outgoing.add(goes_to, told, stood=self._stood if in_turn else NOWHERE, turn=turn)
+
         try:
-            numbered = outgoing.add(goes_to, entries, stood=stood)
-        except Overtaken:
-            # Another station has begun it meanwhile: both are kept, this one beside.
-            beside = self._link.seat_beside(sitting, entries[0].id)
+            numbered = add()
+        except (Overtaken, Superseded):
+            # Another station has begun or taken it meanwhile: both are kept, this one beside.
+            after = next(before for _, before, entry in self._disk.marks if entry.id == entries[0].id)
+            goes_from = self.clashes.get(sitting, sitting)
+            beside = self._link.seat_beside(goes_from, entries[0].id)
+            names = copy_beside(self._link, goes_from, beside, first=entries[0], after=after)
+            self._copied[sitting] = {**self._copied.get(sitting, NO_NAMES), **names}
             self.clashes = {**self.clashes, sitting: beside}
             self.read_anew(sitting)
-            numbered = outgoing.add(beside, entries, stood=stood)
+            numbered = add()
         self._sent |= {entry.id: entry.number for entry in numbered}
         return bool(numbered)
 

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from fresh_chair.core.errors import NotSaved
 from fresh_chair.core.text import legible
+from fresh_chair.services.study.kept_beside import all_renamed
 from fresh_chair.store.spool import Leftover, Spool
 
 if TYPE_CHECKING:
@@ -29,6 +30,8 @@ class WaitingMarks:
         self.rescued: Path | None = None
         # Sittings of which nothing that was read may still be so in the study.
         self._anew: set[int] = set()
+        # The ids of copies in a sitting beside one that another station moderates now, by those they were made of.
+        self._copied: dict[int, Mapping[str, str]] = {}
 
     @property
     def waiting(self) -> int:
@@ -50,7 +53,8 @@ class WaitingMarks:
 
     def waiting_of(self, sitting: int) -> list[Entry]:
         """The waiting entries of one sitting, in their order."""
-        return [entry for number, entry in self._waiting if number == sitting]
+        waiting = [entry for number, entry in self._waiting if number == sitting]
+        return all_renamed(waiting, self._copied[sitting]) if sitting in self._copied else waiting
 
     def reads_anew(self, sitting: int) -> bool:
         """True where nothing that was read of a sitting may still be so: a server was replaced by one that was behind,

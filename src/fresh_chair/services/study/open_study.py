@@ -163,8 +163,8 @@ class OpenStudy(StudyReading):
 
     @property
     def knows_chairs(self) -> bool:
-        """False until the ledgers of the chairs were first asked for."""
-        return self._known_chairs is not None
+        """False until the ledgers of the chairs were first read."""
+        return self._known_chairs is not None and self._known_chairs.ledger.is_read
 
     @property
     def observes(self) -> bool:

@@ -46,6 +46,11 @@ class ReplayedLedger(Generic[E, S]):
         """The state of all entries."""
         return self._read()[1]
 
+    @property
+    def is_read(self) -> bool:
+        """False until it was read for the first time."""
+        return self._held is not None
+
     def forget(self) -> None:
         """Read everything again when it is next needed."""
         self._held = None

@@ -44,7 +44,9 @@ class MemoryJournals:
         name = f"Sitting {sitting}"
         return [Entry(row["id"], *read_row(row, name, journal.CODEC)) for row in rows if row["number"] > number]
 
-    def add(self, sitting: int, entries: Sequence[Entry], *, stood: Mapping[str, int] = NOWHERE) -> list[Entry]:
+    def add(
+        self, sitting: int, entries: Sequence[Entry], *, stood: Mapping[str, int] = NOWHERE, turn: int | None = None
+    ) -> list[Entry]:
         """Append the entries that are not there yet, by their ids."""
         kept = self._kept.entries.get(sitting, [])
         found = {row["id"]: row["number"] for row in kept}

@@ -11,7 +11,7 @@ import psycopg
 from psycopg import sql
 
 from fresh_chair.core.errors import FileProblem, FreshChairError, Refused
-from fresh_chair.store.postgres.connecting import ServerRow, connect
+from fresh_chair.store.postgres.connecting import ServerRow, Tries, connect
 from fresh_chair.store.postgres.shelf import ServerShelf
 from fresh_chair.store.stations import OutgoingJournals, Reservation, StationClock
 
@@ -22,7 +22,8 @@ if TYPE_CHECKING:
     from fresh_chair.store.tables.rows import Rows
 
 _BEAT_SECONDS = 15.0
-_AGAIN_SECONDS = 1.0
+# A connection that is lost sooner than this did not succeed.
+_HELD_SECONDS = 5.0
 # Where nothing is heard, one looks by oneself.
 _LOOK_SECONDS = 10.0
 _ASKED = 5
@@ -31,13 +32,27 @@ _LINE = (
     "left(pg_walfile_name(pg_current_wal_lsn()), 8)"
 )
 _SEEN = "SELECT fresh_chair.be_seen(%s, %s, %s)"
+_HEARD = (
+    "COALESCE((SELECT extract(epoch FROM now() - max(seen)) FROM station "
+    "WHERE station.study = seat.study AND station.machine = {of}.station), 1e9)::float8 AS heard"
+)
 _HELD = (
-    "SELECT seat.number, held.station, held.seated, COALESCE((SELECT extract(epoch FROM now() - max(seen)) "
-    "FROM station WHERE station.study = held.study AND station.machine = held.station), 1e9)::float8 AS heard "
+    f"SELECT seat.number, held.station, held.seated, {_HEARD.format(of='held')}, COALESCE((SELECT first.number "
+    "FROM seat AS first WHERE first.study = held.study AND first.id = held.beside), 0) "
     "FROM reservation AS held JOIN seat ON seat.study = held.study AND seat.id = held.sitting "
     "WHERE held.study = ? AND NOT (held.seated AND EXISTS (SELECT FROM entry WHERE entry.study = held.study "
     "AND entry.sitting = held.sitting AND kind IN ('sitting_ended', 'sitting_broken_off'))) ORDER BY seat.number"
 )
+# Sittings that go on at a station which could not ask for the seat; whose station is heard is not cut short.
+_OPEN = (
+    f"SELECT seat.number, newest.station, true, {_HEARD.format(of='newest')}, 0 FROM seat "
+    "JOIN LATERAL (SELECT station, kind FROM entry WHERE entry.study = seat.study AND entry.sitting = seat.id "
+    "AND kind IN ('sitting_began', 'sitting_resumed', 'sitting_ended', 'sitting_broken_off', 'sitting_unbegun') "
+    "ORDER BY entry.number DESC LIMIT 1) AS newest ON newest.kind IN ('sitting_began', 'sitting_resumed') "
+    "WHERE seat.study = ? AND newest.station <> '' AND NOT EXISTS (SELECT FROM reservation AS held "
+    "WHERE held.study = seat.study AND held.sitting = seat.id AND held.seated) ORDER BY seat.number"
+)
+_HEARD_SECONDS = 60.0
 _SAME = (
     "SELECT other.number, other.participant = mine.participant, held.station, mine.participant, chair.letter "
     "FROM seat AS mine JOIN seat AS other ON other.study = mine.study AND other.id <> mine.id "
@@ -68,6 +83,8 @@ class ServerLink:
         self._news = 0
         self._looked = time.monotonic()
         self.known: Sequence[Reservation] = ()
+        self._turns: dict[int, int] = {}
+        self._next = Tries()
         self._leave = Event()
         self._thread: Thread | None = None
         self._listening = False
@@ -76,6 +93,11 @@ class ServerLink:
     def joined(self) -> bool:
         """Whether a thread looks all the time whether the server can be reached."""
         return self._thread is not None and not self._leave.is_set()
+
+    @property
+    def again_seconds(self) -> float:
+        """How long it is until the server is tried again, while it cannot be reached."""
+        return 0.0 if self.connected else max(self._next.seconds, self._session.tries.seconds)
 
     def join(self, author: str) -> None:
         """Become known to the others, and listen to them, from a thread of its own."""
@@ -136,22 +158,28 @@ class ServerLink:
 
     def learn(self, session: ServerSession) -> None:
         """Learn which sittings are held by which stations, over any session. Raises FileProblem."""
-        rows = session.read(_HELD, (session.study_id,))
-        self.known = [Reservation(row[0], row[1], row[2], row[3]) for row in rows]
+        held = [Reservation(*row) for row in session.read(_HELD, (session.study_id,))]
+        begun = [Reservation(*row) for row in session.read(_OPEN, (session.study_id,))]
+        goes_on = [each for each in begun if each.station == self.station or each.heard_seconds < _HEARD_SECONDS]
+        self.known = [*(each for each in held if each.number not in {of.number for of in goes_on}), *goes_on]
 
     def reserve(self, sittings: Sequence[int], *, seat: bool = False) -> None:
         """Hold sittings for this station; with `seat`, a person sits down there now. Raises Refused, NotSaved."""
+        turns: dict[int, int] = {}
         with self._session.changing() as rows:
             # One station at a time asks and takes.
             rows.execute("SELECT fresh_chair.take_turn_to_reserve(?)", (rows.study,))
             for number in sittings:
                 self._require_free(rows, number, seat=seat)
-                rows.put(
-                    "reservation",
-                    [{"sitting": rows.sitting_id(number), "station": self.station, "seated": seat}],
-                    key=("sitting",),
-                )
+                turn = rows.one("SELECT reserve(?, ?, ?, ?)", rows.sitting_id(number), self.station, seat)
+                turns[number] = turn or 0
+        if seat:
+            self._turns |= turns
         self.reservations()
+
+    def turn_at(self, sitting: int) -> int:
+        """The number under which this station holds a seat, as it was given; 0 where the server was never asked."""
+        return self._turns.get(sitting, 0)
 
     def _require_free(self, rows: Rows, number: int, *, seat: bool) -> None:
         """Do nothing where no other station holds a sitting, its person or its chair. Raises Refused."""
@@ -162,6 +190,9 @@ class ServerLink:
                 f"Sitting {number} is held by {station}: {held}.",
                 f"Where {station} is gone: fresh-chair reserve STUDY {number} --release",
             )
+        for other, station, _, heard, _ in rows.found(_OPEN) if seat else ():
+            if other == number and station != self.station and heard < _HEARD_SECONDS:
+                raise Refused(f"Sitting {number} goes on at {station}.", "It was heard of a moment ago.")
         for other, same_person, station, person, letter in rows.found(_SAME, number, self.station) if seat else ():
             who = person if same_person else f"chair {letter}"
             raise Refused(
@@ -172,7 +203,10 @@ class ServerLink:
         """The number of a sitting beside one that another station has begun meanwhile. Raises NotSaved."""
         with self._session.changing() as rows:
             key = rows.sitting_id(sitting)
-            return int(rows.one("SELECT seat_beside(?, ?, ?)", key, f"beside-{first}"))
+            made = int(rows.one("SELECT seat_beside(?, ?, ?, ?)", key, f"beside-{first}", self.station))
+            turn = rows.one("SELECT max(turn) FROM holder WHERE study = ? AND sitting = ?", rows.sitting_id(made))
+        self._turns[made] = turn or 0
+        return made
 
     def release(self, sittings: Sequence[int], *, of_others: bool = False) -> None:
         """Hold sittings no longer; another station's only where that is said. Raises NotSaved."""
@@ -193,11 +227,14 @@ class ServerLink:
     # In the thread
 
     def _run(self, author: str) -> None:
+        own = Tries()
         while not self._leave.is_set():
+            begun = time.monotonic()
             try:
                 with connect(self._session.address, station=self._session.station) as connection:
                     self._tell(connection, author)
                     connection.execute(sql.SQL("LISTEN {}").format(sql.Identifier(self._session.rights.channel)))
+                    self._session.tries.succeeded()
                     self._listening = self.connected = True
                     # Whatever came while nothing was heard.
                     self.reservations()
@@ -206,7 +243,11 @@ class ServerLink:
             except (psycopg.Error, FreshChairError):
                 self.connected = False
             self._listening = False
-            self._leave.wait(_AGAIN_SECONDS)
+            if time.monotonic() - begun > _HELD_SECONDS:
+                own.succeeded()
+            own.failed()
+            self._next = own
+            self._leave.wait(own.seconds)
 
     def _hear(self, connection: Connection[ServerRow]) -> None:
         """Hear until one leaves, and be seen meanwhile. Raises psycopg.Error."""

@@ -42,19 +42,20 @@ _GRANTS = {
         "USAGE ON SCHEMA fresh_chair",
         "SELECT ON crew, study, machine, chair, card, carried, chair_state, seat, script, change, hunch, erasure, "
         "pulse, station, reservation, alembic_version, person_code, entry, sort_entry, chair_entry, evidence_entry, "
-        "baseline_state, fixture_check, attached_file, rewritten",
+        "baseline_state, fixture_check, attached_file, rewritten, holder",
         "EXECUTE ON FUNCTION crews(text), studies_for(text), confirmed(pg_lsn), be_seen(text, text, boolean), "
         "announce(text, text, text, text, bigint, bigint), mark_commit(text, text), marked_commit(text)",
     ),
     "logs": (
         "SELECT ON person",
-        "EXECUTE ON FUNCTION append_to_sitting(text, text, json, boolean), append_to_sorting(text, json, boolean), "
-        "append_to_evidence(text, json, boolean), append_to_chairs(text, json, boolean), "
+        "EXECUTE ON FUNCTION append_to_sitting(text, text, json, boolean, text, bigint), "
+        "append_to_sorting(text, json, boolean), append_to_evidence(text, json, boolean), "
+        "append_to_chairs(text, json, boolean), "
         "keep_baseline(text, bigint, bytea), keep_file(text, text, bytea), note_bench(text, json), "
         "put_hunch(text, text, text, text, text, bigint, bigint, bigint, boolean), drop_hunch(text, text), "
         "seal_hunches(text, text, bigint), beat(text, text, bigint, text, bigint), take_turn(text, text), "
         "take_turn_to_reserve(text), reserve(text, text, text, boolean), release(text, text, text), "
-        "seat_beside(text, text, text)",
+        "seat_beside(text, text, text, text)",
     ),
     "plans": (
         "EXECUTE ON FUNCTION add_changes(text, json), add_script(text, bigint, bigint, text, text), "

@@ -7,10 +7,15 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING, Any
 
+import psycopg
+
+from fresh_chair.core.errors import Superseded
+from fresh_chair.core.text import legible
+from fresh_chair.store.postgres.troubles import ANOTHERS
 from fresh_chair.store.tables.rows import Rows
 
 if TYPE_CHECKING:
-    from fresh_chair.store.tables.statements import Execute, ExecuteAll
+    from fresh_chair.store.tables.statements import Execute
 
 _PLANNED = frozenset({"machine", "chair", "card", "person", "carried", "chair_state", "seat"})
 _LEDGERS = {
@@ -27,20 +32,30 @@ class ServerRows(Rows):
     """A transaction's writing on a server, whose functions decide which login may write.
 
     Args:
-        execute, study, execute_all: As `Rows`.
+        execute, study: As `Rows`.
         brings: Whether entries are brought that were logged elsewhere, by whomever they name.
+        station: The machine that writes.
+        turn: The number under which that station holds the sitting; None for whoever adds to one beside the moderator.
     """
 
-    def __init__(self, execute: Execute, study: str, execute_all: ExecuteAll, *, brings: bool = False) -> None:
-        super().__init__(execute, study, execute_all)
+    def __init__(
+        self,
+        execute: Execute,
+        study: str,
+        *,
+        brings: bool = False,
+        station: str = "",
+        turn: int | None = None,
+    ) -> None:
+        super().__init__(execute, study, _all_at_once)
         self._brings = brings
+        self._holder = station or None, turn
         self._erased = ""
         self._acts: Mapping[str, Callable[[Listed], None]] = {
             "entry": self._append_to_sittings,
             "baseline_state": lambda rows: self._each("keep_baseline", rows, "number", "body"),
             "attached_file": lambda rows: self._each("keep_file", rows, "name", "body"),
             "pulse": lambda rows: self._each("beat", rows, "sitting", "ticks_ns", "boot", "wall_ns"),
-            "reservation": lambda rows: self._each("reserve", rows, "sitting", "station", "seated"),
             "hunch": lambda rows: self._each("put_hunch", rows, *_HUNCH),
             "script": lambda rows: self._each("add_script", rows, "number", "wall_ns", "author", "text"),
             "change": lambda rows: self._listed("add_changes", rows),
@@ -122,7 +137,13 @@ class ServerRows(Rows):
             by_sitting[row["sitting"]].append(row)
         for sitting, listed in by_sitting.items():
             for first in range(0, len(listed), _AT_ONCE):
-                self._call("append_to_sitting", sitting, _json(listed[first : first + _AT_ONCE]), self._brings)
+                some = _json(listed[first : first + _AT_ONCE])
+                try:
+                    self._call("append_to_sitting", sitting, some, self._brings, *self._holder)
+                except psycopg.Error as problem:
+                    if problem.sqlstate != ANOTHERS:
+                        raise
+                    raise Superseded(legible(problem.diag.message_primary or "")) from problem
 
     def _record_erasures(self, rows: Listed) -> None:
         for row in rows:
@@ -141,6 +162,10 @@ class ServerRows(Rows):
         """Call a function of the server's for this study; returns its answer."""
         marks = ", ".join("?" * (len(values) + 1))
         return self._execute(f"SELECT fresh_chair.{function}({marks})", (self.study, *values)).fetchone()[0]
+
+
+def _all_at_once(query: str, listed: Sequence[Sequence[object]]) -> None:
+    raise AssertionError("all is written by functions of the server")
 
 
 _HUNCH = ("id", "card", "chair", "words", "severity", "written_wall_ns", "sealed_wall_ns", "late")

@@ -15,7 +15,7 @@ from psycopg import Connection
 from fresh_chair.core.errors import NotSaved
 from fresh_chair.core.frozen import frozen
 from fresh_chair.store.address import ServerAddress
-from fresh_chair.store.postgres.connecting import ServerRow, connect, marked
+from fresh_chair.store.postgres.connecting import ServerRow, Tries, connect, marked
 from fresh_chair.store.postgres.troubles import is_away, reading, writing
 
 if TYPE_CHECKING:
@@ -24,10 +24,6 @@ if TYPE_CHECKING:
 
 # How long it is asked whether a commit reached the server whose answer was lost.
 _RESOLVE_SECONDS = 12.0
-# The protocol counts parameters in two bytes; no more rows than this are sent at once.
-_MOST_PARAMETERS = 6_000
-# A server that did not answer is asked again after this.
-_REST_SECONDS = 1.0
 # Known by a random number; the newest transaction of each session is known by its token.
 _BEGIN = "BEGIN; SELECT fresh_chair.mark_commit('{session}', '{token}')"
 _RIGHTS = (
@@ -59,9 +55,11 @@ class ServerSession:
     Args:
         address: The server and the study's name.
         station: What this program is called there.
+        tries: When it is tried again after it could not be reached; shared by all who talk to it.
     """
 
-    def __init__(self, address: ServerAddress, *, station: str = "") -> None:
+    def __init__(self, address: ServerAddress, *, station: str = "", tries: Tries | None = None) -> None:
+        self.tries = tries or Tries()
         self.address = address
         self.station = station
         self._reader: Connection[ServerRow] | None = None
@@ -72,7 +70,6 @@ class ServerSession:
         self.is_away: Callable[[], bool] = lambda: False
         self._session = secrets.token_hex(8)
         self._left = False
-        self._away_until = 0.0
         self._whole: Connection[ServerRow] | None = None
         self._rights = StudyRights()
 
@@ -105,7 +102,7 @@ class ServerSession:
 
     def beside(self, station: str) -> ServerSession:
         """Another session about the same study, which need not ask for it again. Raises FileProblem."""
-        made = ServerSession(self.address, station=station)
+        made = ServerSession(self.address, station=station, tries=self.tries)
         made._rights = self.rights
         return made
 
@@ -131,14 +128,14 @@ class ServerSession:
             raise psycopg.OperationalError("the study was left")
         if self.is_away():
             raise psycopg.OperationalError("it is tried again and again beside the keys")
-        if time.monotonic() < self._away_until:
+        if self.tries.seconds:
             raise psycopg.OperationalError("the server did not answer a moment ago")
         try:
             made = connect(self.address, station=self.station)
         except psycopg.Error:
-            # Whoever asks next does not wait as long.
-            self._away_until = time.monotonic() + _REST_SECONDS
+            self.tries.failed()
             raise
+        self.tries.succeeded()
         if self._left:
             made.close()
             raise psycopg.OperationalError("the study was left")
@@ -173,24 +170,25 @@ class ServerSession:
                 _roll_back(reader)
 
     @contextmanager
-    def changing(self, study: str | None = None, *, brings: bool = False) -> Iterator[Rows]:
+    def changing(self, study: str | None = None, *, brings: bool = False, turn: int | None = None) -> Iterator[Rows]:
         """A transaction that writes; it is on the server's disk when it ends, or nothing of it is kept.
 
         Args:
             study: The id of a study that is not there yet.
             brings: Whether entries are brought that were logged elsewhere.
+            turn: The number under which this station holds the sitting that is added to; None where it holds none.
 
         Raises:
             NotSaved: Where the server refuses, cannot be reached, or cannot say whether it has kept it.
         """
         if self._whole is not None:
             with writing(self.name), self._writing:
-                yield _rows(self._whole, self.study_id if study is None else study, brings=brings)
+                yield _rows(self, self._whole, self.study_id if study is None else study, brings=brings)
             return
         with writing(self.name), self._writing:
             new, study = study is not None, self.study_id if study is None else study
             with self._transaction(new=new) as writer:
-                yield _rows(writer, study, brings=brings)
+                yield _rows(self, writer, study, brings=brings, turn=turn)
 
     @contextmanager
     def whole(self) -> Iterator[None]:
@@ -297,25 +295,17 @@ def _only_crew(writer: Connection[ServerRow]) -> str:
     raise NotSaved(f"You plan for several crews: {names}.", "Say whose study it is: ...?study=NAME&crew=CREW")
 
 
-def _rows(connection: Connection[ServerRow], study: str, *, brings: bool) -> Rows:
+def _rows(
+    session: ServerSession, connection: Connection[ServerRow], study: str, *, brings: bool, turn: int | None = None
+) -> Rows:
     """Writing within the transaction of one connection, and of no other that might come after it."""
     from fresh_chair.store.postgres.rows import ServerRows
-
-    def execute_all(query: str, listed: Sequence[Sequence[object]]) -> None:
-        # Who may is asked once for a statement: many rows go into each.
-        head, _, rest = query.partition(" VALUES ")
-        row, _, tail = rest.partition(")")
-        at_once = max(_MOST_PARAMETERS // max(len(listed[0]), 1), 1)
-        for first in range(0, len(listed), at_once):
-            some = listed[first : first + at_once]
-            values = ", ".join([f"{row})"] * len(some))
-            flat = [value for each in some for value in each]
-            connection.execute(marked(f"{head} VALUES {values}{tail}"), flat, prepare=False)
 
     def execute(query: str, values: Sequence[object]) -> StatementResult:
         return connection.execute(marked(query), tuple(values))
 
-    return ServerRows(execute, study, execute_all, brings=brings)
+    machine = session.station.rpartition("-")[0]
+    return ServerRows(execute, study, brings=brings, station=machine, turn=turn)
 
 
 def _roll_back(connection: Connection[ServerRow]) -> None:

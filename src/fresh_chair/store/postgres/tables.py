@@ -58,9 +58,11 @@ class ServerTables:
         """Read several queries as of one moment. Raises FileProblem."""
         return self._session.look()
 
-    def changing(self, study: str | None = None, *, brings: bool = False) -> AbstractContextManager[Rows]:
+    def changing(
+        self, study: str | None = None, *, brings: bool = False, turn: int | None = None
+    ) -> AbstractContextManager[Rows]:
         """A transaction that writes, as `ServerSession.changing`."""
-        return self._session.changing(study, brings=brings)
+        return self._session.changing(study, brings=brings, turn=turn)
 
     @contextmanager
     def erasing(self, rows: Rows) -> Iterator[None]:

@@ -13,6 +13,8 @@ from fresh_chair.store.failures import reading_from, writing_to
 
 # What the server's own functions refuse, in a sentence.
 REFUSED = "FC001"
+# A sitting that another station moderates now.
+ANOTHERS = "FC002"
 _AWAY = "The server of {name} cannot be reached."
 _SENTENCES: tuple[tuple[type[psycopg.Error] | UnionType, str, str], ...] = (
     (errors.DiskFull, "The disk of the server of {name} is full.", "Its administrator can free some."),

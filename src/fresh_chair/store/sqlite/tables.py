@@ -53,8 +53,10 @@ class FileTables:
         with reading(self.name), self.home.rows() as rows:
             yield lambda query, values: rows.execute(query, values).fetchall()
 
-    def changing(self, study: str | None = None, *, brings: bool = False) -> AbstractContextManager[Rows]:
-        """A transaction that writes, as `StudyFile.changing`; entries that are brought are written like all others."""
+    def changing(
+        self, study: str | None = None, *, brings: bool = False, turn: int | None = None
+    ) -> AbstractContextManager[Rows]:
+        """A transaction that writes, as `StudyFile.changing`; a file has one writer, and knows no turns."""
         return self.home.changing(study)
 
     @contextmanager

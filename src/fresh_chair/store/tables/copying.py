@@ -36,8 +36,8 @@ TABLES: Mapping[str, tuple[str, ...]] = {
 Row = dict[str, Any]
 # Columns of one kind of database alone: a row's place in a server's table, a study's name, crew and channel there.
 _OWN = frozenset({"rowid", "name", "crew", "away", "channel"})
-# Of an entry that a server keeps: by whom and when it was kept, and its digest in the chain of its ledger.
-SIGNED = frozenset({"login", "kept_at", "salt", "digest"})
+# Of an entry that a server keeps: by whom, when and from where it was kept, and its digest in the chain of its ledger.
+SIGNED = frozenset({"login", "kept_at", "station", "salt", "digest"})
 _FLAGS = frozenset({"sample", "gone", "late", "figures_kept"})
 
 

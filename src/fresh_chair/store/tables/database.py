@@ -48,12 +48,15 @@ class Database(Protocol):
     def look(self) -> AbstractContextManager[Look]:
         """Read several queries as of one moment. Raises FileProblem."""
 
-    def changing(self, study: str | None = None, *, brings: bool = False) -> AbstractContextManager[Rows]:
+    def changing(
+        self, study: str | None = None, *, brings: bool = False, turn: int | None = None
+    ) -> AbstractContextManager[Rows]:
         """A transaction that writes; it is durable when it ends, or nothing of it is kept.
 
         Args:
             study: The id of a study that is not there yet.
             brings: Whether entries are brought that were logged elsewhere, by whomever they name.
+            turn: The number under which this station holds the sitting that is added to; None where it holds none.
 
         Raises:
             NotSaved: Where the database refuses.

@@ -54,11 +54,18 @@ class Journals:
                 if entry.number == 1:
                     rows.refer_to_state(key, entry.moment.wall_ns)
 
-    def add(self, sitting: int, entries: Sequence[Entry], *, stood: Mapping[str, int] = NOWHERE) -> list[Entry]:
+    def add(
+        self,
+        sitting: int,
+        entries: Sequence[Entry],
+        *,
+        stood: Mapping[str, int] = NOWHERE,
+        turn: int | None = None,
+    ) -> list[Entry]:
         """Append the entries that are not there yet, by their ids. As `OutgoingJournals.add`."""
         found: dict[str, int] = {}
         last = 0
-        with self._database.changing() as rows:
+        with self._database.changing(turn=turn) as rows:
             key = rows.sitting_id(sitting)
             self._database.hold(rows, key)
             for first in range(0, len(entries), _AT_ONCE):

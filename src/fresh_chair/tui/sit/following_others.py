@@ -192,9 +192,14 @@ class FollowingOthers(KeysInTurn[None]):
 
     def _tell_of_marks(self) -> None:
         """Say quietly that marks are on their way to the server, and once more when that changes."""
+        from fresh_chair.services.study.mark_outbox import again_words
+
         spool, place = self.session.opened.spool, self.front
         clashes = [f"as sitting {beside}, beside {number}" for number, beside in spool.clashes.items()]
-        words = spool.words or (f"Begun at two stations: this one is kept {', '.join(clashes)}." if clashes else "")
+        link = self.session.opened.store.link
+        away = "" if link is None or link.connected else f"The server cannot be reached.{again_words(link)}"
+        twice = f"Logged at two stations: this one is kept {', '.join(clashes)}." if clashes else ""
+        words = spool.words or away or twice
         if words != self._said_of_marks and place is not None:
             self._said_of_marks = words
             if words:
@@ -243,6 +248,9 @@ class FollowingOthers(KeysInTurn[None]):
             else:
                 from fresh_chair.services.evidence.server_files import carry_files
 
+                if not self.session.opened.knows_chairs:
+                    # The server was lost before they were read.
+                    self.session.opened.warm_up()
                 unread = self.session.opened.unread()
                 carry_files(self.session.opened)
         self.post_message(Changed(behind or unread is not None, unread))

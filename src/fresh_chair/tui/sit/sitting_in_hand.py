@@ -26,17 +26,19 @@ ASLEEP_NS = 20_000_000_000
 
 
 class SeatHeld(Message):
-    """A seat is held for this station, or why it is not."""
+    """A seat is held for this station, or why it is not; again where its sitting was cut short and goes on."""
 
-    def __init__(self, number: int, problem: FreshChairError | None = None) -> None:
+    def __init__(self, number: int, problem: FreshChairError | None = None, *, again: bool = False) -> None:
         super().__init__()
-        self.number, self.problem = number, problem
+        self.number, self.problem, self.again = number, problem, again
 
 
 class SittingKeeping(FollowingOthers):
     """Seats people, and takes up a sitting that was cut short."""
 
     _beaten_ns = 0
+    # What was asked about sittings that go on at two stations, in words.
+    _asked_of_both = ""
 
     def keep_sittings(self) -> None:
         """Ask about a sitting that was cut short, and begin to look after the one in hand."""
@@ -146,30 +148,40 @@ class SittingKeeping(FollowingOthers):
     async def _begin(self, number: int) -> None:
         if not await self._agreed_to_seat(number):
             return
-        if self.session.opened.store.link is None:
+        link = self.session.opened.store.link
+        if link is None:
             self._seat_now(number)
         else:
             self.say("asking the server whether the seat is free ...", colour="$lamp")
-            self._hold_seat(number)
+            # Where it cannot be reached, that was asked about just now.
+            self._hold_seat(number, unheld=not link.connected)
 
     @work(thread=True, group="seat", description="hold seat")
-    def _hold_seat(self, number: int) -> None:
-        """Hold a seat on the server, beside the keys. The reviewer has agreed to all that is not known."""
+    def _hold_seat(self, number: int, *, unheld: bool = False, again: bool = False) -> None:
+        """Hold a seat on the server, beside the keys."""
         from fresh_chair.services.sitting.seating import hold_seat
 
         try:
-            hold_seat(self.session.opened, number, unheld=True)
+            hold_seat(self.session.opened, number, unheld=unheld)
         except FreshChairError as problem:
-            self.post_message(SeatHeld(number, problem))
+            self.post_message(SeatHeld(number, problem, again=again))
         else:
-            self.post_message(SeatHeld(number))
+            self.post_message(SeatHeld(number, again=again))
 
     @on(SeatHeld)
-    def _seat_held(self, message: SeatHeld) -> None:
-        if message.problem is None:
-            self._seat_now(message.number)
+    @asks
+    async def _seat_held(self, message: SeatHeld) -> None:
+        from fresh_chair.services.sitting.seating import SeatUnanswered
+
+        problem, screen = message.problem, self.screen
+        if problem is None:
+            (self._take_up_held if message.again else self._seat_now)(message.number)
+        elif isinstance(problem, SeatUnanswered) and isinstance(screen, Place):
+            act = "Go on with it" if message.again else "Seat them"
+            if await screen.ask_sure(f"{problem.title.removesuffix('.')}. {act} all the same?", act.lower()):
+                self._hold_seat(message.number, unheld=True, again=message.again)
         else:
-            self.say_problem(message.problem)
+            self.say_problem(problem)
 
     def converse(self, dialogue: Dialogue) -> None:
         """Run a dialogue on the screen in front; one that is no place asks nothing."""
@@ -261,6 +273,13 @@ class SittingKeeping(FollowingOthers):
         self._hold_what(joined)
 
     def _take_up(self, number: int) -> None:
+        """Go on with a sitting, once its seat is held for this station where others could go on with it as well."""
+        if self.session.opened.store.link is None:
+            self._take_up_held(number)
+        else:
+            self._hold_seat(number, again=True)
+
+    def _take_up_held(self, number: int) -> None:
         """Go on with a sitting; the gap in the log is asked about first, but for a recording."""
         from fresh_chair.services.sitting.recording import taken_up
 
@@ -309,9 +328,23 @@ class SittingKeeping(FollowingOthers):
             return
         if not asleep:
             self._write_beat(live)
+            self._ask_of_both(live)
         elif self.front is not None:
             # The machine was suspended or the program was stopped; a beat now would hide that it was.
             self._ask_about_gap(live)
+
+    @asks
+    async def _ask_of_both(self, live: "LiveSitting") -> None:
+        """Ask, between two attempts, whether a sitting goes on that another station logs as well."""
+        from fresh_chair.services.sitting.seating import at_two_stations
+
+        said, place = at_two_stations(live.opened, live.seat.number), self.front
+        if said in ("", self._asked_of_both) or place is None or place.asking or live.state.phase is Phase.RUNNING:
+            return
+        self._asked_of_both = said
+        if await place.ask_sure(f"{said} Break yours off?", "break it off"):
+            place.attempt(lambda: live.break_off("it went on at another station", live.now()))
+            self.post_message(Go("plan"))
 
     @work(thread=True, exclusive=True, group="beat", description="write beat")
     def _write_beat(self, live: "LiveSitting") -> None:

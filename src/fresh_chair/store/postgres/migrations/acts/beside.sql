@@ -121,7 +121,7 @@ BEGIN
     PERFORM FROM fresh_chair.study WHERE id = of_study FOR NO KEY UPDATE;
 END $$;
 
-CREATE FUNCTION fresh_chair.reserve(of_study text, of_sitting text, of_station text, is_seated boolean) RETURNS void
+CREATE FUNCTION fresh_chair.reserve(of_study text, of_sitting text, of_station text, is_seated boolean) RETURNS bigint
 LANGUAGE plpgsql SECURITY DEFINER PINNED AS $$
 BEGIN
     PERFORM fresh_chair.take_turn_to_reserve(of_study);
@@ -134,6 +134,47 @@ BEGIN
     IF NOT FOUND THEN
         RAISE EXCEPTION 'That sitting is held by another station.' USING ERRCODE = 'FC001';
     END IF;
+    RETURN CASE WHEN is_seated THEN fresh_chair.take_seat(of_study, of_sitting, of_station) END;
+END $$;
+
+CREATE FUNCTION fresh_chair.take_seat(of_study text, of_sitting text, of_station text) RETURNS bigint
+LANGUAGE plpgsql PINNED AS $$
+DECLARE
+    newest record;
+BEGIN
+    -- Each change of station gives a higher number: marks under a lower one are those of a holder before.
+    PERFORM FROM fresh_chair.seat WHERE study = of_study AND id = of_sitting FOR NO KEY UPDATE;
+    SELECT turn, station INTO newest FROM fresh_chair.holder
+    WHERE study = of_study AND sitting = of_sitting ORDER BY turn DESC LIMIT 1;
+    IF newest.station = of_station THEN RETURN newest.turn; END IF;
+    INSERT INTO fresh_chair.holder (study, sitting, turn, station, login, since)
+    VALUES (of_study, of_sitting, COALESCE(newest.turn, 0) + 1, of_station, session_user, clock_timestamp());
+    RETURN COALESCE(newest.turn, 0) + 1;
+END $$;
+
+CREATE FUNCTION fresh_chair.seat_beside(of_study text, of_sitting text, beside_id text, of_station text) RETURNS bigint
+LANGUAGE plpgsql SECURITY DEFINER PINNED AS $$
+DECLARE
+    made bigint;
+BEGIN
+    -- Two stations log the same sitting: that of the second is kept as one of its own. Whoever logs may do that, and
+    -- cannot change the plan otherwise.
+    PERFORM fresh_chair.require_right(of_study, 'logs');
+    IF of_station IS NULL OR length(of_station) NOT BETWEEN 1 AND 100 OR length(beside_id) NOT BETWEEN 1 AND 200 THEN
+        RAISE EXCEPTION 'That station has no name, or too long a one.' USING ERRCODE = 'FC001';
+    END IF;
+    UPDATE fresh_chair.study SET revision = revision + 1 WHERE id = of_study;
+    SELECT number INTO made FROM fresh_chair.seat WHERE study = of_study AND id = beside_id;
+    IF made IS NULL THEN
+        INSERT INTO fresh_chair.seat (study, id, number, participant, chair, position, cards, state)
+        SELECT study, beside_id, (SELECT max(number) + 1 FROM fresh_chair.seat AS every WHERE every.study = of_study),
+            participant, chair, position, cards, state
+        FROM fresh_chair.seat WHERE study = of_study AND id = of_sitting RETURNING number INTO made;
+        INSERT INTO fresh_chair.reservation (study, sitting, station, seated, beside)
+        VALUES (of_study, beside_id, of_station, true, of_sitting);
+        PERFORM fresh_chair.take_seat(of_study, beside_id, of_station);
+    END IF;
+    RETURN made;
 END $$;
 
 CREATE FUNCTION fresh_chair.release(of_study text, of_sitting text, of_station text) RETURNS void

@@ -6,8 +6,27 @@ BEGIN
     PERFORM FROM fresh_chair.seat WHERE study = of_study AND id = of_sitting FOR NO KEY UPDATE;
 END $$;
 
-CREATE FUNCTION fresh_chair.append_to_sitting(of_study text, of_sitting text, entries json, brought boolean)
-RETURNS void LANGUAGE plpgsql SECURITY DEFINER PINNED AS $$
+CREATE FUNCTION fresh_chair.require_holder(of_study text, of_sitting text, of_station text, of_turn bigint) RETURNS void
+LANGUAGE plpgsql PINNED AS $$
+DECLARE
+    newest record;
+BEGIN
+    IF length(of_station) > 100 THEN
+        RAISE EXCEPTION 'That station has no name, or too long a one.' USING ERRCODE = 'FC001';
+    END IF;
+    -- Whoever adds beside the moderator holds nothing, and has no turn.
+    IF of_turn IS NULL THEN RETURN; END IF;
+    SELECT turn, station INTO newest FROM fresh_chair.holder
+    WHERE study = of_study AND sitting = of_sitting ORDER BY turn DESC LIMIT 1;
+    -- A station that could not ask has no turn yet.
+    IF newest.turn > of_turn AND (of_turn > 0 OR newest.station IS DISTINCT FROM of_station) THEN
+        RAISE EXCEPTION 'That sitting is moderated at % now.', newest.station USING ERRCODE = 'FC002';
+    END IF;
+END $$;
+
+CREATE FUNCTION fresh_chair.append_to_sitting(
+    of_study text, of_sitting text, entries json, brought boolean, of_station text, of_turn bigint
+) RETURNS void LANGUAGE plpgsql SECURITY DEFINER PINNED AS $$
 DECLARE
     one record;
     last bigint;
@@ -20,6 +39,7 @@ BEGIN
     PERFORM fresh_chair.require_right(of_study, 'logs');
     brought := brought AND fresh_chair.may_bring(of_study);
     PERFORM FROM fresh_chair.seat WHERE study = of_study AND id = of_sitting FOR NO KEY UPDATE;
+    PERFORM fresh_chair.require_holder(of_study, of_sitting, of_station, of_turn);
     SELECT number, digest INTO last, before FROM fresh_chair.entry
     WHERE study = of_study AND sitting = of_sitting ORDER BY number DESC LIMIT 1;
     last := COALESCE(last, 0);
@@ -52,14 +72,15 @@ BEGIN
         own_salt := uuid_send(gen_random_uuid());
         own_digest := fresh_chair.chained(
             before, own_salt, one.number::text, one.id, one.kind, one.version::text, one.ticks_ns::text, one.boot,
-            one.wall_ns::text, one.author, one.body, session_user::text, fresh_chair.microseconds(at)
+            one.wall_ns::text, one.author, one.body, session_user::text, fresh_chair.microseconds(at),
+            COALESCE(of_station, '')
         );
         INSERT INTO fresh_chair.entry (
-            study, sitting, number, id, kind, version, ticks_ns, boot, wall_ns, author, body, login, kept_at, salt,
-            digest
+            study, sitting, number, id, kind, version, ticks_ns, boot, wall_ns, author, body, login, kept_at, station,
+            salt, digest
         ) VALUES (
             of_study, of_sitting, one.number, one.id, one.kind, one.version, one.ticks_ns, one.boot, one.wall_ns,
-            one.author, one.body, session_user, at, own_salt, own_digest
+            one.author, one.body, session_user, at, of_station, own_salt, own_digest
         );
         IF one.number = 1 THEN
             -- The newest state that the chair was in when the sitting began.
