@@ -10,6 +10,7 @@ import psycopg
 import pytest
 
 from fresh_chair.services.file.erasing import erase_person
+from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.moving import move_study
 from fresh_chair.services.study.open_study import open_study
 from fresh_chair.store.address import ServerAddress
@@ -79,3 +80,45 @@ def test_an_erasure_takes_the_salt_of_what_it_changes_and_leaves_the_chain(
         "SELECT count(*) FROM fresh_chair.rewritten WHERE ledger <> 'baseline_state'", database=database
     )
     assert recorded == sum(salt is None for *_, salt, _ in found) > 0
+
+
+def told(place: ServerAddress) -> tuple[str, tuple[str, ...]]:
+    """What `check` says of the study on its server, with the problems."""
+    first = check_file(place)[0]
+    return first.found, first.problems
+
+
+def test_check_finds_entries_that_a_superuser_has_changed_dropped_or_written(
+    server: TestServer, database: str, place: ServerAddress
+) -> None:
+    found, problems = told(place)
+    assert "entries in chains of digests" in found
+    assert "no login" not in found
+    assert problems == ()
+    of_first = "WHERE sitting = (SELECT id FROM fresh_chair.seat WHERE number = 1)"
+    server.admin(
+        "SET session_replication_role = replica",
+        f"UPDATE fresh_chair.entry SET body = replace(body, '{{', '{{ ') {of_first} AND number = 2",
+        f"DELETE FROM fresh_chair.entry {of_first} AND number = 5",
+        f"UPDATE fresh_chair.entry SET login = 'another' {of_first} AND number = 9",
+        f"UPDATE fresh_chair.entry SET login = NULL {of_first} AND number = 11",
+        "UPDATE fresh_chair.sort_entry SET salt = NULL WHERE number = 3",
+        "UPDATE fresh_chair.chair_entry SET ticks_ns = ticks_ns + 1 WHERE number = 4",
+        database=database,
+    )
+    found, problems = told(place)
+    assert "1 of them by no login that was noted" in found
+    assert [each.partition(":")[0] for each in problems] == [
+        "Sitting 1, entry 2", "Sitting 1, entry 6", "Sitting 1, entry 9", "Sitting 1, entry 11", "Sort, entry 3",
+        "Chairs, entry 4",
+    ]  # fmt: skip
+    assert "no erasure on record" in problems[4]
+
+
+def test_check_counts_what_an_erasure_has_changed_and_finds_nothing_wrong_with_it(place: ServerAddress) -> None:
+    with closing(open_study(place)) as opened:
+        code = next(person.code for person in opened.study.people if person.is_newcomer)
+        erase_person(opened, code, keep_figures=True)
+    found, problems = told(place)
+    assert "changed by erasures" in found
+    assert problems == ()

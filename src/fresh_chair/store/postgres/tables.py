@@ -73,12 +73,15 @@ class ServerTables:
         """Copies of a server are its administrator's."""
 
     def integrity(self) -> tuple[str, tuple[str, ...]]:
-        """The server's schema and version, and rows that its own rules do not hold."""
+        """The server's schema and version, and entries that are not what was kept."""
+        from fresh_chair.store.postgres.chains import read_chains
+
         try:
             row = self._session.read("SELECT version_num, current_setting('server_version') FROM alembic_version")[0]
+            chains = read_chains(self.read, self.study_id)
         except FileProblem as problem:
             return "cannot be read through", (problem.title,)
-        return f"schema {row[0]} on PostgreSQL {row[1]}", ()
+        return f"schema {row[0]} on PostgreSQL {row[1]}, {chains.words}", chains.problems
 
     @property
     def packed(self) -> bool:
