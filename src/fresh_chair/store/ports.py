@@ -207,6 +207,11 @@ class StudyHome(Protocol):
         ...
 
     @property
+    def line(self) -> str:
+        """What is to be known all the time of the line by which the study is reached; empty where all is well."""
+        ...
+
+    @property
     def sees_people(self) -> bool:
         """True where more of the study's people can be read than their codes."""
         ...

@@ -76,7 +76,9 @@ def test_a_password_comes_from_the_usual_places(
         server.admin("SELECT pg_reload_conf()", "DROP ROLE guarded")
 
 
-def test_the_line_is_encrypted_as_libpq_does_it(server: TestServer, tmp_path: Path) -> None:
+def test_the_line_is_encrypted_as_libpq_does_it(
+    server: TestServer, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """With a certificate of one's own: who asks for it gets a checked line, or none."""
     key, certificate = _certificate()
     for name, data in (("server.key", key), ("server.crt", certificate)):
@@ -85,6 +87,11 @@ def test_the_line_is_encrypted_as_libpq_does_it(server: TestServer, tmp_path: Pa
         path.chmod(0o600)
         if server.user is not None:
             shutil.chown(path, server.user)
+    server.admin("CREATE ROLE guarded LOGIN PASSWORD 'a word' IN ROLE harbour_reads")
+    monkeypatch.setenv("PGPASSWORD", "a word")
+    rules = server.data / "pg_hba.conf"
+    before = rules.read_text()
+    rules.write_text(f"host all guarded 127.0.0.1/32 scram-sha-256\n{before}")
     server.admin("ALTER SYSTEM SET ssl = on", "SELECT pg_reload_conf()")
     try:
         trusted, other = tmp_path / "trusted.crt", tmp_path / "other.crt"
@@ -107,10 +114,20 @@ def test_the_line_is_encrypted_as_libpq_does_it(server: TestServer, tmp_path: Pa
                 # It reads its settings again in its own time.
                 assert time.monotonic() < end
                 time.sleep(0.05)
-        with pytest.raises(FileProblem, match="cannot be reached"):
+        with pytest.raises(FileProblem, match="none that is trusted here"):
             studies_on(asked(other))
+        # Known by a name that is not this machine's: bound to the line, with no certificate known beforehand.
+        elsewhere = f"harbour.example:{server.port}/harbour?hostaddr=127.0.0.1"
+        with connect(read_server_address(f"postgresql://guarded@{elsewhere}")) as connection:
+            row = connection.execute("SELECT ssl FROM pg_stat_ssl WHERE pid = pg_backend_pid()").fetchone()
+            assert row is not None
+            assert row[0]
+        # A server that lets everybody in has not shown that it knows anything.
+        with pytest.raises(FileProblem, match="or for nothing"):
+            studies_on(read_server_address(f"postgresql://reader@{elsewhere}"))
     finally:
-        server.admin("ALTER SYSTEM RESET ssl", "SELECT pg_reload_conf()")
+        rules.write_text(before)
+        server.admin("ALTER SYSTEM RESET ssl", "SELECT pg_reload_conf()", "DROP ROLE guarded")
 
 
 def _certificate() -> tuple[bytes, bytes]:

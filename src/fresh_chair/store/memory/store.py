@@ -53,6 +53,7 @@ class MemoryHome:
     """The home of kept rows: always there, and written by their holders."""
 
     there = writable = shares = sees_people = True
+    line = ""
     changed = False
 
     def touched(self) -> tuple[int, ...]:

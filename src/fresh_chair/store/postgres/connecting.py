@@ -12,6 +12,7 @@ from psycopg import Connection, Cursor
 from psycopg.conninfo import conninfo_to_dict
 
 from fresh_chair.store.address import ServerAddress
+from fresh_chair.store.postgres.line import line_to, require_libpq
 
 _Result = TypeVar("_Result")
 # A server that says nothing is given up after a few seconds; what is written at a key is never waited for longer.
@@ -108,6 +109,13 @@ def _rows_of(cursor: Cursor[Any]) -> Callable[[Sequence[Any]], ServerRow]:
     return lambda values: ServerRow(names, values)
 
 
+def asked_of(address: ServerAddress, **more: str | int) -> dict[str, Any]:
+    """What libpq is told: what holds for every line, and for the one to this server, and what the address says."""
+    require_libpq()
+    said = {name: value for name, value in conninfo_to_dict(address.server).items() if value is not None}
+    return {**more, **said, **line_to(address).asked}
+
+
 def connect(address: ServerAddress, *, station: str = "") -> Connection[ServerRow]:
     """A connection in which every statement is its own transaction unless one is begun.
 
@@ -117,10 +125,11 @@ def connect(address: ServerAddress, *, station: str = "") -> Connection[ServerRo
 
     Raises:
         psycopg.Error: Where it cannot be made.
+        FileProblem: Where libpq cannot be held to keep a password to itself.
     """
-    asked = {**_PATIENCE, "application_name": f"fresh-chair {station}".strip()[:60], **conninfo_to_dict(address.server)}
+    name = f"fresh-chair {station}".strip()[:60]
     connection: Connection[ServerRow] = _HeardConnection.connect(
-        **{str(name): value for name, value in asked.items() if value is not None},  # type: ignore[arg-type]
+        **asked_of(address, application_name=name, **_PATIENCE),
         autocommit=True,
         row_factory=_rows_of,
     )

@@ -11,6 +11,7 @@ from platformdirs import user_state_path
 
 from fresh_chair.store.address import is_server_address
 from fresh_chair.store.home import HomeAddress
+from fresh_chair.store.postgres.line import line_to
 
 if TYPE_CHECKING:
     from fresh_chair.store.postgres.session import ServerSession
@@ -39,6 +40,11 @@ class ServerHome:
         self._observe = observe
         # Leaves the other stations, where this program is one of them.
         self.leave: Callable[[], None] | None = None
+
+    @property
+    def line(self) -> str:
+        """What is to be known of the line to the server all the time; empty where it is closed to others."""
+        return line_to(self._session.address).words
 
     @property
     def address(self) -> HomeAddress:

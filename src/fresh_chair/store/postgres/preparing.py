@@ -11,7 +11,7 @@ from psycopg import Connection, sql
 from fresh_chair.core.errors import FileProblem, NotSaved
 from fresh_chair.core.frozen import frozen
 from fresh_chair.store.address import ServerAddress, require_crew
-from fresh_chair.store.postgres.connecting import ServerRow, connect
+from fresh_chair.store.postgres.connecting import ServerRow, asked_of, connect
 from fresh_chair.store.postgres.troubles import reading, writing
 
 if TYPE_CHECKING:
@@ -238,7 +238,9 @@ def _migrate(address: ServerAddress) -> None:
     from sqlalchemy.exc import DBAPIError
     from sqlalchemy.pool import NullPool
 
-    engine = create_engine("postgresql+psycopg://", creator=lambda: psycopg.connect(address.server), poolclass=NullPool)
+    engine = create_engine(
+        "postgresql+psycopg://", creator=lambda: psycopg.connect(**asked_of(address)), poolclass=NullPool
+    )
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     try:

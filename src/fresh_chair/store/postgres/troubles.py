@@ -34,6 +34,26 @@ _IN_WORDS = (
     ("password authentication failed", "The server of {name} refused the password.", _PASSWORD),
     ("no password supplied", "The server of {name} wants a password.", _PASSWORD),
     ("study_pkey", "That study is on the server already, under another name.", "It is listed by: fresh-chair studies"),
+    (
+        "does not support ssl",
+        "The server of {name} offers no encrypted line.",
+        "It needs a certificate (docs/stations.md). &sslmode=disable in the address takes an open line.",
+    ),
+    (
+        "channel binding",
+        "The server of {name} did not prove that it is the one that knows the password.",
+        "Nothing was told to it. It needs SCRAM and a certificate; or say &sslmode=verify-full and &sslrootcert=FILE.",
+    ),
+    (
+        "authentication method requirement",
+        "The server of {name} asked for a password in the clear, or for nothing; it was told none.",
+        "Its administrator lets it ask by scram-sha-256 (pg_hba.conf).",
+    ),
+    (
+        "certificate verify failed",
+        "The certificate of the server of {name} is none that is trusted here.",
+        "Say which is: &sslrootcert=FILE",
+    ),
     ("does not exist", "The server has no such database, or no such user.", "Check the address."),
     ("no space left", "The disk of the server of {name} is full.", "Its administrator can free some."),
 )

@@ -53,6 +53,7 @@ class StudyFile(AbstractContextManager["StudyFile"]):
     """
 
     sees_people = True
+    line = ""
     away = ""
 
     def __init__(self, path: Path, lock: int | None, *, observes: bool = False, shares: bool = False) -> None:

@@ -56,6 +56,8 @@ class TopLine(Widget):
             reading = f"  {legible(session.opened.author)} watches  "
         elif session.sort is not None and session.sort.rater:
             reading = f"  {legible(session.sort.rater)} rates  "
+        if session.opened.store.home.line:
+            reading = f"{reading or '  '}{session.opened.store.home.line}  "
         room = max(self.size.width - right.cell_length - len(reading) - 3, 8)
         title = clipped(legible(session.opened.study.title), room)
         left = Content.assemble((f" {title}", "$chalk bold"), (reading, "$ink on $clay") if reading else "")
