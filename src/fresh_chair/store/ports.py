@@ -208,7 +208,7 @@ class StudyHome(Protocol):
 
     @property
     def line(self) -> str:
-        """What is to be known all the time of the line by which the study is reached; empty where all is well."""
+        """A warning about the line by which the study is reached; empty where it is closed to others."""
         ...
 
     @property

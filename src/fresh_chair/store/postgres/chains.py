@@ -45,7 +45,7 @@ class ChainsRead:
         entries: How many entries they hold.
         without_login: How many of those no login signed: from before the server noted it, or by a superuser's hand.
         rewritten: How many were changed by an erasure on record, so that their digest tells nothing.
-        problems: A sentence for each entry that is not what was kept.
+        problems: A sentence for each entry that differs from the one that was kept.
     """
 
     entries: int
@@ -97,4 +97,4 @@ def _digest(before: bytes, salt: bytes, signed: list[object]) -> bytes:
 def _shortened(problems: list[str]) -> Iterator[str]:
     yield from problems[:_MOST_TOLD]
     if len(problems) > _MOST_TOLD:
-        yield f"and {len(problems) - _MOST_TOLD} more entries that are not what was kept"
+        yield f"and {count_of(len(problems) - _MOST_TOLD, 'more entry', 'more entries')} like these"

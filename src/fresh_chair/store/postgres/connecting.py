@@ -110,7 +110,7 @@ def _rows_of(cursor: Cursor[Any]) -> Callable[[Sequence[Any]], ServerRow]:
 
 
 def asked_of(address: ServerAddress, **more: str | int) -> dict[str, Any]:
-    """What libpq is told: what holds for every line, and for the one to this server, and what the address says."""
+    """The parameters for libpq: those of every line, of the one to this server, and those that the address says."""
     require_libpq()
     said = {name: value for name, value in conninfo_to_dict(address.server).items() if value is not None}
     return {**more, **said, **line_to(address).asked}

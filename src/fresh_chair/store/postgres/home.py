@@ -43,7 +43,7 @@ class ServerHome:
 
     @property
     def line(self) -> str:
-        """What is to be known of the line to the server all the time; empty where it is closed to others."""
+        """A warning about the line to the server; empty where it is closed to others."""
         return line_to(self._session.address).words
 
     @property

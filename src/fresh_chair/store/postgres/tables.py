@@ -73,7 +73,7 @@ class ServerTables:
         """Copies of a server are its administrator's."""
 
     def integrity(self) -> tuple[str, tuple[str, ...]]:
-        """The server's schema and version, and entries that are not what was kept."""
+        """The server's schema and version, and entries that differ from those that were kept."""
         from fresh_chair.store.postgres.chains import read_chains
 
         try:
