@@ -4,14 +4,18 @@ from collections.abc import Iterator
 from contextlib import closing
 
 import pytest
+from textual.widgets import Input
 
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.findings.sorting import open_finding
+from fresh_chair.services.plan.editing import set_field
 from fresh_chair.services.server.servers import studies_on
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
 from fresh_chair.store.address import ServerAddress, read_server_address
 from fresh_chair.tui.app import FreshChair
+from fresh_chair.tui.base.sheet import FieldSheet
+from fresh_chair.tui.widgets.asking import WordLine
 from tests.relay import Relay
 from tests.stations import comes, through
 from tests.tui.conftest import SIZES, WIDE, shows, until
@@ -231,3 +235,32 @@ async def test_a_sitting_that_goes_on_at_two_stations_is_asked_about(
     with closing(open_study(here.address, write=False)) as after:
         assert after.sittings[beside].broken_reason == "it went on at another station"
         assert after.phase(live.seat.number).open
+
+
+@pytest.mark.parametrize(("key", "after"), [("p", "mine"), ("n", "theirs"), ("e", "theirs and more")])
+async def test_a_field_that_was_changed_elsewhere_meanwhile_stands_beside_ones_own_words(
+    here: OpenStudy, there: OpenStudy, key: str, after: str
+) -> None:
+    app = FreshChair(here)
+    async with app.run_test(size=WIDE) as pilot:
+        await until(pilot, shows(app, "1st"))
+        await until(pilot, lambda: here.knows_chairs)
+        await pilot.press("s")
+        await until(pilot, shows(app, "The study sheet"))
+        await pilot.press("enter")
+        screen = app.screen
+        assert isinstance(screen, FieldSheet)
+        await until(pilot, lambda: screen.query_one(WordLine).asking)
+        line = screen.in_hand
+        assert line is not None
+        set_field(there, line.path, "theirs")
+        screen.query_one(WordLine).query_one(Input).value = "mine"
+        await pilot.press("enter")
+        await until(pilot, shows(app, "is now “theirs”, changed elsewhere; you said “mine”"), most=400)
+        await pilot.press(key)
+        if key == "e":
+            await until(pilot, lambda: screen.query_one(WordLine).asking)
+            assert screen.query_one(WordLine).query_one(Input).value == "theirs"
+            await pilot.press(*" and more", "enter")
+        await until(pilot, lambda: not screen.asking)
+        await until(pilot, lambda: next(each.text for each in screen.lines() if each.path == line.path) == after)

@@ -207,7 +207,7 @@ class Place(Screen[None]):
         """Ask for words until `put` takes them, with the typed text kept; False where the question is left."""
         words = await self.ask_words(prompt, value=value, suggestions=suggestions)
         while words is not None and not put(words):
-            self._said_while_asking = True
+            self.said_while_asking()
             words = await self.ask_words(prompt, value=words, suggestions=suggestions)
         return words is not None
 
@@ -263,6 +263,10 @@ class Place(Screen[None]):
     def tell_problem(self, problem: FreshChairError) -> None:
         """Say the problem and its hint, above the bottom line."""
         self.tell(legible_lines(f"{problem.title} {problem.hint}".strip()), colour="$clay")
+
+    def said_while_asking(self) -> None:
+        """Let the notice that stands go with the question that is asked next."""
+        self._said_while_asking = True
 
     def _forget_what_was_said(self) -> None:
         """Clear the notice about an answer together with its question."""

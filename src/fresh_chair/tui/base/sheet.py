@@ -13,12 +13,13 @@ from textual.widget import Widget
 from textual.widgets import OptionList, Static
 from textual.widgets.option_list import Option
 
-from fresh_chair.core.text import legible
+from fresh_chair.core.text import clipped, legible
 from fresh_chair.services.plan.editing import FieldLine, set_field
 from fresh_chair.services.plan.field_parts import is_listed
 from fresh_chair.tui.base.drawing import DrawnPlace
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.session import Session
+from fresh_chair.tui.widgets.asking import Choice
 from fresh_chair.tui.widgets.dialogue import asks
 from fresh_chair.tui.widgets.field_list import FieldList
 from fresh_chair.tui.widgets.selection import Selection
@@ -116,7 +117,28 @@ class FieldSheet(DrawnSheet):
             if at is not None:
                 self.put(line, line.choices[at])
         else:
-            await self.ask_until(line.words, lambda text: self.put(line, text), value=self.proposal(line))
+            words = await self.ask_words(line.words, value=self.proposal(line))
+            while words is not None and not self.put(line, words):
+                there = next((each for each in self.lines() if each.path == line.path), line)
+                if there.text == line.text:
+                    self.said_while_asking()
+                    words = await self.ask_words(line.words, value=words)
+                    continue
+                # Somebody else has changed it meanwhile: both stand side by side, and neither is mixed with the other.
+                self.draw()
+                line, yours = there, words
+                key = await self.ask_choice(
+                    f"{line.words} is now “{_shown(line.text)}”, changed elsewhere; you said “{_shown(yours)}”",
+                    [
+                        Choice("p", "put yours there"),
+                        Choice("e", "change theirs"),
+                        Choice("n", "leave theirs", "$clay"),
+                    ],
+                )
+                if key == "e":
+                    words = await self.ask_words(line.words, value=self.proposal(line))
+                else:
+                    words = yours if key == "p" else None
 
     @property
     def in_hand(self) -> FieldLine | None:
@@ -134,6 +156,11 @@ class FieldSheet(DrawnSheet):
             self.clear_notice()
             self.draw()
         return done
+
+
+def _shown(text: str) -> str:
+    """A value as it may stand in a question."""
+    return clipped(legible(text), 60)
 
 
 class ListSheet(DrawnSheet):
