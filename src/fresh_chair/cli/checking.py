@@ -7,6 +7,7 @@ import typer
 
 from fresh_chair.cli.base.study import StudyAddress, say, say_json, study_of
 from fresh_chair.core.text import count_of, legible
+from fresh_chair.services.file.earlier_export import held_against
 from fresh_chair.services.file.file_check import check_file, sound_copy
 from fresh_chair.services.file.study_check import check_study
 
@@ -22,9 +23,12 @@ def sound_copy_command(path: StudyAddress, to: Path, *, as_json: bool) -> None:
     say(f"{to}: {'all of it is there.' if not left_out else f'the rest is there; {len(left_out)} left out.'}")
 
 
-def check_command(path: StudyAddress, *, as_json: bool) -> None:
+def check_command(path: StudyAddress, earlier: Path | None, *, as_json: bool) -> None:
     """`fresh-chair check`."""
     checks = check_file(path.at)
+    if earlier is not None:
+        with study_of(path) as opened:
+            checks.append(held_against(opened, earlier))
     if not any(check.problems for check in checks):
         # Judgements can be held together where all of the file can be read.
         with study_of(path) as opened:

@@ -113,12 +113,21 @@ def check(
             "--sound-copy", metavar="TO", help="Copy what is sound in it into a new file.", show_default=False
         ),
     ] = None,
+    earlier: Annotated[
+        Path | None,
+        typer.Option(
+            "--earlier",
+            metavar="STUDY.JSON",
+            help="Hold the entries on a server against an export that was made earlier.",
+            show_default=False,
+        ),
+    ] = None,
     json: JsonOption = False,
 ) -> None:
-    """Check a study file from end to end, and print the problems."""
+    """Check a study from end to end, and print the problems."""
     from fresh_chair.cli.checking import check_command, sound_copy_command
 
     if sound_copy is not None:
         sound_copy_command(path, sound_copy, as_json=json)
     else:
-        check_command(path, as_json=json)
+        check_command(path, earlier, as_json=json)

@@ -48,6 +48,48 @@ class EntryStruck:
 E = TypeVar("E", bound=LedgerEntry)
 
 
+@frozen
+class Signature:
+    """The signature that a server has put under an entry.
+
+    Attributes:
+        ledger: Of a *sitting*, of *sorting*, of *evidence*, or of *chairs*.
+        sitting: The sitting's number; 0 for the other ledgers.
+        number: The entry's.
+        login: The login that wrote it; empty where none was noted.
+        station: The machine that sent it; empty where none was noted.
+        kept_wall_ns: When the server took it, by its own clock, in nanoseconds since 1970 UTC; None where that was not
+            noted.
+        digest: The digest of the entry and of the one before it, in hexadecimal.
+    """
+
+    ledger: str
+    sitting: int
+    number: int
+    login: str
+    station: str
+    kept_wall_ns: int | None
+    digest: str
+
+    @property
+    def place(self) -> str:
+        """The entry's place in words."""
+        return f"{f'Sitting {self.sitting}' if self.sitting else self.ledger.capitalize()}, entry {self.number}"
+
+
+@frozen
+class Signatures:
+    """The signatures under a study's entries.
+
+    Attributes:
+        kept: Of every entry that is there.
+        erased: Ledger, sitting and number of those that an erasure on record has changed or taken away.
+    """
+
+    kept: tuple[Signature, ...] = ()
+    erased: frozenset[tuple[str, int, int]] = frozenset()
+
+
 def kind_name(kind: type) -> str:
     """The name on disk of a class of contents: the default of its field `kind`."""
     return str(kind.__dataclass_fields__["kind"].default)  # type: ignore[attr-defined]

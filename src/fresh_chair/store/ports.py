@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING, Literal, Protocol, TypeVar
 
-from fresh_chair.core.ledger import LedgerEntry
+from fresh_chair.core.ledger import LedgerEntry, Signatures
 from fresh_chair.store.stations import OutgoingJournals
 
 if TYPE_CHECKING:
@@ -120,6 +120,9 @@ class PlanStore(Protocol):
 
     def script(self) -> str | None:
         """The script as it was last written; None where its cards came from elsewhere."""
+
+    def signatures(self) -> Signatures:
+        """The signatures under the study's entries; none where its place puts none there. Raises FileProblem."""
 
     def changes(self) -> list[Change]:
         """The dated changes, in their order."""

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import field
+from dataclasses import asdict, field
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -29,7 +29,7 @@ from fresh_chair.core.evidence.records import (
 from fresh_chair.core.evidence.telling import FinalDocument, MakersReply, OwnParagraph, QuoteChoice
 from fresh_chair.core.findings.ledger import CODEC, SortContent, SortEntry
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.ledger import EntryStruck
+from fresh_chair.core.ledger import EntryStruck, Signature
 from fresh_chair.core.plan.chair_states import ChairState
 from fresh_chair.core.plan.chairs import Chair, Machine
 from fresh_chair.core.plan.changes import Change
@@ -37,7 +37,6 @@ from fresh_chair.core.plan.fixtures import FixtureCheck
 from fresh_chair.core.plan.study import Study
 from fresh_chair.core.sitting.journal import ENTRY_VERSION, Content, Entry
 
-FORMAT_VERSION = 10
 # Letters that act on a terminal or reorder a line; in JSON they can only stand in texts, where a code stands for them.
 _ACTING = re.compile("[\x7f-\x9f\xad\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff]")
 
@@ -179,11 +178,23 @@ class ChangeData(_Part):
     sittings: int
 
 
+class SignatureData(_Part):
+    """By which login, from where and when a server took an entry (nanoseconds since 1970 UTC), and its digest."""
+
+    ledger: Literal["sitting", "sorting", "evidence", "chairs"]
+    sitting: int
+    number: int
+    login: str
+    station: str
+    kept_wall_ns: int | None
+    digest: str
+
+
 class StudyExport(_Part):
     """Everything a study file holds."""
 
     format: Literal["fresh-chair-study"]
-    format_version: Literal[12]
+    format_version: Literal[13]
     study: Study
     sittings: list[SittingData]
     sorting: list[SortEntryData]
@@ -192,6 +203,7 @@ class StudyExport(_Part):
     changes: list[ChangeData]
     chairs: list[ChairData]
     evidence: list[EvidenceEntryData]
+    signatures: list[SignatureData]
 
 
 @frozen(kw_only=True)
@@ -204,6 +216,7 @@ class Preparation:
     chairs: Sequence[ChairData] = ()
     chair_states: Mapping[int, ChairState] = field(default_factory=dict)
     evidence: Sequence[EvidenceEntry] = ()
+    signatures: Sequence[Signature] = ()
 
 
 def _change(change: Change) -> ChangeData:
@@ -275,7 +288,7 @@ def study_json(
     """The whole study as JSON text; `schema()` describes it."""
     export = StudyExport(
         format="fresh-chair-study",
-        format_version=12,
+        format_version=13,
         study=study,
         sittings=[
             SittingData(
@@ -310,6 +323,7 @@ def study_json(
         changes=[_change(change) for change in preparation.changes],
         chairs=list(preparation.chairs),
         evidence=[_evidence_entry(entry) for entry in preparation.evidence],
+        signatures=[SignatureData(**asdict(each)) for each in preparation.signatures],
     )
     return _ACTING.sub(lambda match: f"\\u{ord(match[0]):04x}", export.model_dump_json(indent=1))
 

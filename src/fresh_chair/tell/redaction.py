@@ -87,6 +87,11 @@ class Redactor:
         for entry in whole["evidence"]:
             self._record(entry["content"].get("record", {}))
         _without_locations(whole["chairs"])
+        logins: dict[str, str] = {}
+        for signature in whole["signatures"]:
+            name = signature["login"]
+            signature["login"] = name and logins.setdefault(name, f"login {len(logins) + 1}")
+            signature["station"] = LEFT_OUT if signature["station"] else ""
         return self._without_names(json.dumps(whole, indent=1, ensure_ascii=False)) + "\n"
 
     def _record(self, record: dict[str, Any]) -> None:

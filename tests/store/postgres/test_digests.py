@@ -9,9 +9,12 @@ from pathlib import Path
 import psycopg
 import pytest
 
+from fresh_chair.core.errors import InputError
+from fresh_chair.services.file.earlier_export import held_against
 from fresh_chair.services.file.erasing import erase_person
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.moving import move_study
+from fresh_chair.services.report.outputs import write_export
 from fresh_chair.services.study.open_study import open_study
 from fresh_chair.store.address import ServerAddress
 from tests.servers import TestServer
@@ -122,3 +125,44 @@ def test_check_counts_what_an_erasure_has_changed_and_finds_nothing_wrong_with_i
     found, problems = told(place)
     assert "changed by erasures" in found
     assert problems == ()
+
+
+def test_an_earlier_export_shows_what_a_superuser_has_done_since(
+    server: TestServer, database: str, place: ServerAddress, tmp_path: Path
+) -> None:
+    file = tmp_path / "data" / "study.json"
+    with closing(open_study(place)) as opened:
+        list(write_export(opened, tmp_path / "data"))
+        assert held_against(opened, file).problems == ()
+        code = next(person.code for person in opened.study.people if person.is_newcomer)
+        erase_person(opened, code, keep_figures=False)
+        # Somebody who asked for it is gone, and that stands on record.
+        assert held_against(opened, file).problems == ()
+    # A change from which the whole chain was worked out anew, and the end of a ledger cut off, are no break in it.
+    server.admin(
+        "SET session_replication_role = replica",
+        "DELETE FROM fresh_chair.sort_entry WHERE number = (SELECT max(number) FROM fresh_chair.sort_entry)",
+        "UPDATE fresh_chair.evidence_entry SET digest = sha256('x') WHERE number = 2",
+        database=database,
+    )
+    with closing(open_study(place)) as opened:
+        gone, changed = held_against(opened, file).problems
+        other = tmp_path / "other.json"
+        other.write_text(file.read_text().replace(opened.study.id, "another-study"))
+        with pytest.raises(InputError, match="of another study"):
+            held_against(opened, other)
+    assert gone.startswith("Sorting, entry")
+    assert gone.endswith("is gone")
+    assert changed == "Evidence, entry 2: it is another one than when the export was made"
+
+
+def test_an_export_names_logins_and_a_redacted_one_their_numbers(place: ServerAddress, tmp_path: Path) -> None:
+    with closing(open_study(place)) as opened:
+        for redact in (False, True):
+            list(write_export(opened, tmp_path / str(redact), redact=redact))
+        assert held_against(opened, tmp_path / "True" / "study.json").problems == ()
+    whole, redacted = (
+        {each["login"] for each in json.loads((tmp_path / name / "study.json").read_text())["signatures"]}
+        for name in ("False", "True")
+    )
+    assert (whole, redacted) == ({"owner"}, {"login 1"})

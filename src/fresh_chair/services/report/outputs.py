@@ -132,6 +132,7 @@ def _whole(opened: StudyReading, *, with_people: bool, with_files: bool) -> str:
         chairs=ledgers,
         chair_states=opened.chair_states(),
         evidence=opened.evidence.entries,
+        signatures=opened.plans.signatures().kept,
     )
     # What raters gave unseen by each other leaves the study once they may see it.
     sorting = [

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from fresh_chair.core.clock import Moment
 from fresh_chair.core.errors import FileProblem, Overtaken
+from fresh_chair.core.ledger import Signatures
 from fresh_chair.core.plan.chair_states import ChairState, first_states
 from fresh_chair.core.plan.changes import Change, Difference
 from fresh_chair.core.plan.study import Study
@@ -74,6 +75,10 @@ class MemoryPlans:
     def script(self) -> str | None:
         """The script as it was last written; None where its cards came from elsewhere."""
         return self._kept.scripts[-1] if self._kept.scripts else None
+
+    def signatures(self) -> Signatures:
+        """None are put under entries in memory."""
+        return Signatures()
 
     def changes(self) -> list[Change]:
         """The dated changes, in their order."""

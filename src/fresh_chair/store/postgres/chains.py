@@ -8,6 +8,7 @@ from hashlib import sha256
 from typing import Any
 
 from fresh_chair.core.frozen import frozen
+from fresh_chair.core.ledger import Signature, Signatures
 from fresh_chair.core.text import count_of, legible
 
 # A server's rows as they are read: a query and its values to its rows.
@@ -30,11 +31,39 @@ _QUERIES: Mapping[str, str] = {
     "chair_entry": _OF_STUDY.format(name="one.chair", common=_COMMON, table="chair_entry"),
 }
 _SAID = {"sort_entry": "Sort", "evidence_entry": "Evidence", "chair_entry": "Chairs"}
-_REWRITTEN = "SELECT ledger, sitting, number FROM rewritten WHERE study = ?"
+_REWRITTEN = "SELECT ledger, sitting, number, seat FROM rewritten WHERE study = ?"
 _SITTINGS = "SELECT id, number FROM seat WHERE study = ?"
 # Where the login stands among the signed values.
 _LOGIN = 9
 _MOST_TOLD = 20
+
+
+_LEDGERS = {"entry": "sitting", "sort_entry": "sorting", "evidence_entry": "evidence", "chair_entry": "chairs"}
+_SIGNED = (
+    "SELECT {sitting}, one.number, COALESCE(one.login, ''), {station}, "
+    "(extract(epoch FROM one.kept_at) * 1000000)::bigint, one.digest FROM {table} AS one WHERE one.study = ? "
+    "ORDER BY 1, 2"
+)
+
+
+def read_signatures(read: Read, study: str) -> Signatures:
+    """The signatures under the entries of a study. Raises FileProblem where the server cannot be read."""
+    sittings = {str(row[0]): int(row[1]) for row in read(_SITTINGS, (study,))}
+    kept = list[Signature]()
+    for table, ledger in _LEDGERS.items():
+        own = {"sitting": "one.sitting", "station": "COALESCE(one.station, '')"}
+        of_study = {"sitting": "''", "station": "''"}
+        query = _SIGNED.format(table=table, **(own if table == "entry" else of_study))
+        for of, number, login, station, micros, digest in read(query, (study,)):
+            at = None if micros is None else micros * 1000
+            found = sittings.get(of, 0)
+            kept.append(Signature(ledger, found, number, login, station, at, bytes(digest or b"").hex()))
+    erased = (
+        (_LEDGERS[table], seat or 0, number)
+        for table, _, number, seat in read(_REWRITTEN, (study,))
+        if table in _LEDGERS
+    )
+    return Signatures(tuple(kept), frozenset(erased))
 
 
 @frozen
@@ -66,7 +95,7 @@ class ChainsRead:
 
 def read_chains(read: Read, study: str) -> ChainsRead:
     """Work out the digest of every entry again. Raises FileProblem where the server cannot be read."""
-    on_record = {tuple(row) for row in read(_REWRITTEN, (study,))}
+    on_record = {tuple(row)[:3] for row in read(_REWRITTEN, (study,))}
     sittings = {str(row[0]): row[1] for row in read(_SITTINGS, (study,))}
     entries, without, rewritten, problems = 0, 0, 0, list[str]()
     for table, query in _QUERIES.items():

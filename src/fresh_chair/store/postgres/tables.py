@@ -12,6 +12,7 @@ from fresh_chair.core.errors import FileProblem
 
 if TYPE_CHECKING:
     from fresh_chair.core.errors import NotSaved
+    from fresh_chair.core.ledger import Signatures
     from fresh_chair.store.postgres.home import ServerHome
     from fresh_chair.store.postgres.session import ServerSession
     from fresh_chair.store.tables.rows import Rows
@@ -82,6 +83,12 @@ class ServerTables:
         except FileProblem as problem:
             return "cannot be read through", (problem.title,)
         return f"schema {row[0]} on PostgreSQL {row[1]}, {chains.words}", chains.problems
+
+    def signatures(self) -> Signatures:
+        """The signatures that the server has put under the entries. Raises FileProblem."""
+        from fresh_chair.store.postgres.chains import read_signatures
+
+        return read_signatures(self.read, self.study_id)
 
     @property
     def packed(self) -> bool:

@@ -14,6 +14,7 @@ from fresh_chair.store.sqlite.troubles import reading, writing
 
 if TYPE_CHECKING:
     from fresh_chair.core.errors import NotSaved
+    from fresh_chair.core.ledger import Signatures
     from fresh_chair.store.sqlite.study_file import StudyFile
     from fresh_chair.store.tables.rows import Rows
     from fresh_chair.store.tables.statements import Look, Row
@@ -131,6 +132,12 @@ class FileTables:
         query = f"SELECT number FROM {table} WHERE typeof(number) <> 'integer' OR number < 1 OR number > ? LIMIT 1"
         for row in self.read(query, (MOST_ENTRIES,)):
             require_number(row["number"], name)
+
+    def signatures(self) -> Signatures:
+        """None: entries in a file have no signatures."""
+        from fresh_chair.core.ledger import Signatures
+
+        return Signatures()
 
     def hold(self, rows: Rows, sitting: str) -> None:
         """A transaction that writes holds the whole file."""

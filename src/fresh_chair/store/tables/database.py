@@ -12,6 +12,7 @@ from fresh_chair.core.text import with_article
 
 if TYPE_CHECKING:
     from fresh_chair.core.errors import NotSaved
+    from fresh_chair.core.ledger import Signatures
     from fresh_chair.store.ports import StudyHome
     from fresh_chair.store.tables.rows import Rows
     from fresh_chair.store.tables.statements import Look, Row
@@ -90,6 +91,9 @@ class Database(Protocol):
 
     def require_numbers(self, table: str, name: str) -> None:
         """Do nothing where every entry of a ledger has a number that one can have. Raises FileProblem."""
+
+    def signatures(self) -> Signatures:
+        """The signatures under the entries; none where the database puts none there. Raises FileProblem."""
 
     def hold(self, rows: Rows, sitting: str) -> None:
         """Within a transaction: let no other program append to a sitting until it ends."""

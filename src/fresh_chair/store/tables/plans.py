@@ -13,6 +13,7 @@ from fresh_chair.store.tables.rows import DOCUMENT
 from fresh_chair.store.tables.statements import Row
 
 if TYPE_CHECKING:
+    from fresh_chair.core.ledger import Signatures
     from fresh_chair.core.plan.chair_states import ChairState
     from fresh_chair.core.plan.changes import Change, Difference
 
@@ -89,6 +90,10 @@ class Plans:
         query = "SELECT text FROM script WHERE study = ? ORDER BY number DESC LIMIT 1"
         found = self._database.read(query, (self._database.study_id,))
         return str(found[0][0]) if found else None
+
+    def signatures(self) -> "Signatures":
+        """The signatures under the study's entries; none in a file. Raises FileProblem."""
+        return self._database.signatures()
 
     def changes(self) -> "list[Change]":
         """The dated changes, in their order."""

@@ -63,10 +63,11 @@ BEGIN
     ) USING of_study, of_number, of_sitting, new_body;
     GET DIAGNOSTICS places = ROW_COUNT;
     IF places = 1 THEN
-        INSERT INTO fresh_chair.rewritten (study, participant, ledger, sitting, number, login, kept_at)
+        INSERT INTO fresh_chair.rewritten (study, participant, ledger, sitting, number, seat, login, kept_at)
         VALUES (
             of_study, of_participant, of_ledger, CASE of_ledger WHEN 'entry' THEN of_sitting ELSE '' END, of_number,
-            session_user, clock_timestamp()
+            (SELECT number FROM fresh_chair.seat WHERE study = of_study AND id = of_sitting), session_user,
+            clock_timestamp()
         ) ON CONFLICT DO NOTHING;
     END IF;
 END $$;
@@ -95,8 +96,9 @@ BEGIN
     DELETE FROM fresh_chair.pulse USING fresh_chair.seat
     WHERE pulse.study = of_study AND seat.study = of_study AND seat.id = pulse.sitting
     AND seat.participant = of_participant;
-    INSERT INTO fresh_chair.rewritten (study, participant, ledger, sitting, number, login, kept_at)
-    SELECT of_study, of_participant, 'entry', entry.sitting, entry.number, session_user, clock_timestamp()
+    -- The seat goes as well: its number is what an earlier export knows it by.
+    INSERT INTO fresh_chair.rewritten (study, participant, ledger, sitting, number, seat, login, kept_at)
+    SELECT of_study, of_participant, 'entry', entry.sitting, entry.number, seat.number, session_user, clock_timestamp()
     FROM fresh_chair.entry JOIN fresh_chair.seat ON seat.study = entry.study AND seat.id = entry.sitting
     WHERE entry.study = of_study AND seat.participant = of_participant
     ON CONFLICT DO NOTHING;

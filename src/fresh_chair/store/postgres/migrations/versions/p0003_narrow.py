@@ -17,7 +17,7 @@ _LEDGERS = {"sort_entry": ("sorting", ""), "evidence_entry": ("evidence", ""), "
 _NEW = {
     # Entries that an erasure has changed, whose digests tell nothing of them any more.
     "rewritten": (
-        "participant text NOT NULL, ledger text NOT NULL, sitting text NOT NULL, number bigint NOT NULL, "
+        "participant text NOT NULL, ledger text NOT NULL, sitting text NOT NULL, number bigint NOT NULL, seat bigint, "
         "login text NOT NULL, kept_at timestamptz NOT NULL, PRIMARY KEY (participant, ledger, sitting, number)"
     ),
     # Who has moderated a sitting, in turn.
