@@ -39,11 +39,11 @@ def closed_by(before: str, after: str) -> list[str]:
 
 
 def check_server(address: ServerAddress) -> list[OpenDoor]:
-    """The doors that stand open on a server. Raises FileProblem."""
+    """The doors that stand open on a server, and the settings that others lack to come in. Raises FileProblem."""
     require_driver()
-    from fresh_chair.store.postgres.checking import open_doors
+    from fresh_chair.store.postgres.checking import missing, open_doors
 
-    return open_doors(address)
+    return [*open_doors(address), *missing(address)]
 
 
 def studies_on(address: ServerAddress) -> list[ListedStudy]:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from fresh_chair.core.frozen import frozen
 from fresh_chair.core.text import legible
 from fresh_chair.store.postgres.connecting import ServerRow, connect
-from fresh_chair.store.postgres.preparing import require_current
+from fresh_chair.store.postgres.preparing import one, require_current
 from fresh_chair.store.postgres.troubles import reading
 
 if TYPE_CHECKING:
@@ -45,6 +45,12 @@ _OPEN_FUNCTIONS = (
     f"WHERE pronamespace = {_IN_SCHEMA} AND (proacl IS NULL OR EXISTS "
     "(SELECT FROM aclexplode(proacl) WHERE grantee = 0)) ORDER BY 1"
 )
+_LETS_IN = (
+    "SELECT count(*) FROM pg_hba_file_rules WHERE error IS NULL AND type IN ('hostssl', 'host') "
+    "AND auth_method IN ('scram-sha-256', 'cert', 'gss') "
+    "AND address NOT IN ('127.0.0.1', '::1', 'samehost', 'localhost') "
+    "AND database && ARRAY['all', current_database()::text]"
+)
 _UNPINNED = (
     f"SELECT {_SIGNATURE} FROM pg_proc "
     f"WHERE pronamespace = {_IN_SCHEMA} AND proconfig IS DISTINCT FROM "
@@ -59,10 +65,12 @@ class OpenDoor:
     Attributes:
         words: What it is, in a sentence.
         line: The statement that closes it.
+        open: False where nothing stands open, and something is missing for other machines to come in.
     """
 
     words: str
     line: str
+    open: bool = True
 
 
 def open_doors(address: ServerAddress) -> list[OpenDoor]:
@@ -122,6 +130,38 @@ _LOOKS: tuple[Callable[[Connection[ServerRow]], Iterator[OpenDoor]], ...] = (
     _what_everybody_may,
     _objects,
 )
+
+
+def missing(address: ServerAddress) -> list[OpenDoor]:
+    """The settings that other machines lack to come in, for a superuser; nothing for all other logins.
+
+    Raises:
+        FileProblem: Where it cannot be reached, or was not prepared for this program.
+    """
+    with reading(address.name), connect(address) as connection:
+        if not one(connection, "SELECT rolsuper FROM pg_roles WHERE rolname = current_user"):
+            return []
+        return list(_missing(connection))
+
+
+def _missing(connection: Connection[ServerRow]) -> Iterator[OpenDoor]:
+    heard = str(one(connection, "SHOW listen_addresses"))
+    if all(each.strip() in ("localhost", "127.0.0.1", "::1", "") for each in heard.split(",")):
+        line = "ALTER SYSTEM SET listen_addresses = '*'; -- then restart it"
+        yield OpenDoor("It listens to this machine alone.", line, open=False)
+    if one(connection, "SHOW ssl") != "on":
+        yield OpenDoor(
+            "It offers no encrypted line, and other machines take no other.",
+            "ALTER SYSTEM SET ssl = on; -- with a certificate: docs/stations.md",
+            open=False,
+        )
+    if one(connection, "SHOW password_encryption") != "scram-sha-256":
+        line = "ALTER SYSTEM SET password_encryption = 'scram-sha-256'; -- then set each password once more"
+        yield OpenDoor("Passwords are kept in an older way than SCRAM.", line, open=False)
+    if not one(connection, _LETS_IN):
+        line = f"hostssl {connection.info.dbname} all YOUR-NETWORK/24 scram-sha-256"
+        where = str(one(connection, "SHOW hba_file"))
+        yield OpenDoor(f"No line of {legible(where)} lets another machine in.", line, open=False)
 
 
 def _quoted(name: str) -> str:

@@ -171,12 +171,13 @@ def _revision(connection: Connection[ServerRow]) -> str | None:
         "SELECT to_regclass('fresh_chair.alembic_version') IS NOT NULL AND has_schema_privilege('fresh_chair', 'USAGE')"
     )
     there = "SELECT EXISTS (SELECT FROM pg_namespace WHERE nspname = 'fresh_chair')"
-    if not _one(connection, there) or not _one(connection, query):
+    if not one(connection, there) or not one(connection, query):
         return None
-    return str(_one(connection, "SELECT version_num FROM fresh_chair.alembic_version"))
+    return str(one(connection, "SELECT version_num FROM fresh_chair.alembic_version"))
 
 
-def _one(connection: Connection[ServerRow], query: str, values: Sequence[Any] = ()) -> Any:
+def one(connection: Connection[ServerRow], query: str, values: Sequence[Any] = ()) -> Any:
+    """The one value of a query; None where it finds nothing. Raises psycopg.Error."""
     row = connection.execute(query, values).fetchone()
     return None if row is None else row[0]
 
@@ -184,12 +185,12 @@ def _one(connection: Connection[ServerRow], query: str, values: Sequence[Any] = 
 def _require_fit(connection: Connection[ServerRow], address: ServerAddress) -> None:
     if connection.info.server_version < 150000:
         raise FileProblem(f"{address.name} runs PostgreSQL {connection.info.server_version // 10000}.", "15 or newer.")
-    if _one(connection, "SHOW server_encoding") != "UTF8":
+    if one(connection, "SHOW server_encoding") != "UTF8":
         raise FileProblem(f"{address.name} does not keep text as UTF-8.", "Create a database with ENCODING 'UTF8'.")
 
 
 def _require_superuser(connection: Connection[ServerRow], address: ServerAddress, act: str) -> None:
-    if not _one(connection, "SELECT rolsuper FROM pg_roles WHERE rolname = current_user"):
+    if not one(connection, "SELECT rolsuper FROM pg_roles WHERE rolname = current_user"):
         raise NotSaved(
             f"Tables and roles of {address.name} are a superuser's to make, and this login is none.",
             f"On the server: sudo -u postgres fresh-chair server {act} 'postgresql:///DATABASE'",
@@ -214,7 +215,7 @@ def _lock(connection: Connection[ServerRow]) -> None:
     """Take the right to temporary tables, and to schemas and objects of their own, from everybody."""
     database = sql.Identifier(connection.info.dbname)
     connection.execute(sql.SQL("REVOKE TEMPORARY, CREATE ON DATABASE {} FROM PUBLIC").format(database))
-    if _one(connection, "SELECT 1 FROM pg_namespace WHERE nspname = 'public'"):
+    if one(connection, "SELECT 1 FROM pg_namespace WHERE nspname = 'public'"):
         connection.execute("REVOKE CREATE ON SCHEMA public FROM PUBLIC")
 
 
@@ -222,7 +223,7 @@ def _make_roles(connection: Connection[ServerRow], roles: Sequence[str]) -> None
     """Make the roles that are missing, each with all that the one before it may."""
     before = ""
     for role in roles:
-        if _one(connection, "SELECT 1 FROM pg_roles WHERE rolname = %s", (role,)) is None:
+        if one(connection, "SELECT 1 FROM pg_roles WHERE rolname = %s", (role,)) is None:
             connection.execute(sql.SQL("CREATE ROLE {} NOLOGIN").format(sql.Identifier(role)))
         if before:
             grant = sql.SQL("GRANT {} TO {}").format(sql.Identifier(before), sql.Identifier(role))

@@ -54,6 +54,21 @@ _IN_WORDS = (
         "The certificate of the server of {name} is none that is trusted here.",
         "Say which is: &sslrootcert=FILE",
     ),
+    (
+        "no pg_hba.conf entry",
+        "The server of {name} lets nobody in from this machine.",
+        "Its pg_hba.conf needs: hostssl DATABASE all THIS-NETWORK/24 scram-sha-256 (docs/stations.md).",
+    ),
+    (
+        "connection refused",
+        "The server of {name} cannot be reached: nothing listens there.",
+        "Is it started? On it: ALTER SYSTEM SET listen_addresses = '*', then restart it (docs/stations.md).",
+    ),
+    (
+        "timeout expired",
+        "The server of {name} cannot be reached: nothing answers there.",
+        "Is that its address, and does a firewall let port 5432 through?",
+    ),
     ("does not exist", "The server has no such database, or no such user.", "Check the address."),
     ("no space left", "The disk of the server of {name} is full.", "Its administrator can free some."),
 )
