@@ -285,6 +285,9 @@ class StudyStore(Protocol):
     def require_readable(self) -> None:
         """Do nothing where the ledgers that are read later can be. Raises FileProblem."""
 
+    def aside(self) -> list[str]:
+        """A sentence for each row or gap that cannot be used, so that rows stand aside. Raises FileProblem."""
+
     def integrity(self) -> tuple[str, tuple[str, ...]]:
         """The form and size of the study's place, and the damage that its database finds in itself."""
 

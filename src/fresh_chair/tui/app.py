@@ -15,7 +15,8 @@ from textual.message import Message
 from textual.screen import Screen
 from textual.scrollbar import ScrollBar, ScrollBarRender
 
-from fresh_chair.core.errors import FreshChairError, Refused
+from fresh_chair.core.errors import FileProblem, FreshChairError, Refused
+from fresh_chair.core.text import count_of
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.clock import SystemClock
 from fresh_chair.tui.base.application.keys_in_turn import KeyClock
@@ -306,6 +307,11 @@ class FreshChair(SittingKeeping):
                 from fresh_chair.services.evidence.server_files import carry_files
 
                 carry_files(opened)
+            aside = opened.store.aside()
+            if aside:
+                more = f" and {count_of(len(aside) - 1, 'more thing', 'more things')}" if aside[1:] else ""
+                told = FileProblem(f"Not everything can be used: {aside[0]}{more}.", "check tells all of it.")
+                self.call_from_thread(self.say_at_first, told)
         except FreshChairError as problem:
             self.call_from_thread(self.say_problem, problem)
         self.call_later(count_again, self)

@@ -1,5 +1,6 @@
 """Seats of several stations: nobody sits twice, and two that could not ask are both kept."""
 
+from contextlib import closing
 from dataclasses import replace
 
 import pytest
@@ -10,8 +11,10 @@ from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.sitting.seating import SeatUnanswered, hold_seat
+from fresh_chair.services.study.open_study import open_study
 from fresh_chair.store.address import ServerAddress
 from tests.relay import Relay
+from tests.servers import TestServer
 from tests.stations import comes, pull_cable, seated, sent, station, watched
 
 
@@ -170,3 +173,26 @@ def test_a_seat_that_could_not_be_asked_for_is_held_before_any_mark_is_there(
             (held,) = before.reservations()
             assert (held.number, held.station, held.seated) == (1, "room-1", True)
         assert link.turn_at(1) == 1
+
+
+def test_a_row_with_a_far_number_keeps_no_mark_back(
+    place: ServerAddress, server: TestServer, database: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with station(place, "room-1", monkeypatch) as opened:
+        live = seated(opened, 1)
+        comes(lambda: sent(live))
+        server.admin(
+            "INSERT INTO fresh_chair.entry (study, sitting, number, id, kind, version, ticks_ns, boot, wall_ns, "
+            "author, body) SELECT study, sitting, 1999999, 'far', kind, version, ticks_ns, boot, wall_ns, author, body "
+            "FROM fresh_chair.entry WHERE number = 1",
+            database=database,
+        )
+        live.log(j.SnagSeen("after it"), live.now())
+        live.break_off("enough", live.now())
+        comes(lambda: sent(live))
+    with closing(open_study(place, write=False)) as opened:
+        assert words_of(opened.sittings[1]) == ["after it"]
+        assert not opened.phase(1).open
+    (rows,) = (check for check in check_file(place) if check.what == "rows")
+    assert len(rows.problems) == 1
+    assert "1 entry behind" in rows.problems[0]

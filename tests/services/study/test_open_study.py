@@ -1,5 +1,7 @@
 """Use cases on real files."""
 
+import time
+from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
 
@@ -287,3 +289,29 @@ def test_figures_are_computed_once_for_a_state_and_anew_for_the_next(demo: OpenS
     ]
     assert changed == [Outcome.BLOCKED]
     assert demo.facts() is not before
+
+
+def test_rows_that_cannot_be_used_stand_aside_and_are_told_in_a_line_each(demo_path: Path) -> None:
+    with closing(open_study(demo_path, write=False)) as before:
+        whole = {number: list(entries) for number, entries in before.entries.items()}
+        looks = len(before.fixture_checks)
+    damaged(
+        demo_path,
+        "INSERT INTO entry (study, sitting, number, id, kind, version, ticks_ns, boot, wall_ns, author, body) SELECT "
+        "study, sitting, 1999999, 'far', kind, version, ticks_ns, boot, wall_ns, author, body FROM entry "
+        f"WHERE {of_sitting(3)} AND number=4",
+        "UPDATE hunch SET severity=999 WHERE rowid=(SELECT min(rowid) FROM hunch)",
+        "UPDATE fixture_check SET presence='perhaps' WHERE number=1",
+    )
+    begun = time.process_time()
+    (rows,) = (check for check in check_file(demo_path) if check.what == "rows")
+    # Two million numbers are one line, and no work.
+    assert time.process_time() - begun < 30
+    last = len(whole[3])
+    assert rows.problems[0] == f"Sitting 3: entries {last + 1:,} to 1,999,998 are missing; 1 entry behind stands aside"
+    assert len(rows.problems) == 3
+    assert "a hunch that cannot be used" in rows.problems[1]
+    assert "a look at the bench that cannot be used" in rows.problems[2]
+    with closing(open_study(demo_path, write=False)) as opened:
+        assert {number: list(entries) for number, entries in opened.entries.items()} == whole
+        assert len(opened.fixture_checks) == looks - 1

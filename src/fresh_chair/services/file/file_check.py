@@ -65,7 +65,19 @@ def check_open(store: StudyStore) -> list[FileCheck]:
         checks.append(_chairs(store))
         checks.append(_attached(store, study))
         checks.append(_evidence(store))
+        checks += _aside(store)
     return checks
+
+
+def _aside(store: StudyStore) -> Iterator[FileCheck]:
+    """Rows that stand aside, where there are any."""
+    try:
+        said = store.aside()
+    except FreshChairError as problem:
+        yield FileCheck("rows", "cannot be read", (str(problem),))
+        return
+    if said:
+        yield FileCheck("rows", "not all can be used", tuple(said))
 
 
 def sound_copy(path: Path, to: Path) -> list[str]:

@@ -34,6 +34,10 @@ class MemoryStore:
     def require_readable(self) -> None:
         """Rows in memory can always be read."""
 
+    def aside(self) -> list[str]:
+        """Nothing stands aside in memory."""
+        return []
+
     def integrity(self) -> tuple[str, tuple[str, ...]]:
         """Memory is whole."""
         return "in memory", ()

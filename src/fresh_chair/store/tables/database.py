@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import AbstractContextManager
 from typing import TYPE_CHECKING, Any, Protocol, TypeVar
 
@@ -102,7 +102,15 @@ class Database(Protocol):
         """True where it was not saved because another program's row of that table has the same number."""
 
 
-def listed(database: Database, kind: type[T], query: str, what: str, *, flags: Sequence[str] = ()) -> list[T]:
+def listed(
+    database: Database,
+    kind: type[T],
+    query: str,
+    what: str,
+    *,
+    flags: Sequence[str] = (),
+    aside: Callable[[str], object] | None = None,
+) -> list[T]:
     """Rows as values of one kind.
 
     Args:
@@ -111,9 +119,10 @@ def listed(database: Database, kind: type[T], query: str, what: str, *, flags: S
         query: Reads them; its one parameter is the study.
         what: What to call one in an error.
         flags: Columns that are yes or no.
+        aside: Is told of a row that cannot be such a value, which stands aside then.
 
     Raises:
-        FileProblem: Where one cannot be such a value.
+        FileProblem: Where one cannot be such a value, and none may stand aside.
     """
     found = []
     for number, row in enumerate(database.read(query, (database.study_id,)), start=1):
@@ -122,7 +131,8 @@ def listed(database: Database, kind: type[T], query: str, what: str, *, flags: S
         try:
             found.append(built(kind, raw, ""))
         except Unfit as problem:
-            raise FileProblem(
-                f"{database.name} holds {with_article(what)} that cannot be used ({number}): {problem}."
-            ) from problem
+            said = f"holds {with_article(what)} that cannot be used ({number}): {problem}"
+            if aside is None:
+                raise FileProblem(f"{database.name} {said}.") from problem
+            aside(f"it {said}; it stands aside")
     return found

@@ -13,11 +13,12 @@ from fresh_chair.core.errors import FileProblem
 from fresh_chair.store.gate import entry_row, moment_problem, moment_row
 from fresh_chair.store.stations import NOWHERE, following
 from fresh_chair.store.tables.database import Database
-from fresh_chair.store.tables.ledgers import COLUMNS, appending, parts
+from fresh_chair.store.tables.ledgers import COLUMNS, WIDEST_GAP, appending, parts
 from fresh_chair.store.tables.statements import Row
 
 if TYPE_CHECKING:
     from fresh_chair.core.sitting.journal import Entry
+    from fresh_chair.store.tables.rows import Rows
 
 _FROM = "FROM entry LEFT JOIN seat ON seat.study = entry.study AND seat.id = entry.sitting WHERE entry.study = ?"
 _ENTRIES = f"SELECT seat.number AS sitting, entry.id, {', '.join(f'entry.{c}' for c in COLUMNS.split(', '))} {_FROM}"
@@ -80,6 +81,8 @@ class Journals:
                 there = {str(row[0]): int(row[1]) for row in rows.found(query, *values)}
                 last = max(last, *there.values(), 0)
                 found |= there
+            if last > entries[0].number + WIDEST_GAP:
+                last = _before_gap(rows, key, entries[0].number)
             numbered = following(sitting, entries, found, last, stood)
             rows.put("entry", [{**entry_row(entry), "sitting": key} for entry in numbered])
             if numbered and numbered[0].number == 1:
@@ -136,6 +139,15 @@ class Journals:
         )
         found = self._database.read(query, (self._database.study_id, sitting))
         return None if not found or moment_problem(*found[0]) else Moment(*found[0])
+
+
+def _before_gap(rows: Rows, sitting: str, near: int) -> int:
+    """The number of the last entry of a sitting before a gap that no program leaves, from a number before it on."""
+    query = "SELECT COALESCE(MAX(number), 0) FROM entry WHERE study = ? AND sitting = ? AND number <= ?"
+    last = -1
+    while near > last:
+        last, near = near, int(rows.one(query, sitting, near + WIDEST_GAP))
+    return near
 
 
 def _entries(

@@ -11,7 +11,7 @@ from fresh_chair.core.clock import Moment
 from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.errors import FileProblem, JournalError, NotSaved, Overtaken
 from fresh_chair.core.ledger import Codec
-from fresh_chair.core.text import clipped, legible
+from fresh_chair.core.text import clipped, count_of, legible
 from fresh_chair.store.gate import MOST_ENTRIES, evidence_row, moment_problem, sort_row, unreadable_row
 from fresh_chair.store.tables.database import Database
 from fresh_chair.store.tables.rows import Rows
@@ -24,6 +24,15 @@ if TYPE_CHECKING:
 # The columns that the tables of all ledgers have.
 COLUMNS = "number, kind, version, ticks_ns, boot, wall_ns, author, body"
 NO_MOMENT = Moment(0, "", 0)
+# Rows behind a wider gap of numbers stand aside: no program leaves one, and one row would stand for a million.
+WIDEST_GAP = 1_000
+_ASIDE = (
+    "SELECT {of}, previous, number, (SELECT COUNT(*) FROM {table} AS later WHERE later.study = gaps.study {same} "
+    "AND later.number >= gaps.number) FROM (SELECT {table}.*, LAG(number, 1, 0) OVER (PARTITION BY study{within} "
+    "ORDER BY number) AS previous FROM {table} WHERE study = ?) AS gaps WHERE number - previous > ? + 1 ORDER BY 1, 2"
+)
+_OF_SITTING = "(SELECT seat.number FROM seat WHERE seat.study = gaps.study AND seat.id = gaps.sitting)"
+_NAMES = {"entry": "", "sort_entry": "Sorting", "evidence_entry": "Evidence", "chair_entry": "Chairs"}
 
 
 class SortLedger:
@@ -115,6 +124,8 @@ def parts(
 ) -> Iterator[tuple[int, Moment, str, Any, Row | None]]:
     """Number, moment, author, content and row of a ledger's entries; where numbers are missing, an unreadable one.
 
+    It ends before a gap that no program leaves: `rows_aside` names the rows behind it.
+
     Args:
         rows: The rows, by number, with `COLUMNS` among theirs.
         name: What to call the ledger.
@@ -128,11 +139,35 @@ def parts(
     for row in rows:
         number = row["number"]
         require_number(number, name)
+        if number - last > WIDEST_GAP + 1:
+            return
         for missing in range(last + 1, number):
             yield missing, moment, "", Unreadable("", f"{name}, entry {missing} is missing."), None
         moment, author, content = parts_of(row, f"{name}, entry {number}", codec, moment)
         yield number, moment, author, content, row
         last = number
+
+
+def rows_aside(database: Database) -> list[str]:
+    """A sentence for each gap of numbers behind which the rows of a ledger stand aside. Raises FileProblem."""
+    said, done = [], set[str]()
+    for table, name in _NAMES.items():
+        own = table == "entry"
+        query = _ASIDE.format(
+            table=table,
+            of=_OF_SITTING if own else "0",
+            same="AND later.sitting = gaps.sitting" if own else "",
+            within=", sitting" if own else "",
+        )
+        for sitting, before, number, count in database.read(query, (database.study_id, WIDEST_GAP)):
+            where = name or f"Sitting {sitting}"
+            # What stands behind one gap stands behind the next one, too.
+            if where not in done:
+                done.add(where)
+                gone = f"{before + 1:,} to {number - 1:,}"
+                behind = f"{count_of(count, 'entry', 'entries')} behind {'stands' if count == 1 else 'stand'} aside"
+                said.append(f"{where}: entries {gone} are missing; {behind}")
+    return said
 
 
 def parts_of(row: Row, where: str, codec: Codec, before: Moment) -> tuple[Moment, str, Any]:

@@ -22,7 +22,17 @@ class Preparations:
 
     def hunches(self) -> list[Hunch]:
         """Every hunch, in the order they were written."""
-        return listed(self._database, Hunch, _HUNCHES, "hunch", flags=("late",))
+        return self._hunches(list[str]())
+
+    def _hunches(self, aside: list[str]) -> list[Hunch]:
+        return listed(self._database, Hunch, _HUNCHES, "hunch", flags=("late",), aside=aside.append)
+
+    def aside(self) -> list[str]:
+        """A sentence for each row that cannot be used, and stands aside. Raises FileProblem."""
+        said = list[str]()
+        self._hunches(said)
+        self._looks(said)
+        return said
 
     def put_hunch(self, hunch: Hunch) -> None:
         """Write a hunch down. Raises NotSaved where the database refuses: it is sealed, or the disk is full."""
@@ -43,8 +53,11 @@ class Preparations:
 
     def fixture_checks(self) -> list[FixtureCheck]:
         """Every look at the bench, in their order."""
+        return self._looks(list[str]())
+
+    def _looks(self, aside: list[str]) -> list[FixtureCheck]:
         query = "SELECT wall_ns, name, presence, note FROM fixture_check WHERE study = ? ORDER BY number"
-        return listed(self._database, FixtureCheck, query, "look at the bench")
+        return listed(self._database, FixtureCheck, query, "look at the bench", aside=aside.append)
 
     def add_fixture_checks(self, checks: list[FixtureCheck]) -> None:
         """Put looks at the bench on record. Raises NotSaved where the database refuses."""

@@ -59,6 +59,12 @@ class TableStore:
         """The form and size of the study's place, and the damage that its database finds in itself."""
         return self.database.integrity()
 
+    def aside(self) -> list[str]:
+        """A sentence for each row or gap that cannot be used, so that rows stand aside. Raises FileProblem."""
+        from fresh_chair.store.tables.ledgers import rows_aside
+
+        return [*rows_aside(self.database), *self.preparations.aside()]
+
     @property
     def packed(self) -> bool:
         """True where no byte that can be freed here holds anything of an erased person."""

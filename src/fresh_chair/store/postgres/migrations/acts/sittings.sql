@@ -69,6 +69,11 @@ BEGIN
                     USING ERRCODE = 'FC001';
             END IF;
         END IF;
+        IF one.number <> last + 1 THEN
+            -- Behind a gap, or before rows that stand aside: the chain goes on from the entry before it.
+            SELECT digest INTO before FROM fresh_chair.entry AS there WHERE there.study = of_study
+            AND there.sitting = of_sitting AND there.number < one.number ORDER BY there.number DESC LIMIT 1;
+        END IF;
         own_salt := uuid_send(gen_random_uuid());
         own_digest := fresh_chair.chained(
             before, own_salt, one.number::text, one.id, one.kind, one.version::text, one.ticks_ns::text, one.boot,
