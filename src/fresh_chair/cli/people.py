@@ -26,7 +26,7 @@ def list_people(path: StudyArgument, json: JsonOption = False) -> None:
 
     with study_of(path) as opened:
         study = opened.study
-    marks = people_marks(study)
+    marks = people_marks(study, seen=opened.sees_people)
     if json:
         say_json(
             [

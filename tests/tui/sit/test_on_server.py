@@ -2,13 +2,17 @@
 
 from collections.abc import Iterator
 from contextlib import closing
+from dataclasses import replace
 
 import pytest
 from textual.widgets import Input
 
+from fresh_chair.core.plan.people import Consent
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.services.findings.sorting import open_finding
 from fresh_chair.services.plan.editing import set_field
+from fresh_chair.services.plan.plan_changes import change_plan
+from fresh_chair.services.plan.readiness import readiness
 from fresh_chair.services.server.servers import studies_on
 from fresh_chair.services.sitting.live import LiveSitting
 from fresh_chair.services.study.open_study import OpenStudy, open_study
@@ -17,8 +21,9 @@ from fresh_chair.tui.app import FreshChair
 from fresh_chair.tui.base.sheet import FieldSheet
 from fresh_chair.tui.widgets.asking import WordLine
 from tests.relay import Relay
+from tests.servers import TestServer
 from tests.stations import comes, through
-from tests.tui.conftest import SIZES, WIDE, shows, until
+from tests.tui.conftest import SIZES, WIDE, picture, shows, until
 
 
 @pytest.fixture
@@ -264,3 +269,18 @@ async def test_a_field_that_was_changed_elsewhere_meanwhile_stands_beside_ones_o
             await pilot.press(*" and more", "enter")
         await until(pilot, lambda: not screen.asking)
         await until(pilot, lambda: next(each.text for each in screen.lines() if each.path == line.path) == after)
+
+
+async def test_a_login_that_sees_no_people_is_told_nothing_false_of_them(
+    server: TestServer, database: str, place: ServerAddress, there: OpenStudy
+) -> None:
+    change_plan(
+        there,
+        replace(there.study, sheet=replace(there.study.sheet, consents=(Consent(id="part", words="to take part"),))),
+    )
+    assert "without consent" in next(each.words for each in readiness(there).parts if each.id == "person")
+    with closing(open_study(server.address("room", login="reader", database=database))) as reading:
+        app = FreshChair(reading)
+        async with app.run_test(size=WIDE) as pilot:
+            await until(pilot, shows(app, "1st", "codes alone"))
+            assert "consent" not in picture(app)

@@ -149,7 +149,9 @@ def cell_view(opened: OpenStudy, cell: Cell) -> CellView:
             for other in study.seats
             if (other.participant, other.chair) == (seat.participant, seat.chair) and other.number < seat.number
         ),
-        lacks_consents=cell.phase is Phase.EMPTY and bool(lacking_consents(person, study.sheet.consents)),
+        lacks_consents=opened.sees_people
+        and cell.phase is Phase.EMPTY
+        and bool(lacking_consents(person, study.sheet.consents)),
         lines=_walk_lines(sitting.walk)
         if sitting is not None and sitting.walk is not None and sitting.walk.steps
         else tuple(_cell_line(cards[card], sitting) for card in seat.cards),

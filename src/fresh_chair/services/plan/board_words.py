@@ -39,14 +39,21 @@ class Readiness:
     chairs: dict[str, int]
 
 
-def people_marks(study: Study) -> dict[str, str]:
-    """A word for each person whom something keeps from sitting down, or who is not counted, by code."""
+def people_marks(study: Study, *, seen: bool = True) -> dict[str, str]:
+    """A word for each person whom something keeps from sitting down, or who is not counted, by code.
+
+    Args:
+        study: The plan.
+        seen: False where nothing but their codes is seen: nobody lacks anything then, as far as is known.
+    """
     said = {}
     for person in study.people:
         if person.erased:
             said[person.code] = "erased"
         elif person.left:
             said[person.code] = "left"
+        elif not seen:
+            continue
         elif screened(person, study.sheet.screener).result == "failed":
             said[person.code] = "not the one"
         elif lacking_consents(person, study.sheet.consents):

@@ -27,12 +27,12 @@ def readiness(opened: StudyReading) -> Readiness:
     """How ready the plan is."""
     study = opened.study
     lacking_chairs = _lacking(study)
-    people = people_marks(study)
+    people = people_marks(study, seen=opened.sees_people)
     parts = (
         _study(study),
         _tasks(study),
         _chairs(study, lacking_chairs),
-        _everybody(study, people),
+        _everybody(study, people, seen=opened.sees_people),
         _orders(opened),
         _hunches(opened),
         _bench(opened),
@@ -72,7 +72,7 @@ def _chairs(study: Study, lacking: dict[str, int]) -> Part:
     return Part("chair", "chairs", "ready", f"{words}, all of them described")
 
 
-def _everybody(study: Study, said: dict[str, str]) -> Part:
+def _everybody(study: Study, said: dict[str, str], *, seen: bool) -> Part:
     counted = [person for person in study.people if person.counts and not person.left]
     if not counted:
         return Part("person", "people", "wrong", "nobody yet")
@@ -82,6 +82,8 @@ def _everybody(study: Study, said: dict[str, str]) -> Part:
     gaps = [f"{count} {names[word]}" for word, count in counts.items()]
     if gaps:
         return Part("person", "people", "wrong" if counts["not the one"] else "open", f"{words}; {_listed(gaps)}")
+    if not seen:
+        return Part("person", "people", "ready", f"{words}; you see codes alone")
     asked = [what for what, there in (("screened", study.sheet.screener), ("agreed", study.sheet.consents)) if there]
     if not asked:
         return Part("person", "people", "open", f"{words}; nothing is asked of them yet (s)")

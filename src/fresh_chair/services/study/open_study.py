@@ -81,6 +81,7 @@ class OpenStudy(StudyReading):
         self._known_chairs: KnownChairs | None = None
         self.computed = Computed()
         self.tallies = Tallies()
+        self.sees_people = store.home.sees_people
         self.replayed = ReplayedJournals(store.home, store.journals, lambda: self.study, author, link=store.link)
         self.others = OthersEntries(self.replayed, store.journals)
         self.study = self.plans.read()
@@ -142,6 +143,7 @@ class OpenStudy(StudyReading):
             journals={number: tuple(entries) for number, entries in self.entries.items()},
             settled=self.replayed.settled,
             chairs=self.known_chairs,
+            sees_people=self.sees_people,
         )
 
     @property

@@ -42,6 +42,8 @@ class StudyReading:
     computed: Computed
     hunches: Sequence[Hunch]
     fixture_checks: Sequence[FixtureCheck]
+    # False where a login sees the codes of people, and nothing else of them.
+    sees_people: bool = True
 
     @property
     def entries(self) -> Mapping[int, Sequence[Entry]]:
@@ -132,6 +134,7 @@ class StudySnapshot(StudyReading):
     journals: Mapping[int, tuple[Entry, ...]]
     settled: Mapping[int, Sitting]
     chairs: KnownChairs
+    sees_people: bool = True
 
     @property
     def entries(self) -> Mapping[int, tuple[Entry, ...]]:

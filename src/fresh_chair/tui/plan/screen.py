@@ -125,8 +125,7 @@ class Plan(Place):
         study = self.session.opened.study
         with Vertical(classes="main"):
             if study.chairs and study.people:
-                marks = Readiness((), people_marks(study), {})
-                yield SeatingBoard(board(self.session.opened), self.signs, marks, self.session.cell)
+                yield SeatingBoard(board(self.session.opened), self.signs, self._marks(), self.session.cell)
             else:
                 yield Static(_EMPTY, markup=False, id="empty")
             yield Static(id="ready-line", markup=False)
@@ -145,11 +144,16 @@ class Plan(Place):
             self.set_timer(0.05, lambda: self._look_through(self.session.opened.snapshot()))
         self._tell_about()
 
+    def _marks(self) -> Readiness:
+        """The words beside people, before the rest of the plan is looked through."""
+        opened = self.session.opened
+        return Readiness((), people_marks(opened.study, seen=opened.sees_people), {})
+
     def loaded(self) -> None:
         """Show the sittings, which are read after the first paint."""
         super().loaded()
         if self._board is not None:
-            self._board.show(board(self.session.opened), Readiness((), people_marks(self.session.opened.study), {}))
+            self._board.show(board(self.session.opened), self._marks())
             self._tell_about()
             self._look_through(self.session.opened.snapshot())
 
@@ -338,7 +342,7 @@ class Plan(Place):
             if study.chairs and study.people:
                 self.call_after_refresh(self.post_message, Go("plan", anew=True))
             return
-        self._board.show(board(self.session.opened), Readiness((), people_marks(study), {}))
+        self._board.show(board(self.session.opened), self._marks())
         old_code, old_letter = self._board.place
         chairs = [seat.chair for seat in study.seats if seat.participant == code]
         self._board.choose(code or old_code, letter or (chairs[0] if chairs else old_letter))
