@@ -15,6 +15,7 @@ from fresh_chair.services.study.open_study import create_study, open_study
 from fresh_chair.store.postgres import preparing
 from tests.builders import small_study
 from tests.servers import KEEPER, LOGINS, TestServer
+from tests.stations import comes
 from tests.store.postgres.first_tables import FIRST_GRANTS
 
 ATTACKERS = (*LOGINS, KEEPER)
@@ -374,3 +375,83 @@ def test_who_only_reads_is_heard_and_speaks_for_nobody_else(server: TestServer, 
         "SELECT name, login, seen > now() - interval '30 s' FROM fresh_chair.station", database=locked
     )
     assert sorted(logins) == [("at-the-door", "reader", True), ("at-the-window", "planner", True)]
+
+
+# A value of each kind that a function takes; most of them would do something where its caller may.
+_ARGUMENTS = {
+    "text": "'x'", "json": "'[]'", "boolean": "false", "bigint": "1", "bytea": "'x'", "text[]": "ARRAY['id']",
+}  # fmt: skip
+_OF_A_STUDY = (
+    "SELECT proname, string_agg(format_type(kind, NULL), ',' ORDER BY place) FROM pg_proc, "
+    "unnest(proargtypes::oid[]) WITH ORDINALITY AS taken (kind, place) "
+    "WHERE pronamespace = 'fresh_chair'::regnamespace AND prosecdef AND proargnames[1] = 'of_study' "
+    "GROUP BY pg_proc.oid, proname"
+)
+
+
+def whole(server: TestServer, database: str) -> dict[str, object]:
+    """The contents of every table, but for what comes and goes with a connection."""
+    names = (f"fresh_chair.{name}" for name, kind in relations(server, database) if kind == "r")
+    query = "SELECT md5(string_agg(one::text, '' ORDER BY one::text)) FROM {} AS one"
+    return {name: server.admin(query.format(name), database=database) for name in names}
+
+
+def answer(connection: psycopg.Connection, statement: str) -> str | None:
+    """How the server refuses a statement; empty where it does not."""
+    try:
+        connection.execute(statement)
+    except psycopg.Error as problem:
+        return problem.sqlstate
+    return ""
+
+
+@pytest.mark.parametrize("login", [*ATTACKERS, "reader of the same crew"])
+def test_no_function_does_anything_in_a_study_its_caller_may_not_change(
+    server: TestServer, locked: str, login: str
+) -> None:
+    own = login.partition(" ")[0]
+    of = "small" if own == "stranger" or " " in login else "theirs"
+    before, said = whole(server, locked), dict[str, str | None]()
+    found = server.admin(_OF_A_STUDY, database=locked)
+    assert len(found) > 25
+    with session(server, locked, own) as connection:
+        for name, kinds in found:
+            if " " in login and name in ("announce", "be_seen"):
+                continue
+            values = ", ".join([f"'{of}'", *(_ARGUMENTS[kind] for kind in str(kinds).split(",")[1:])])
+            said[str(name)] = answer(connection, f"SELECT fresh_chair.{name}({values})")
+    # One speaks of the caller's own station alone, and finds none.
+    assert {name for name, code in said.items() if code not in ("42501", "FC001", "23514")} <= {"be_seen"}
+    assert whole(server, locked) == before
+
+
+def test_news_that_somebody_of_the_crew_made_up_change_nothing(server: TestServer, locked: str) -> None:
+    with session(server, locked, "reader") as reader:
+        ((channel,),) = reader.execute("SELECT channel FROM study WHERE id = 'small'").fetchall()
+        with closing(open_study(server.address("ours", login="planner", database=locked))) as opened:
+            link = opened.store.link
+            assert link is not None
+            link.join("ada")
+            comes(lambda: getattr(link, "_listening", False))
+            heard = link.news()
+            for said in ("", "small", "'; DROP TABLE entry; --", "\x1b[2J" * 100):
+                reader.execute(sql.SQL("NOTIFY {}, {}").format(sql.Identifier(channel), sql.Literal(said)))
+            comes(lambda: link.news() != heard)
+            assert opened.unread().journals == {}
+            live = LiveSitting(opened, opened.study.seats[0])
+            live.begin(live.now())
+            comes(lambda: live.bring_back() or not opened.spool.waiting)
+
+
+def test_nothing_waits_for_a_lock_that_strangers_can_take(server: TestServer, locked: str) -> None:
+    query = "SELECT proname FROM pg_proc WHERE pronamespace = 'fresh_chair'::regnamespace AND prosrc ILIKE '%advisory%'"
+    assert server.admin(query, database=locked) == []
+    with session(server, locked, "stranger") as stranger:
+        for name in ("small", "small-8", "seat", "study"):
+            stranger.execute(
+                "SELECT pg_advisory_lock(hashtext(%s)), pg_advisory_lock(hashtextextended(%s, 0))", (name, name)
+            )
+        with closing(open_study(server.address("ours", login="planner", database=locked))) as opened:
+            live = LiveSitting(opened, opened.study.seats[0])
+            live.begin(live.now())
+            comes(lambda: live.bring_back() or not opened.spool.waiting, within=5)
