@@ -17,7 +17,7 @@ from fresh_chair.core.sitting.state.phase import Phase
 from fresh_chair.core.text import count_of, legible
 from fresh_chair.services.plan.board import board, cell_view
 from fresh_chair.services.plan.board_words import Readiness, people_marks
-from fresh_chair.services.study.snapshot import StudySnapshot
+from fresh_chair.services.study.snapshot import StudyReading, StudySnapshot
 from fresh_chair.tui.base.frame import Go
 from fresh_chair.tui.base.place import Place
 from fresh_chair.tui.base.sheets import OpenSheet
@@ -70,6 +70,11 @@ class LookedThrough(Message):
     def __init__(self, ready: Readiness) -> None:
         super().__init__()
         self.ready = ready
+
+
+def _marks(opened: StudyReading) -> Readiness:
+    """The words beside people, before the rest of the plan is looked through."""
+    return Readiness((), people_marks(opened.study, seen=opened.sees_people), {})
 
 
 class Plan(Place):
@@ -125,7 +130,9 @@ class Plan(Place):
         study = self.session.opened.study
         with Vertical(classes="main"):
             if study.chairs and study.people:
-                yield SeatingBoard(board(self.session.opened), self.signs, self._marks(), self.session.cell)
+                yield SeatingBoard(
+                    board(self.session.opened), self.signs, _marks(self.session.opened), self.session.cell
+                )
             else:
                 yield Static(_EMPTY, markup=False, id="empty")
             yield Static(id="ready-line", markup=False)
@@ -144,16 +151,11 @@ class Plan(Place):
             self.set_timer(0.05, lambda: self._look_through(self.session.opened.snapshot()))
         self._tell_about()
 
-    def _marks(self) -> Readiness:
-        """The words beside people, before the rest of the plan is looked through."""
-        opened = self.session.opened
-        return Readiness((), people_marks(opened.study, seen=opened.sees_people), {})
-
     def loaded(self) -> None:
         """Show the sittings, which are read after the first paint."""
         super().loaded()
         if self._board is not None:
-            self._board.show(board(self.session.opened), self._marks())
+            self._board.show(board(self.session.opened), _marks(self.session.opened))
             self._tell_about()
             self._look_through(self.session.opened.snapshot())
 
@@ -342,7 +344,7 @@ class Plan(Place):
             if study.chairs and study.people:
                 self.call_after_refresh(self.post_message, Go("plan", anew=True))
             return
-        self._board.show(board(self.session.opened), self._marks())
+        self._board.show(board(self.session.opened), _marks(self.session.opened))
         old_code, old_letter = self._board.place
         chairs = [seat.chair for seat in study.seats if seat.participant == code]
         self._board.choose(code or old_code, letter or (chairs[0] if chairs else old_letter))

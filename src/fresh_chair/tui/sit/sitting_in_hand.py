@@ -328,20 +328,25 @@ class SittingKeeping(FollowingOthers):
             return
         if not asleep:
             self._write_beat(live)
-            self._ask_of_both(live)
+            if live.opened.store.link is not None:
+                self._look_for_both(live)
         elif self.front is not None:
             # The machine was suspended or the program was stopped; a beat now would hide that it was.
             self._ask_about_gap(live)
 
-    @asks
-    async def _ask_of_both(self, live: "LiveSitting") -> None:
-        """Ask, between two attempts, whether a sitting goes on that another station logs as well."""
+    def _look_for_both(self, live: "LiveSitting") -> None:
+        """Ask, between two attempts and once, about a sitting that another station logs as well."""
         from fresh_chair.services.sitting.seating import at_two_stations
 
         said, place = at_two_stations(live.opened, live.seat.number), self.front
         if said in ("", self._asked_of_both) or place is None or place.asking or live.state.phase is Phase.RUNNING:
             return
         self._asked_of_both = said
+        self._ask_of_both(live, place, said)
+
+    @asks
+    async def _ask_of_both(self, live: "LiveSitting", place: Place, said: str) -> None:
+        """Ask whether a sitting goes on here that another station logs as well."""
         if await place.ask_sure(f"{said} Break yours off?", "break it off"):
             place.attempt(lambda: live.break_off("it went on at another station", live.now()))
             self.post_message(Go("plan"))
