@@ -25,15 +25,15 @@ def list_people(path: StudyArgument, json: JsonOption = False) -> None:
     from fresh_chair.services.plan.board_words import people_marks
 
     with study_of(path) as opened:
-        study = opened.study
-    marks = people_marks(study, seen=opened.sees_people)
+        study, seen = opened.study, opened.sees_people
+    marks = people_marks(study, seen=seen)
     if json:
         say_json(
             [
                 {
                     **asdict(person),
-                    "screened": screened(person, study.sheet.screener).result,
-                    "consents_lacking": list(lacking_consents(person, study.sheet.consents)),
+                    "screened": screened(person, study.sheet.screener).result if seen else None,
+                    "consents_lacking": list(lacking_consents(person, study.sheet.consents)) if seen else None,
                 }
                 for person in study.people
             ]

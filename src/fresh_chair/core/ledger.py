@@ -48,6 +48,9 @@ class EntryStruck:
 E = TypeVar("E", bound=LedgerEntry)
 
 
+Ledger = Literal["sitting", "sorting", "evidence", "chairs"]
+
+
 @frozen
 class Signature:
     """The signature that a server has put under an entry.
@@ -63,13 +66,18 @@ class Signature:
         digest: The digest of the entry and of the one before it, in hexadecimal.
     """
 
-    ledger: str
+    ledger: Ledger
     sitting: int
     number: int
     login: str
     station: str
     kept_wall_ns: int | None
     digest: str
+
+    @property
+    def key(self) -> tuple[str, int, int]:
+        """Ledger, sitting and number, which tell it apart."""
+        return self.ledger, self.sitting, self.number
 
     @property
     def place(self) -> str:
@@ -82,10 +90,12 @@ class Signatures:
     """The signatures under a study's entries.
 
     Attributes:
+        signed: False where the study's place puts no signatures under entries.
         kept: Of every entry that is there.
         erased: Ledger, sitting and number of those that an erasure on record has changed or taken away.
     """
 
+    signed: bool = True
     kept: tuple[Signature, ...] = ()
     erased: frozenset[tuple[str, int, int]] = frozenset()
 

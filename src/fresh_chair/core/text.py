@@ -95,6 +95,15 @@ def listed(problems: Sequence[str], most: int = 40) -> str:
     return "\n".join(f"  {legible(each)}" for each in [*problems[:most], *more])
 
 
+def in_short(sentences: Sequence[str], most: int = 20) -> tuple[str, ...]:
+    """The first of some sentences about entries, and how many more there are."""
+    more = len(sentences) - most
+    return (
+        *sentences[:most],
+        *([f"and {count_of(more, 'more entry', 'more entries')} like these"] if more > 0 else []),
+    )
+
+
 def clipped(text: str, width: int) -> str:
     """The text in at most `width` letters, with an ellipsis where something was left out."""
     return text if len(text) <= width else text[: max(width - 1, 0)] + "…"

@@ -176,12 +176,13 @@ class StationLink(Protocol):
         """The number under which this station holds a seat, as it was given; 0 where the server was never asked."""
         ...
 
-    def seat_beside(self, sitting: int, first: str) -> int:
+    def seat_beside(self, sitting: int, first: str, *, held: bool = False) -> int:
         """The number of a sitting beside one that another station has begun meanwhile, for the marks of this one.
 
         Args:
             sitting: The one that both have begun.
             first: The id of the first mark here; asked twice, the sitting is the same.
+            held: Whether somebody sits in it at this station now.
 
         Raises NotSaved.
         """

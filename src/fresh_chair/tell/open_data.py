@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, field
+from dataclasses import field
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -178,18 +178,6 @@ class ChangeData(_Part):
     sittings: int
 
 
-class SignatureData(_Part):
-    """By which login, from where and when a server took an entry (nanoseconds since 1970 UTC), and its digest."""
-
-    ledger: Literal["sitting", "sorting", "evidence", "chairs"]
-    sitting: int
-    number: int
-    login: str
-    station: str
-    kept_wall_ns: int | None
-    digest: str
-
-
 class StudyExport(_Part):
     """Everything a study file holds."""
 
@@ -203,7 +191,7 @@ class StudyExport(_Part):
     changes: list[ChangeData]
     chairs: list[ChairData]
     evidence: list[EvidenceEntryData]
-    signatures: list[SignatureData]
+    signatures: list[Signature]
 
 
 @frozen(kw_only=True)
@@ -323,7 +311,7 @@ def study_json(
         changes=[_change(change) for change in preparation.changes],
         chairs=list(preparation.chairs),
         evidence=[_evidence_entry(entry) for entry in preparation.evidence],
-        signatures=[SignatureData(**asdict(each)) for each in preparation.signatures],
+        signatures=list(preparation.signatures),
     )
     return _ACTING.sub(lambda match: f"\\u{ord(match[0]):04x}", export.model_dump_json(indent=1))
 

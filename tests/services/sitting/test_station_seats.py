@@ -2,6 +2,7 @@
 
 from contextlib import closing
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
@@ -9,9 +10,11 @@ from fresh_chair.core.errors import Refused
 from fresh_chair.core.sitting import journal as j
 from fresh_chair.core.sitting.state.sitting import Sitting
 from fresh_chair.services.file.file_check import check_file
+from fresh_chair.services.sitting.bringing import bring_marks
 from fresh_chair.services.sitting.live import LiveSitting
-from fresh_chair.services.sitting.seating import SeatUnanswered, hold_seat
+from fresh_chair.services.sitting.seating import SeatUnanswered, hold_later, hold_seat
 from fresh_chair.services.study.open_study import open_study
+from fresh_chair.store import spool
 from fresh_chair.store.address import ServerAddress
 from tests.relay import Relay
 from tests.servers import TestServer
@@ -161,7 +164,7 @@ def test_a_seat_that_could_not_be_asked_for_is_held_before_any_mark_is_there(
         link.connected = True  # type: ignore[misc]
         with pytest.raises(SeatUnanswered, match=r"does not answer|cannot be reached"):
             hold_seat(cut_off, 1)
-        hold_seat(cut_off, 1, unheld=True)
+        hold_later(cut_off, 1)
         live = LiveSitting(cut_off, cut_off.study.seat(1))
         live.begin(live.now(), held=True)
         with station(place, "room-2", monkeypatch) as other:
@@ -196,3 +199,28 @@ def test_a_row_with_a_far_number_keeps_no_mark_back(
     (rows,) = (check for check in check_file(place) if check.what == "rows")
     assert len(rows.problems) == 1
     assert "1 entry behind" in rows.problems[0]
+
+
+def test_marks_that_are_brought_beside_a_sitting_hold_no_seat(
+    place: ServerAddress, relay: Relay, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    with station(place, "room-1", monkeypatch, relay=relay) as cut_off:
+        pull_cable(cut_off, relay)
+        live = LiveSitting(cut_off, cut_off.study.seat(1))
+        live.begin(live.now(), held=True)
+        (lying,) = spool.places()[0].glob("*.marks")
+        stick = tmp_path / "stick.marks"
+        stick.write_bytes(lying.read_bytes())
+    lying.unlink()
+    with station(place, "office", monkeypatch) as office:
+        there = seated(office, 1)
+        there.break_off("enough", there.now())
+        comes(lambda: sent(there))
+        planned = {seat.number for seat in office.study.seats}
+        assert bring_marks(office, stick)
+        (beside,) = (seat for seat in office.study.seats if seat.number not in planned)
+        assert office.phase(beside.number).open
+        other = next(s for s in office.study.seats if s.chair == beside.chair and s.participant != beside.participant)
+    with station(place, "room-2", monkeypatch) as two:
+        # Its person and its chair are free: nobody sits there.
+        assert seated(two, other.number).state.phase.open

@@ -14,6 +14,7 @@ from fresh_chair.services.file.earlier_export import held_against
 from fresh_chair.services.file.erasing import erase_person
 from fresh_chair.services.file.file_check import check_file
 from fresh_chair.services.file.moving import move_study
+from fresh_chair.services.file.new_study import new_demo
 from fresh_chair.services.report.outputs import write_export
 from fresh_chair.services.study.open_study import open_study
 from fresh_chair.store.address import ServerAddress
@@ -112,7 +113,7 @@ def test_check_finds_entries_that_a_superuser_has_changed_dropped_or_written(
     found, problems = told(place)
     assert "1 of them by no login that was noted" in found
     assert [each.partition(":")[0] for each in problems] == [
-        "Sitting 1, entry 2", "Sitting 1, entry 6", "Sitting 1, entry 9", "Sitting 1, entry 11", "Sort, entry 3",
+        "Sitting 1, entry 2", "Sitting 1, entry 6", "Sitting 1, entry 9", "Sitting 1, entry 11", "Sorting, entry 3",
         "Chairs, entry 4",
     ]  # fmt: skip
     assert "no erasure on record" in problems[4]
@@ -151,6 +152,12 @@ def test_an_earlier_export_shows_what_a_superuser_has_done_since(
         other.write_text(file.read_text().replace(opened.study.id, "another-study"))
         with pytest.raises(InputError, match="of another study"):
             held_against(opened, other)
+    new_demo(tmp_path / "again.fresh")
+    with (
+        closing(open_study(tmp_path / "again.fresh")) as in_a_file,
+        pytest.raises(InputError, match="Entries in a file"),
+    ):
+        held_against(in_a_file, file)
     assert gone.startswith("Sorting, entry")
     assert gone.endswith("is gone")
     assert changed == "Evidence, entry 2: it is another one than when the export was made"

@@ -7,12 +7,11 @@ from typing import Any
 from fresh_chair.core.codec import Unfit, built, plain_json
 from fresh_chair.core.errors import InputError
 from fresh_chair.core.ledger import Signature
-from fresh_chair.core.text import count_of, legible
+from fresh_chair.core.text import count_of, in_short, legible
 from fresh_chair.services.file.file_check import FileCheck
 from fresh_chair.services.study.snapshot import StudyReading
 
 _MOST_BYTES = 1_000_000_000
-_MOST_TOLD = 20
 
 
 def held_against(opened: StudyReading, file: Path) -> FileCheck:
@@ -23,27 +22,27 @@ def held_against(opened: StudyReading, file: Path) -> FileCheck:
         file: The export, *study.json*; whole or redacted.
 
     Raises:
-        InputError: Where the file is no export, of another study, or of one that had no signatures.
+        InputError: Where the study is in a file, or the export is none, of another study, or without signatures.
         FileProblem: Where the server cannot be read.
     """
-    before = _signatures_in(file, opened.study.id)
     found = opened.plans.signatures()
-    now = {(each.ledger, each.sitting, each.number): each.digest for each in found.kept}
-    problems = list(_differences(before, now, found.erased))
-    told = problems[:_MOST_TOLD]
-    if len(problems) > _MOST_TOLD:
-        told.append(f"and {count_of(len(problems) - _MOST_TOLD, 'more entry', 'more entries')} like these")
-    return FileCheck("earlier export", f"{count_of(len(before), 'entry', 'entries')} held against it", tuple(told))
+    if not found.signed:
+        raise InputError(
+            "Entries in a file have no signatures to hold against.", "Say the study's address on a server."
+        )
+    before = _signatures_in(file, opened.study.id)
+    now = {each.key: each.digest for each in found.kept}
+    problems = in_short(list(_differences(before, now, found.erased)))
+    return FileCheck("earlier export", f"{count_of(len(before), 'entry', 'entries')} held against it", problems)
 
 
 def _differences(
     before: list[Signature], now: dict[tuple[str, int, int], str], erased: frozenset[tuple[str, int, int]]
 ) -> Iterator[str]:
     for each in before:
-        key = (each.ledger, each.sitting, each.number)
-        if key not in now and key not in erased:
+        if each.key not in now and each.key not in erased:
             yield f"{each.place}: it was there when the export was made, and is gone"
-        elif key in now and now[key] != each.digest:
+        elif now.get(each.key, each.digest) != each.digest:
             yield f"{each.place}: it is another one than when the export was made"
 
 

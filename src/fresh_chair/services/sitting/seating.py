@@ -20,8 +20,7 @@ def hold_seat(opened: OpenStudy, number: int, *, unheld: bool = False) -> None:
     Args:
         opened: The open study.
         number: The sitting.
-        unheld: Begin it although it is not kept for this station and the server did not answer; it is not asked
-            again before.
+        unheld: Begin it although it is not kept for this station and the server does not answer.
 
     Raises:
         Refused: Where another station holds it, its person or its chair.
@@ -40,7 +39,7 @@ def hold_seat(opened: OpenStudy, number: int, *, unheld: bool = False) -> None:
         said = f"Sitting {number} is held by {elsewhere}: somebody sits in it there."
         raise Refused(said, "Watch it: open --observer NAME")
     try:
-        if unheld or not link.connected:
+        if not link.connected:
             raise NotSaved("The server cannot be reached.")
         link.reserve([number], seat=True)
         if newcomer:
@@ -49,10 +48,17 @@ def hold_seat(opened: OpenStudy, number: int, *, unheld: bool = False) -> None:
         if not unheld and not _is_kept(link, number):
             said = f"Nobody was seated: {_unheld(link, number)}."
             raise SeatUnanswered(said, "Keep sittings beforehand with: reserve") from None
-        if isinstance(opened.spool, MarkOutbox):
-            # The others learn of it as soon as they can, and before they see a mark. Where another station holds the
-            # seat by then, both are kept.
-            opened.spool.then(lambda: link.reserve([number], seat=True), at_first=True)
+        hold_later(opened, number)
+
+
+def hold_later(opened: OpenStudy, number: int) -> None:
+    """Hold a sitting for this station as soon as the server answers; it is not waited for.
+
+    The others learn of it before they see a mark. Where another station holds the seat by then, both are kept.
+    """
+    link = opened.store.link
+    if link is not None and isinstance(opened.spool, MarkOutbox):
+        opened.spool.then(lambda: link.reserve([number], seat=True), at_first=True)
 
 
 def unheld_objection(opened: OpenStudy, number: int) -> str:
@@ -90,4 +96,4 @@ def let_go_of_seat(opened: OpenStudy, number: int) -> None:
     """Hold a sitting no longer, once its last mark is on the server."""
     link, spool = opened.store.link, opened.spool
     if link is not None and isinstance(spool, MarkOutbox):
-        spool.then(lambda: link.release([spool.clashes.get(number, number)]))
+        spool.then(lambda: link.release(list({number, spool.clashes.get(number, number)})))

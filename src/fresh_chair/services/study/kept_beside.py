@@ -9,6 +9,7 @@ from hashlib import sha256
 from types import MappingProxyType
 from typing import TYPE_CHECKING
 
+from fresh_chair.core.codec import Unreadable
 from fresh_chair.core.sitting import journal as j
 
 if TYPE_CHECKING:
@@ -43,7 +44,11 @@ def copy_beside(link: StationLink, sitting: int, beside: int, *, first: Entry, a
     there = link.outgoing.since(sitting, 0)
     last = next((entry.number for entry in there if entry.id == after), first.number - 1)
     observers = {entry.author for entry in there if isinstance(entry.content, j.ObserverJoined)}
-    before = [entry for entry in there if entry.number <= last and entry.author not in observers]
+    before = [
+        entry
+        for entry in there
+        if entry.number <= last and entry.author not in observers and not isinstance(entry.content, Unreadable)
+    ]
     names = {entry.id: sha256(f"{entry.id} {beside}".encode()).hexdigest()[:16] for entry in before}
     copies = [replace(renamed(entry, names), id=names[entry.id]) for entry in before]
     link.outgoing.add(beside, copies, turn=link.turn_at(beside))

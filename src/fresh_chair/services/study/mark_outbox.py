@@ -294,7 +294,7 @@ class MarkOutbox(WaitingMarks):
             # Another station has begun or taken it meanwhile: both are kept, this one beside.
             after = next(before for _, before, entry in self._disk.marks if entry.id == entries[0].id)
             goes_from = self.clashes.get(sitting, sitting)
-            beside = self._link.seat_beside(goes_from, entries[0].id)
+            beside = self._link.seat_beside(goes_from, entries[0].id, held=True)
             names = copy_beside(self._link, goes_from, beside, first=entries[0], after=after)
             self._copied[sitting] = {**self._copied.get(sitting, NO_NAMES), **names}
             self.clashes = {**self.clashes, sitting: beside}

@@ -78,7 +78,7 @@ class MemoryPlans:
 
     def signatures(self) -> Signatures:
         """None are put under entries in memory."""
-        return Signatures()
+        return Signatures(signed=False)
 
     def changes(self) -> list[Change]:
         """The dated changes, in their order."""

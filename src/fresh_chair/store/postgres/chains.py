@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Mapping
 from hashlib import sha256
 from typing import Any
 
 from fresh_chair.core.frozen import frozen
-from fresh_chair.core.ledger import Signature, Signatures
-from fresh_chair.core.text import count_of, legible
+from fresh_chair.core.ledger import Ledger, Signature, Signatures
+from fresh_chair.core.text import count_of, in_short, legible
 
 # A server's rows as they are read: a query and its values to its rows.
 Read = Callable[[str, tuple[object, ...]], Any]
@@ -30,15 +30,16 @@ _QUERIES: Mapping[str, str] = {
     "evidence_entry": _OF_STUDY.format(name="''", common=_COMMON, table="evidence_entry"),
     "chair_entry": _OF_STUDY.format(name="one.chair", common=_COMMON, table="chair_entry"),
 }
-_SAID = {"sort_entry": "Sort", "evidence_entry": "Evidence", "chair_entry": "Chairs"}
 _REWRITTEN = "SELECT ledger, sitting, number, seat FROM rewritten WHERE study = ?"
 _SITTINGS = "SELECT id, number FROM seat WHERE study = ?"
 # Where the login stands among the signed values.
 _LOGIN = 9
-_MOST_TOLD = 20
-
-
-_LEDGERS = {"entry": "sitting", "sort_entry": "sorting", "evidence_entry": "evidence", "chair_entry": "chairs"}
+_LEDGERS: Mapping[str, Ledger] = {
+    "entry": "sitting",
+    "sort_entry": "sorting",
+    "evidence_entry": "evidence",
+    "chair_entry": "chairs",
+}
 _SIGNED = (
     "SELECT {sitting}, one.number, COALESCE(one.login, ''), {station}, "
     "(extract(epoch FROM one.kept_at) * 1000000)::bigint, one.digest FROM {table} AS one WHERE one.study = ? "
@@ -63,7 +64,7 @@ def read_signatures(read: Read, study: str) -> Signatures:
         for table, _, number, seat in read(_REWRITTEN, (study,))
         if table in _LEDGERS
     )
-    return Signatures(tuple(kept), frozenset(erased))
+    return Signatures(kept=tuple(kept), erased=frozenset(erased))
 
 
 @frozen
@@ -106,7 +107,8 @@ def read_chains(read: Read, study: str) -> ChainsRead:
             without += not signed[_LOGIN]
             if of != ledger:
                 before, ledger = b"", of
-            name = _SAID.get(table) or f"Sitting {sittings.get(of, legible(str(of)))}"
+            own = table == "entry"
+            name = f"Sitting {sittings.get(of, legible(str(of)))}" if own else _LEDGERS[table].capitalize()
             if salt is None:
                 rewritten += 1
                 if (table, of, number) not in on_record:
@@ -114,16 +116,10 @@ def read_chains(read: Read, study: str) -> ChainsRead:
             elif digest != _digest(before, bytes(salt), signed):
                 problems.append(f"{name}, entry {number}: it is not what was kept, or the one before it is gone")
             before = bytes(digest or b"")
-    return ChainsRead(entries, without, rewritten, tuple(_shortened(problems)))
+    return ChainsRead(entries, without, rewritten, in_short(problems))
 
 
 def _digest(before: bytes, salt: bytes, signed: list[object]) -> bytes:
     """The digest of an entry behind another one, as the server's function `chained` makes it."""
     told = json.dumps([str(value) for value in signed], ensure_ascii=False, separators=(",", ":"))
     return sha256(before + salt + told.encode()).digest()
-
-
-def _shortened(problems: list[str]) -> Iterator[str]:
-    yield from problems[:_MOST_TOLD]
-    if len(problems) > _MOST_TOLD:
-        yield f"and {count_of(len(problems) - _MOST_TOLD, 'more entry', 'more entries')} like these"

@@ -41,7 +41,7 @@ class ServerHome:
         # Leaves the other stations, where this program is one of them.
         self.leave: Callable[[], None] | None = None
 
-    @property
+    @cached_property
     def line(self) -> str:
         """A warning about the line to the server; empty where it is closed to others."""
         return line_to(self._session.address).words

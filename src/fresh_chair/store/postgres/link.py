@@ -161,7 +161,8 @@ class ServerLink:
         held = [Reservation(*row) for row in session.read(_HELD, (session.study_id,))]
         begun = [Reservation(*row) for row in session.read(_OPEN, (session.study_id,))]
         goes_on = [each for each in begun if each.station == self.station or each.heard_seconds < _HEARD_SECONDS]
-        self.known = [*(each for each in held if each.number not in {of.number for of in goes_on}), *goes_on]
+        told = {each.number: each for each in (*held, *goes_on)}
+        self.known = [told[number] for number in sorted(told)]
 
     def reserve(self, sittings: Sequence[int], *, seat: bool = False) -> None:
         """Hold sittings for this station; with `seat`, a person sits down there now. Raises Refused, NotSaved."""
@@ -199,11 +200,12 @@ class ServerLink:
                 f"{who} is in sitting {other} at {station} right now.", "It is to end there first, or be broken off."
             )
 
-    def seat_beside(self, sitting: int, first: str) -> int:
+    def seat_beside(self, sitting: int, first: str, *, held: bool = False) -> int:
         """The number of a sitting beside one that another station has begun meanwhile. Raises NotSaved."""
         with self._session.changing() as rows:
             key = rows.sitting_id(sitting)
-            made = int(rows.one("SELECT seat_beside(?, ?, ?, ?)", key, f"beside-{first}", self.station))
+            station = self.station if held else None
+            made = int(rows.one("SELECT seat_beside(?, ?, ?, ?)", key, f"beside-{first}", station))
             turn = rows.one("SELECT max(turn) FROM holder WHERE study = ? AND sitting = ?", rows.sitting_id(made))
         self._turns[made] = turn or 0
         return made

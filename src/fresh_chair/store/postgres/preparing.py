@@ -33,6 +33,7 @@ CLOSES: dict[str, tuple[str, ...]] = {
         "All is written by functions, an act each; no login inserts, changes or locks rows itself.",
         "Each entry is kept with its login, the server's time, and a digest that holds the one before it.",
         "An entry is changed for an erasure on record alone, and which ones were is on record.",
+        "A moderator's marks are taken for the station that holds the seat, and for nobody who held it before.",
     ),
 }
 RIGHTS = ("reads", "logs", "plans", "owns")

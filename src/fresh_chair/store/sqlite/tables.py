@@ -137,7 +137,7 @@ class FileTables:
         """None: entries in a file have no signatures."""
         from fresh_chair.core.ledger import Signatures
 
-        return Signatures()
+        return Signatures(signed=False)
 
     def hold(self, rows: Rows, sitting: str) -> None:
         """A transaction that writes holds the whole file."""

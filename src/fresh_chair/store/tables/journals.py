@@ -81,7 +81,7 @@ class Journals:
                 there = {str(row[0]): int(row[1]) for row in rows.found(query, *values)}
                 last = max(last, *there.values(), 0)
                 found |= there
-            if last > entries[0].number + WIDEST_GAP:
+            if entries and last > entries[0].number + WIDEST_GAP:
                 last = _before_gap(rows, key, entries[0].number)
             numbered = following(sitting, entries, found, last, stood)
             rows.put("entry", [{**entry_row(entry), "sitting": key} for entry in numbered])

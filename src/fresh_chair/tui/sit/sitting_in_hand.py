@@ -151,18 +151,20 @@ class SittingKeeping(FollowingOthers):
         link = self.session.opened.store.link
         if link is None:
             self._seat_now(number)
+        elif not link.connected:
+            # That was asked about just now.
+            self._seat_unanswered(number, again=False)
         else:
             self.say("asking the server whether the seat is free ...", colour="$lamp")
-            # Where it cannot be reached, that was asked about just now.
-            self._hold_seat(number, unheld=not link.connected)
+            self._hold_seat(number)
 
     @work(thread=True, group="seat", description="hold seat")
-    def _hold_seat(self, number: int, *, unheld: bool = False, again: bool = False) -> None:
+    def _hold_seat(self, number: int, *, again: bool = False) -> None:
         """Hold a seat on the server, beside the keys."""
         from fresh_chair.services.sitting.seating import hold_seat
 
         try:
-            hold_seat(self.session.opened, number, unheld=unheld)
+            hold_seat(self.session.opened, number)
         except FreshChairError as problem:
             self.post_message(SeatHeld(number, problem, again=again))
         else:
@@ -179,9 +181,16 @@ class SittingKeeping(FollowingOthers):
         elif isinstance(problem, SeatUnanswered) and isinstance(screen, Place):
             act = "Go on with it" if message.again else "Seat them"
             if await screen.ask_sure(f"{problem.title.removesuffix('.')}. {act} all the same?", act.lower()):
-                self._hold_seat(message.number, unheld=True, again=message.again)
+                self._seat_unanswered(message.number, again=message.again)
         else:
             self.say_problem(problem)
+
+    def _seat_unanswered(self, number: int, *, again: bool) -> None:
+        """Go on without the server's answer, as was agreed to; the seat is held once it answers."""
+        from fresh_chair.services.sitting.seating import hold_later
+
+        hold_later(self.session.opened, number)
+        (self._take_up_held if again else self._seat_now)(number)
 
     def converse(self, dialogue: Dialogue) -> None:
         """Run a dialogue on the screen in front; one that is no place asks nothing."""

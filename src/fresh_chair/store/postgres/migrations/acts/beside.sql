@@ -125,9 +125,7 @@ CREATE FUNCTION fresh_chair.reserve(of_study text, of_sitting text, of_station t
 LANGUAGE plpgsql SECURITY DEFINER PINNED AS $$
 BEGIN
     PERFORM fresh_chair.take_turn_to_reserve(of_study);
-    IF of_station IS NULL OR length(of_station) NOT BETWEEN 1 AND 100 THEN
-        RAISE EXCEPTION 'That station has no name, or too long a one.' USING ERRCODE = 'FC001';
-    END IF;
+    PERFORM fresh_chair.require_station(of_station);
     INSERT INTO fresh_chair.reservation AS held (study, sitting, station, seated)
     VALUES (of_study, of_sitting, of_station, is_seated)
     ON CONFLICT (study, sitting) DO UPDATE SET seated = excluded.seated WHERE held.station = excluded.station;
@@ -160,8 +158,8 @@ BEGIN
     -- Two stations log the same sitting: that of the second is kept as one of its own. Whoever logs may do that, and
     -- cannot change the plan otherwise.
     PERFORM fresh_chair.require_right(of_study, 'logs');
-    IF of_station IS NULL OR length(of_station) NOT BETWEEN 1 AND 100 OR length(beside_id) NOT BETWEEN 1 AND 200 THEN
-        RAISE EXCEPTION 'That station has no name, or too long a one.' USING ERRCODE = 'FC001';
+    IF beside_id IS NULL OR length(beside_id) NOT BETWEEN 1 AND 200 THEN
+        RAISE EXCEPTION 'That sitting has no name, or too long a one.' USING ERRCODE = 'FC001';
     END IF;
     UPDATE fresh_chair.study SET revision = revision + 1 WHERE id = of_study;
     SELECT number INTO made FROM fresh_chair.seat WHERE study = of_study AND id = beside_id;
@@ -170,9 +168,13 @@ BEGIN
         SELECT study, beside_id, (SELECT max(number) + 1 FROM fresh_chair.seat AS every WHERE every.study = of_study),
             participant, chair, position, cards, state
         FROM fresh_chair.seat WHERE study = of_study AND id = of_sitting RETURNING number INTO made;
-        INSERT INTO fresh_chair.reservation (study, sitting, station, seated, beside)
-        VALUES (of_study, beside_id, of_station, true, of_sitting);
-        PERFORM fresh_chair.take_seat(of_study, beside_id, of_station);
+        -- None is said where nobody sits in it: marks that are brought from elsewhere.
+        IF of_station IS NOT NULL THEN
+            PERFORM fresh_chair.require_station(of_station);
+            INSERT INTO fresh_chair.reservation (study, sitting, station, seated, beside)
+            VALUES (of_study, beside_id, of_station, true, of_sitting);
+            PERFORM fresh_chair.take_seat(of_study, beside_id, of_station);
+        END IF;
     END IF;
     RETURN made;
 END $$;
@@ -191,9 +193,9 @@ CREATE FUNCTION fresh_chair.announce(
 ) RETURNS void LANGUAGE plpgsql SECURITY DEFINER PINNED AS $$
 BEGIN
     PERFORM fresh_chair.require_right(of_study, 'reads');
-    IF length(of_name) NOT BETWEEN 1 AND 100 OR length(of_machine) NOT BETWEEN 1 AND 100 OR length(of_author) > 200
-    THEN
-        RAISE EXCEPTION 'That station has no name, or too long a one.' USING ERRCODE = 'FC001';
+    PERFORM fresh_chair.require_station(of_name), fresh_chair.require_station(of_machine);
+    IF length(of_author) > 200 THEN
+        RAISE EXCEPTION 'That author has too long a name.' USING ERRCODE = 'FC001';
     END IF;
     -- Those that were not seen for a month are forgotten.
     DELETE FROM fresh_chair.station WHERE study = of_study AND seen < now() - interval '30 days';

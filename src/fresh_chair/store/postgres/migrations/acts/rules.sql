@@ -32,6 +32,13 @@ BEGIN
     END IF;
 END $$;
 
+CREATE FUNCTION fresh_chair.require_station(of_station text) RETURNS void LANGUAGE plpgsql PINNED AS $$
+BEGIN
+    IF of_station IS NULL OR length(of_station) NOT BETWEEN 1 AND 100 THEN
+        RAISE EXCEPTION 'That station has no name, or too long a one.' USING ERRCODE = 'FC001';
+    END IF;
+END $$;
+
 CREATE FUNCTION fresh_chair.require_moment(ticks_ns bigint, boot text, wall_ns bigint, brought boolean) RETURNS void
 LANGUAGE plpgsql PINNED AS $$
 BEGIN

@@ -11,9 +11,7 @@ LANGUAGE plpgsql PINNED AS $$
 DECLARE
     newest record;
 BEGIN
-    IF length(of_station) > 100 THEN
-        RAISE EXCEPTION 'That station has no name, or too long a one.' USING ERRCODE = 'FC001';
-    END IF;
+    IF of_station IS NOT NULL THEN PERFORM fresh_chair.require_station(of_station); END IF;
     -- Whoever adds beside the moderator holds nothing, and has no turn.
     IF of_turn IS NULL THEN RETURN; END IF;
     SELECT turn, station INTO newest FROM fresh_chair.holder
