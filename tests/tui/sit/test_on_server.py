@@ -201,7 +201,7 @@ async def test_enter_on_a_seat_that_nobody_answers_for_is_asked_about(
         await until(pilot, lambda: here.knows_chairs)
         relay.stall()
         await pilot.press("enter")
-        await until(pilot, shows(app, "is not kept for room-1", "all the same"), most=400)
+        await until(pilot, shows(app, "is not kept for room-1", "all the same", "no, leave it"), most=400)
         assert app.session.in_hand is None
         await pilot.press("y")
         await until(pilot, lambda: app.session.in_hand is not None)
@@ -232,7 +232,7 @@ async def test_a_sitting_that_goes_on_at_two_stations_is_asked_about(
         other.log(j.AttemptStarted(other.state.card or "none"), other.now())
         await_sent(there)
         relay.restore()
-        await until(pilot, shows(app, "goes on at room-2 as well", "Break yours off"), most=600)
+        await until(pilot, shows(app, "goes on at room-2 as well", "Break yours off", "no, leave it"), most=600)
         beside = here.spool.clashes[live.seat.number]
         await pilot.press("y")
         await until(pilot, shows(app, "broken off"), most=400)
@@ -242,7 +242,11 @@ async def test_a_sitting_that_goes_on_at_two_stations_is_asked_about(
         assert after.phase(live.seat.number).open
 
 
-@pytest.mark.parametrize(("key", "after"), [("p", "mine"), ("n", "theirs"), ("e", "theirs and more")])
+# As long as a line of the screen: the keys stand beside it all the same.
+THEIRS = "theirs, said at the length that a question of a study has, and then some more of it, up to here"
+
+
+@pytest.mark.parametrize(("key", "after"), [("p", "mine"), ("n", THEIRS), ("e", f"{THEIRS} and more")])
 async def test_a_field_that_was_changed_elsewhere_meanwhile_stands_beside_ones_own_words(
     here: OpenStudy, there: OpenStudy, key: str, after: str
 ) -> None:
@@ -258,14 +262,14 @@ async def test_a_field_that_was_changed_elsewhere_meanwhile_stands_beside_ones_o
         await until(pilot, lambda: screen.query_one(WordLine).asking)
         line = screen.in_hand
         assert line is not None
-        set_field(there, line.path, "theirs")
+        set_field(there, line.path, THEIRS)
         screen.query_one(WordLine).query_one(Input).value = "mine"
         await pilot.press("enter")
-        await until(pilot, shows(app, "is now “theirs”, changed elsewhere; you said “mine”"), most=400)
+        await until(pilot, shows(app, f"is now “{THEIRS[:50]}", "mine", "put yours there", "leave theirs"), most=400)
         await pilot.press(key)
         if key == "e":
             await until(pilot, lambda: screen.query_one(WordLine).asking)
-            assert screen.query_one(WordLine).query_one(Input).value == "theirs"
+            assert screen.query_one(WordLine).query_one(Input).value == THEIRS
             await pilot.press(*" and more", "enter")
         await until(pilot, lambda: not screen.asking)
         await until(pilot, lambda: next(each.text for each in screen.lines() if each.path == line.path) == after)

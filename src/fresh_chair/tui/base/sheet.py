@@ -127,8 +127,11 @@ class FieldSheet(DrawnSheet):
                 # Somebody else has changed it meanwhile: both stand side by side, and neither is mixed with the other.
                 self.draw()
                 line, yours = there, words
+                said = f"{line.words} is now “{_shown(line.text)}”, changed elsewhere; you said “{_shown(yours)}”."
+                self.tell(said, colour="$clay")
+                self.said_while_asking()
                 key = await self.ask_choice(
-                    f"{line.words} is now “{_shown(line.text)}”, changed elsewhere; you said “{_shown(yours)}”",
+                    "which stands?",
                     [
                         Choice("p", "put yours there"),
                         Choice("e", "change theirs"),

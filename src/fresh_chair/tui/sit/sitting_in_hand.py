@@ -180,7 +180,10 @@ class SittingKeeping(FollowingOthers):
             (self._take_up_held if message.again else self._seat_now)(message.number)
         elif isinstance(problem, SeatUnanswered) and isinstance(screen, Place):
             act = "Go on with it" if message.again else "Seat them"
-            if await screen.ask_sure(f"{problem.title.removesuffix('.')}. {act} all the same?", act.lower()):
+            # Above the question, whose keys a long one would push out of a narrow window.
+            screen.tell(problem.title, colour="$clay")
+            screen.said_while_asking()
+            if await screen.ask_sure(f"{act} all the same?", act.lower()):
                 self._seat_unanswered(message.number, again=message.again)
         else:
             self.say_problem(problem)
@@ -356,7 +359,9 @@ class SittingKeeping(FollowingOthers):
     @asks
     async def _ask_of_both(self, live: "LiveSitting", place: Place, said: str) -> None:
         """Ask whether a sitting goes on here that another station logs as well."""
-        if await place.ask_sure(f"{said} Break yours off?", "break it off"):
+        place.tell(said, colour="$clay")
+        place.said_while_asking()
+        if await place.ask_sure("Break yours off?", "break it off"):
             place.attempt(lambda: live.break_off("it went on at another station", live.now()))
             self.post_message(Go("plan"))
 
