@@ -1,6 +1,5 @@
 """The application: one open study, six places, and the sitting that must not be lost."""
 
-import asyncio
 import os
 import signal
 import threading
@@ -20,6 +19,7 @@ from fresh_chair.core.text import count_of
 from fresh_chair.services.study.open_study import OpenStudy
 from fresh_chair.services.system.clock import SystemClock
 from fresh_chair.tui.base.application.keys_in_turn import KeyClock
+from fresh_chair.tui.base.application.signals import answer_from_loop
 from fresh_chair.tui.base.application.terminal import TerminalDriver
 from fresh_chair.tui.base.application.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.base.frame import Go, HelpRequested
@@ -156,7 +156,7 @@ class FreshChair(SittingKeeping):
             self.call_after_refresh(self.say_at_first, Refused(_BESIDE) if opened.adds else reading)
         # The system ends the program as the key does: all that was shown is on the disk already.
         if threading.current_thread() is threading.main_thread():
-            asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, self._told_to_leave)
+            answer_from_loop(signal.SIGTERM, self._told_to_leave)
 
     def _go_to_rate(self) -> None:
         """A rater has come to rate, and nothing else."""

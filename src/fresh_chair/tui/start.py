@@ -1,6 +1,5 @@
 """The start screen: recent studies, a new one, the demo."""
 
-import asyncio
 import gc
 import signal
 from collections.abc import Callable
@@ -25,6 +24,7 @@ from fresh_chair.services.system.files import typed_address
 from fresh_chair.store.address import Address, name_of_address
 from fresh_chair.store.recent import RecentStudies
 from fresh_chair.tui.base.application.keys_in_turn import KeysInTurn
+from fresh_chair.tui.base.application.signals import answer_from_loop
 from fresh_chair.tui.base.application.themes import DAYLIGHT_THEME, DUSK, DUSK_THEME
 from fresh_chair.tui.widgets.asking import WordLine
 from fresh_chair.tui.widgets.dialogue import Conversation, Dialogue, asks
@@ -138,7 +138,7 @@ class Start(KeysInTurn[Begun]):
     def on_mount(self) -> None:
         """Give the keys to the list."""
         self.query_one(WordLine).display = False
-        asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, self.exit, None, 143)
+        answer_from_loop(signal.SIGTERM, lambda: self.exit(None, 143))
         self._keys_to_list()
         # Nothing is collected before the first paint: what is loaded stays.
         self.call_after_refresh(gc.enable)

@@ -28,8 +28,9 @@ NO_MOMENT = Moment(0, "", 0)
 WIDEST_GAP = 1_000
 _ASIDE = (
     "SELECT {of}, previous, number, (SELECT COUNT(*) FROM {table} AS later WHERE later.study = gaps.study {same} "
-    "AND later.number >= gaps.number) FROM (SELECT {table}.*, LAG(number, 1, 0) OVER (PARTITION BY study{within} "
-    "ORDER BY number) AS previous FROM {table} WHERE study = ?) AS gaps WHERE number - previous > ? + 1 ORDER BY 1, 2"
+    "AND later.number >= gaps.number) FROM (SELECT study, number{within}, LAG(number, 1, 0) "
+    "OVER (PARTITION BY study{within} ORDER BY number) AS previous FROM {table} WHERE study = ?) AS gaps "
+    "WHERE number - previous > ? + 1 ORDER BY 1, 2"
 )
 _OF_SITTING = "(SELECT seat.number FROM seat WHERE seat.study = gaps.study AND seat.id = gaps.sitting)"
 _NAMES = {"entry": "", "sort_entry": "Sorting", "evidence_entry": "Evidence", "chair_entry": "Chairs"}
